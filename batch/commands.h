@@ -1,0 +1,33 @@
+// The batch tool's commands: the same core without a screen. Each prints its result on standard output and returns the
+// problems as sentences; an empty list means that everything asked for is done.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/image/image.h"
+
+namespace kettle::batch {
+
+using Problems = std::vector<std::string>;
+
+struct ExportArguments {
+    std::string project, folder, format = "png8", pattern;
+    std::vector<std::string> looks, channels;
+    bool allLooks = false;
+    int size = 0;
+};
+struct ProbeArguments {
+    std::string project, line, after, look, uv;
+};
+struct PictureArguments {
+    std::string project, output, look, size = "900x600";
+};
+
+Problems createProject(const std::string& folder, const std::string& output, bool force);
+Problems printInfo(const std::string& project, bool asJson);
+Problems probeProject(const ProbeArguments& arguments);
+Problems exportProject(const ExportArguments& arguments);
+Problems takePicture(const PictureArguments& arguments);
+
+}  // namespace kettle::batch

@@ -1,0 +1,67 @@
+// pale-kettle-batch: projects without a screen, for scripts and farms.
+#include <spdlog/sinks/stdout_sinks.h>
+#include <spdlog/spdlog.h>
+
+#include <CLI/CLI.hpp>
+#include <cstdio>
+
+#include "batch/commands.h"
+
+int main(int argc, char** argv) {
+    using namespace kettle::batch;
+    spdlog::set_default_logger(spdlog::stderr_logger_mt("batch"));
+    spdlog::set_pattern("%v");
+    CLI::App app{"Pale Kettle without a screen: makes, reads, probes, exports and pictures projects."};
+    app.require_subcommand(1);
+    Problems problems;
+
+    std::string folder, output, project;
+    bool force = false, json = false;
+    auto* create = app.add_subcommand("new", "Makes a project from a folder of finished maps");
+    create->add_option("folder", folder, "The folder")->required();
+    create->add_option("-o,--output", output, "The project file to write")->required();
+    create->add_flag("--force", force, "Replace a project that is there");
+    create->callback([&] { problems = createProject(folder, output, force); });
+
+    auto* info = app.add_subcommand("info", "Tells a project's sets, lines and looks");
+    info->add_option("project", project, "The project")->required();
+    info->add_flag("--json", json, "As JSON");
+    info->callback([&] { problems = printInfo(project, json); });
+
+    ProbeArguments probe;
+    auto* probing = app.add_subcommand("probe", "Gives the value of a line at a place, as JSON");
+    probing->add_option("project", probe.project, "The project")->required();
+    probing->add_option("--line", probe.line, "The line's id")->required();
+    probing->add_option("--after", probe.after, "A step's id; otherwise the line's end");
+    probing->add_option("--uv", probe.uv, "The place, U,V")->required();
+    probing->add_option("--look", probe.look, "A look's id; otherwise as received");
+    probing->callback([&] { problems = probeProject(probe); });
+
+    ExportArguments maps;
+    auto* exporting = app.add_subcommand("export", "Writes the changed maps");
+    exporting->add_option("project", maps.project, "The project")->required();
+    exporting->add_option("--out", maps.folder, "The folder to write to")->required();
+    auto* looks = exporting->add_option("--look", maps.looks, "A look's id, more than once for several; otherwise as received");
+    exporting->add_flag("--all-looks", maps.allLooks, "Every look, and as received")->excludes(looks);
+    exporting->add_option("--channel", maps.channels, "A channel, more than once for several; otherwise all");
+    exporting->add_option("--size", maps.size, "The longer side in pixels; otherwise as the sources")->check(CLI::Range(1, 65536));
+    exporting->add_option("--format", maps.format, "png8, png16, tiff16, exr-half, exr-float or jpeg");
+    exporting->add_option("--name", maps.pattern, "How files are named: {set}_{look}_{channel}");
+    exporting->callback([&] { problems = exportProject(maps); });
+
+    PictureArguments picture;
+    auto* picturing = app.add_subcommand("picture", "Writes a picture of the lit model");
+    picturing->add_option("project", picture.project, "The project")->required();
+    picturing->add_option("-o,--output", picture.output, "The PNG to write")->required();
+    picturing->add_option("--look", picture.look, "A look's id; otherwise as received");
+    picturing->add_option("--size", picture.size, "WIDTHxHEIGHT");
+    picturing->callback([&] { problems = takePicture(picture); });
+
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& e) {
+        return app.exit(e);
+    }
+    for (const std::string& sentence : problems) spdlog::error("{}", sentence);
+    return problems.empty() ? 0 : 1;
+}

@@ -1,0 +1,152 @@
+#include "core/analysis/board_pictures.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/colour/encoding.h"
+
+namespace kettle {
+namespace {
+
+/// Pixel centres of a rectangle of texture space.
+PointSet rectangle(int width, int height, double left, double bottom, double right, double top) {
+    const auto count = static_cast<std::size_t>(width) * static_cast<std::size_t>(height);
+    PointSet p{Plane(count), Plane(count), Plane(count)};
+    const auto footprint = static_cast<float>(std::max((right - left) / width, (top - bottom) / height));
+    std::size_t i = 0;
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x, ++i) {
+            p.u[i] = static_cast<float>(left + (right - left) * (x + 0.5) / width);
+            p.v[i] = static_cast<float>(top - (top - bottom) * (y + 0.5) / height);
+            p.footprint[i] = footprint;
+        }
+    return p;
+}
+
+std::array<const float*, 3> planesOf(const Compiled& compiled, std::size_t want, const std::vector<Plane>& outputs) {
+    std::array<const float*, 3> planes{};
+    for (std::size_t c = 0; c < 3; ++c)
+        if (compiled.planes[want][c] >= 0) planes[c] = outputs[static_cast<std::size_t>(compiled.planes[want][c])].data();
+    return planes;
+}
+
+std::vector<std::uint32_t> shownPixels(Kind kind, const std::array<const float*, 3>& p, std::size_t count) {
+    std::vector<std::uint32_t> pixels(count);
+    for (std::size_t i = 0; i < count; ++i)
+        pixels[i] = shownPixel(kind, p[0][i], p[1] != nullptr ? p[1][i] : 0, p[2] != nullptr ? p[2][i] : 0);
+    return pixels;
+}
+
+constexpr int kWholeSide = 80;
+
+}  // namespace
+
+BoardPictures::BoardPictures(int thumbnailWidth, int thumbnailHeight, int ribbonRows)
+    : m_width(thumbnailWidth), m_height(thumbnailHeight), m_rows(ribbonRows) {
+    // A little above the middle, where a picture's subject mostly is.
+    const double tall = std::min(1.0, static_cast<double>(thumbnailHeight) / thumbnailWidth), bottom = (1 - tall) * 0.62;
+    m_window = rectangle(m_width, m_height, 0, bottom, 1, bottom + tall);
+    m_whole = rectangle(kWholeSide, kWholeSide, 0, 0, 1, 1);
+}
+
+std::map<std::string, StepPictures> BoardPictures::paint(const Project& project, const std::string& look,
+                                                         const Resources& resources, const CancelToken& cancel) {
+    std::vector<Want> wants;
+    std::vector<std::pair<std::string, Kind>> steps;
+    for (const auto& line : project.lines)
+        for (const auto& step : line->steps) {
+            wants.push_back({line->id, step->id, line->kind == Kind::Scalar ? 1 : 3, false});
+            steps.emplace_back(step->id, line->kind);
+        }
+    const Compiled compiled = compile(project, project.findLook(look), wants);
+    const ResolvedMaps maps = resources.resolve(project, compiled.program);
+    m_windowSamples.prepare(compiled.program, maps, m_window);
+    m_wholeSamples.prepare(compiled.program, maps, m_whole);
+    std::vector<Plane> window, whole;
+    std::map<std::string, StepPictures> pictures;
+    if (!run(compiled.program, maps, m_windowSamples, m_window.size(), window, cancel) ||
+        !run(compiled.program, maps, m_wholeSamples, m_whole.size(), whole, cancel))
+        return pictures;
+    std::vector<StepPictures> made(steps.size());
+    parallelFor(steps.size(), 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end && !cancel.isCancelled(); ++i) {
+            const Kind kind = steps[i].second;
+            const auto wholePlanes = planesOf(compiled, i, whole);
+            made[i] = {m_width, m_height, shownPixels(kind, planesOf(compiled, i, window), m_window.size()),
+                       toneRibbonOf(kind, wholePlanes, m_whole.size(), m_rows), spreadOf(kind, wholePlanes, m_whole.size())};
+        }
+    });
+    if (cancel.isCancelled()) return pictures;
+    for (std::size_t i = 0; i < steps.size(); ++i) pictures[steps[i].first] = std::move(made[i]);
+    return pictures;
+}
+
+std::vector<std::uint32_t> BoardPictures::paintLook(const Project& project, const std::string& look, const Resources& resources) {
+    const Line* line = project.lineOfChannel("base-colour");
+    if (line == nullptr && !project.lines.empty()) line = &*project.lines.front();
+    if (line == nullptr) return {};
+    const Compiled compiled =
+        compile(project, project.findLook(look), {{line->id, "", line->kind == Kind::Scalar ? 1 : 3, false}});
+    const ResolvedMaps maps = resources.resolve(project, compiled.program);
+    m_windowSamples.prepare(compiled.program, maps, m_window);
+    std::vector<Plane> outputs;
+    run(compiled.program, maps, m_windowSamples, m_window.size(), outputs);
+    return shownPixels(line->kind, planesOf(compiled, 0, outputs), m_window.size());
+}
+
+std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std::string& look, const FlatRequest& request,
+                                              const Resources& resources, const CancelToken& cancel) {
+    const Line* line = project.findLine(request.line);
+    if (line == nullptr || request.width < 1 || request.height < 1) return {};
+    FlatRequest place = request;
+    place.line = place.after = place.component = "";
+    if (!(place == m_kept) || m_points.size() == 0) {
+        m_kept = place;
+        m_points = rectangle(request.width, request.height, request.left, request.bottom, request.right, request.top);
+        m_samples.clear();
+    }
+    const Compiled compiled = compile(project, project.findLook(look), {{request.line, request.after, 4, false}});
+    const ResolvedMaps maps = resources.resolve(project, compiled.program);
+    m_samples.prepare(compiled.program, maps, m_points);
+    std::vector<Plane> outputs;
+    if (!run(compiled.program, maps, m_samples, m_points.size(), outputs, cancel)) return {};
+    const auto plane = [&](std::size_t c) { return outputs[static_cast<std::size_t>(compiled.planes[0][c])].data(); };
+    if (request.component.empty()) return shownPixels(line->kind, {plane(0), plane(1), plane(2)}, m_points.size());
+    const std::size_t single = request.component == "red" ? 0 : request.component == "green" ? 1 : request.component == "blue" ? 2 : 3;
+    std::vector<std::uint32_t> pixels(m_points.size());
+    for (std::size_t i = 0; i < pixels.size(); ++i) {
+        float v = plane(single)[i];
+        if (single < 3 && line->kind == Kind::Colour) v = linearToSrgb(v);
+        if (single < 3 && line->kind == Kind::Normal) v = v * 0.5f + 0.5f;
+        pixels[i] = shownPixel(Kind::Scalar, v, v, v);
+    }
+    return pixels;
+}
+
+Result<ProbeValue> probe(const Project& project, const std::string& look, const std::string& line, const std::string& after,
+                         float u, float v, const Resources& resources) {
+    const Line* found = project.findLine(line);
+    if (found == nullptr) return fail(ErrorKind::Refused, fmt::format("There is no line {} in the project. Choose another.", line));
+    const bool known = after.empty() || std::any_of(found->steps.begin(), found->steps.end(),
+                                                    [&](const Shared<Step>& s) { return s->id == after; });
+    if (!known)
+        return fail(ErrorKind::Refused, fmt::format("There is no step {} on the line {}. Choose another.", after, line));
+    if (!look.empty() && project.findLook(look) == nullptr)
+        return fail(ErrorKind::Refused, fmt::format("There is no look {} in the project. Choose another.", look));
+    ProbeValue value;
+    value.kind = found->kind;
+    const std::vector<Want> wants{{line, after, 4, false}};
+    const Compiled compiled = compile(project, project.findLook(look), wants);
+    const auto maps = resources.resolve(project, compiled.program);
+    if (!maps.problems.empty()) return fail(ErrorKind::Unreadable, maps.problems.front());
+    const auto values = runAt(compiled.program, maps, u, v);
+    for (std::size_t c = 0; c < 4; ++c) {
+        const float x = values[static_cast<std::size_t>(compiled.planes[0][c])];
+        value.linear[c] = x;
+        value.shown[c] = c == 3 || value.kind == Kind::Scalar ? x : value.kind == Kind::Normal ? x * 0.5f + 0.5f : linearToSrgb(x);
+    }
+    return value;
+}
+
+}  // namespace kettle

@@ -1,0 +1,67 @@
+// Everything the board paints, from one run of one program: each step's thumbnail, tone ribbon and spread.
+#pragma once
+
+#include <map>
+#include <string>
+#include <vector>
+
+#include "core/analysis/tones.h"
+#include "core/engine/compile.h"
+#include "core/engine/run.h"
+
+namespace kettle {
+
+struct StepPictures {
+    int width = 0, height = 0;
+    std::vector<std::uint32_t> thumbnail;  ///< rows from the top
+    std::vector<std::uint32_t> ribbon;     ///< light to dark
+    Spread spread;
+};
+
+class BoardPictures {
+public:
+    /// Thumbnails show a window of the map in the given proportions; ribbons and spreads count the whole of it.
+    BoardPictures(int thumbnailWidth, int thumbnailHeight, int ribbonRows);
+    /// Pictures by step id. Keeps what it read from the maps for the next call. Empty if cancelled.
+    std::map<std::string, StepPictures> paint(const Project& project, const std::string& look, const Resources& resources,
+                                              const CancelToken& cancel = {});
+    /// The end of a channel's line alone, for a look's button: its base colour, or its first line.
+    std::vector<std::uint32_t> paintLook(const Project& project, const std::string& look, const Resources& resources);
+
+private:
+    int m_width, m_height, m_rows;
+    PointSet m_window, m_whole;
+    SampleCache m_windowSamples, m_wholeSamples;
+};
+
+/// A flat picture of one result: `width` x `height` pixels of the part of texture space from (left, bottom) to
+/// (right, top). `component` empty: the whole value; else one of componentChoices() as grey.
+struct FlatRequest {
+    std::string line, after, component;
+    int width = 400, height = 300;
+    double left = 0, bottom = 0, right = 1, top = 1;
+    bool operator==(const FlatRequest&) const = default;
+};
+
+class FlatPainter {
+public:
+    /// 0xAARRGGBB, rows from the top; empty if cancelled or the line is not there.
+    std::vector<std::uint32_t> paint(const Project& project, const std::string& look, const FlatRequest& request,
+                                     const Resources& resources, const CancelToken& cancel = {});
+
+private:
+    FlatRequest m_kept;
+    PointSet m_points;
+    SampleCache m_samples;
+};
+
+/// A result at one place, for the probe and the batch tool: linear (raw, vector) and as shown, four components.
+struct ProbeValue {
+    Kind kind = Kind::Colour;
+    std::array<float, 4> linear{}, shown{};
+};
+/// Errors: Refused (no such line or step).
+Result<ProbeValue> probe(const Project& project, const std::string& look, const std::string& line, const std::string& after,
+                         float u, float v, const Resources& resources);
+
+}  // namespace kettle

@@ -1,0 +1,45 @@
+// Plane: the float memory of one component of many points. 64-byte aligned and padded to whole blocks, so that kernels run
+// over its end without a remainder loop. Moves, and is not copied by accident: call clone().
+#pragma once
+
+#include <cstddef>
+#include <cstdlib>
+#include <cstring>
+#include <memory>
+#include <new>
+
+namespace kettle {
+
+class Plane {
+public:
+    static constexpr std::size_t kGranule = 512;  ///< floats; a multiple of every block size in use
+    Plane() = default;
+    explicit Plane(std::size_t count) : m_count(count) {
+        const std::size_t padded = (count + kGranule - 1) / kGranule * kGranule;
+        auto* memory = static_cast<float*>(std::aligned_alloc(64, (padded == 0 ? kGranule : padded) * sizeof(float)));
+        if (memory == nullptr) throw std::bad_alloc();
+        m_data.reset(memory);
+        // Only the padding: whatever stands there is computed with, and should not be a slow denormal or a NaN.
+        std::memset(memory + count, 0, (padded - count) * sizeof(float));
+    }
+    Plane clone() const {
+        Plane copy(m_count);
+        if (m_count > 0) std::memcpy(copy.data(), data(), m_count * sizeof(float));
+        return copy;
+    }
+    float* data() { return m_data.get(); }
+    const float* data() const { return m_data.get(); }
+    std::size_t size() const { return m_count; }
+    bool empty() const { return m_count == 0; }
+    float& operator[](std::size_t i) { return m_data.get()[i]; }
+    float operator[](std::size_t i) const { return m_data.get()[i]; }
+
+private:
+    struct Free {
+        void operator()(float* p) const { std::free(p); }
+    };
+    std::unique_ptr<float, Free> m_data;
+    std::size_t m_count = 0;
+};
+
+}  // namespace kettle

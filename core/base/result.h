@@ -1,0 +1,41 @@
+// Results and error sentences: every public function of the core that can fail returns a Result, and every Error
+// carries one sentence an artist can act on (what, where, what to do) beside the detail for the log.
+#pragma once
+
+#include <string>
+#include <tl/expected.hpp>
+#include <utility>
+
+namespace kettle {
+
+/// What sort of failure it is; the interface chooses its icon and its way out by this.
+enum class ErrorKind {
+    Missing,     ///< a file or folder is not there
+    Unreadable,  ///< it is there and can't be read
+    Invalid,     ///< it was read and makes no sense
+    Newer,       ///< written by a newer version
+    Refused,     ///< the request would break a rule, for example a cycle
+    Write,       ///< the result could not be written
+    Cancelled    ///< the artist stopped it; not a failure
+};
+
+struct Error {
+    ErrorKind kind = ErrorKind::Invalid;
+    std::string sentence;  ///< what, where, what to do; ends with a full stop
+    std::string detail;    ///< what the library below said; may be empty
+};
+
+template <class T>
+class [[nodiscard]] Result : public tl::expected<T, Error> {
+public:
+    using tl::expected<T, Error>::expected;
+};
+
+/// The failing value of any Result: `return fail(ErrorKind::Missing, "…");`
+inline tl::unexpected<Error> fail(ErrorKind kind, std::string sentence, std::string detail = {}) {
+    return tl::make_unexpected(Error{kind, std::move(sentence), std::move(detail)});
+}
+
+inline tl::unexpected<Error> fail(Error error) { return tl::make_unexpected(std::move(error)); }
+
+}  // namespace kettle

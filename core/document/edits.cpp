@@ -1,0 +1,287 @@
+#include "core/document/edits.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <functional>
+#include <utility>
+
+namespace kettle::edits {
+namespace {
+
+tl::unexpected<Error> noStep(const std::string& id) {
+    return fail(ErrorKind::Refused, fmt::format("There is no step {} in the project. Choose another.", id));
+}
+tl::unexpected<Error> noLine(const std::string& id) {
+    return fail(ErrorKind::Refused, fmt::format("There is no line {} in the project. Choose another.", id));
+}
+
+std::optional<std::size_t> lineIndex(const Project& p, const std::string& id) {
+    for (std::size_t i = 0; i < p.lines.size(); ++i)
+        if (p.lines[i]->id == id) return i;
+    return std::nullopt;
+}
+
+Look* lookForWriting(Project& p, const std::string& id) {
+    for (Shared<Look>& look : p.looks)
+        if (look->id == id) return &look.edit();
+    return nullptr;
+}
+
+Step& stepForWriting(Project& p, Project::Place at) { return p.lines[at.line].edit().steps[at.step].edit(); }
+
+/// The project with a check for cycles; edits that touch the wiring end here.
+Result<Project> checked(Project p) {
+    if (auto cycle = findCycle(p)) return fail(ErrorKind::Refused, *cycle);
+    return p;
+}
+
+/// Feeds that read the line after `step` read it after `instead` (empty: at its source's place, so the end is meant).
+void repoint(Project& p, const std::string& line, const std::string& step, const std::string& instead) {
+    for (Shared<Line>& l : p.lines)
+        for (std::size_t s = 0; s < l->steps.size(); ++s)
+            for (const auto& [name, feed] : Step(*l->steps[s]).feeds)
+                if (feed.line == line && feed.after == step) l.edit().steps[s].edit().feeds[name].after = instead;
+}
+
+void dropChanges(Project& p, const std::string& step) {
+    for (Shared<Look>& look : p.looks) {
+        const std::string prefix = step + ".";
+        if (std::none_of(look->changes.begin(), look->changes.end(),
+                         [&](const auto& c) { return c.first.starts_with(prefix); }))
+            continue;
+        std::erase_if(look.edit().changes, [&](const auto& c) { return c.first.starts_with(prefix); });
+    }
+}
+
+}  // namespace
+
+std::string freshId(const Project& p, const std::string& stem) {
+    const auto used = [&](const std::string& id) {
+        return p.findStep(id) || p.findLine(id) != nullptr || p.findSet(id) != nullptr || p.findLook(id) != nullptr;
+    };
+    if (stem != "s" && !used(stem)) return stem;
+    for (int n = stem == "s" ? 1 : 2;; ++n)
+        if (std::string id = stem == "s" ? fmt::format("s{}", n) : fmt::format("{}-{}", stem, n); !used(id)) return id;
+}
+
+std::optional<std::string> findCycle(const Project& p) {
+    enum class Mark { None, Open, Done };
+    std::vector<std::vector<Mark>> marks;
+    for (const auto& line : p.lines) marks.emplace_back(line->steps.size(), Mark::None);
+    std::optional<std::string> found;
+    const std::function<void(std::size_t, std::size_t)> visit = [&](std::size_t l, std::size_t s) {
+        Mark& mark = marks[l][s];
+        if (mark == Mark::Done || found) return;
+        const Step& step = *p.lines[l]->steps[s];
+        if (mark == Mark::Open) {
+            found = fmt::format(
+                "{} on the line {} would feed itself. Read the line after an earlier step instead, or choose another line.",
+                step.id, p.lines[l]->name);
+            return;
+        }
+        mark = Mark::Open;
+        if (s > 0) visit(l, s - 1);
+        for (const auto& [name, feed] : step.feeds) {
+            if (feed.constant) continue;
+            const auto other = lineIndex(p, feed.line);
+            if (!other || p.lines[*other]->steps.empty()) continue;
+            std::size_t to = p.lines[*other]->steps.size() - 1;
+            for (std::size_t k = 0; k < p.lines[*other]->steps.size(); ++k)
+                if (p.lines[*other]->steps[k]->id == feed.after) to = k;
+            visit(*other, to);
+        }
+        mark = Mark::Done;
+    };
+    for (std::size_t l = 0; l < p.lines.size(); ++l)
+        for (std::size_t s = 0; s < p.lines[l]->steps.size(); ++s) visit(l, s);
+    return found;
+}
+
+Result<Project> insertStep(const Project& project, const std::string& look, const std::string& line, std::size_t index,
+                           Step step) {
+    Project p = project;
+    const auto at = lineIndex(p, line);
+    if (!at) return noLine(line);
+    if (index > p.lines[*at]->steps.size())
+        return fail(ErrorKind::Refused, fmt::format("The line {} has no place {}. Choose a gap on the line.", line, index));
+    if (project.findStep(step.id))
+        return fail(ErrorKind::Refused, fmt::format("The step id {} is taken. Give the step another.", step.id));
+    if (Look* l = look.empty() ? nullptr : lookForWriting(p, look); l != nullptr) {
+        l->changes[step.id + ".bypass"] = step.bypass;
+        step.bypass = true;
+    }
+    auto& steps = p.lines[*at].edit().steps;
+    steps.insert(steps.begin() + static_cast<std::ptrdiff_t>(index), Shared<Step>(std::move(step)));
+    return checked(std::move(p));
+}
+
+Result<Project> removeStep(const Project& project, const std::string& step) {
+    const auto at = project.findStep(step);
+    if (!at) return noStep(step);
+    if (at->step == 0)
+        return fail(ErrorKind::Refused,
+                    fmt::format("The first step of {} is its source and stays. Replace its map instead, or remove the line.",
+                                project.lines[at->line]->name));
+    Project p = project;
+    Line& line = p.lines[at->line].edit();
+    const std::string before = line.steps[at->step - 1]->id;
+    line.steps.erase(line.steps.begin() + static_cast<std::ptrdiff_t>(at->step));
+    repoint(p, p.lines[at->line]->id, step, before);
+    dropChanges(p, step);
+    return p;
+}
+
+Result<Project> moveStep(const Project& project, const std::string& step, const std::string& line, std::size_t index) {
+    const auto at = project.findStep(step);
+    const auto to = lineIndex(project, line);
+    if (!at) return noStep(step);
+    if (!to) return noLine(line);
+    if (at->step == 0 || index == 0)
+        return fail(ErrorKind::Refused, "A line starts with its source. Drop the step behind it.");
+    Project p = project;
+    const Shared<Step> moved = p.lines[at->line]->steps[at->step];
+    auto& from = p.lines[at->line].edit().steps;
+    from.erase(from.begin() + static_cast<std::ptrdiff_t>(at->step));
+    if (at->line == *to && index > at->step) --index;
+    if (at->line != *to) repoint(p, p.lines[at->line]->id, step, p.lines[at->line]->steps[at->step - 1]->id);
+    auto& into = p.lines[*to].edit().steps;
+    if (index > into.size()) return fail(ErrorKind::Refused, fmt::format("The line {} has no place {}.", line, index));
+    into.insert(into.begin() + static_cast<std::ptrdiff_t>(index), moved);
+    return checked(std::move(p));
+}
+
+Result<Project> setControl(const Project& project, const std::string& look, const std::string& step,
+                           const std::string& control, ControlValue value) {
+    const auto at = project.findStep(step);
+    if (!at) return noStep(step);
+    Project p = project;
+    if (look.empty()) {
+        stepForWriting(p, *at).controls[control] = std::move(value);
+        return p;
+    }
+    Look* l = lookForWriting(p, look);
+    if (l == nullptr) return fail(ErrorKind::Refused, fmt::format("There is no look {}. Choose another.", look));
+    const Step& base = project.stepAt(*at);
+    const auto same = base.controls.find(control);
+    if (same != base.controls.end() && same->second == value)
+        l->changes.erase(step + "." + control);
+    else
+        l->changes[step + "." + control] = std::move(value);
+    return p;
+}
+
+Result<Project> resetControl(const Project& project, const std::string& look, const std::string& step,
+                             const std::string& control) {
+    const auto at = project.findStep(step);
+    if (!at) return noStep(step);
+    Project p = project;
+    if (Look* l = look.empty() ? nullptr : lookForWriting(p, look); l != nullptr)
+        l->changes.erase(step + "." + control);
+    else
+        stepForWriting(p, *at).controls.erase(control);
+    return p;
+}
+
+Result<Project> setBypass(const Project& project, const std::string& look, const std::string& step, bool bypass) {
+    const auto at = project.findStep(step);
+    if (!at) return noStep(step);
+    if (at->step == 0)
+        return fail(ErrorKind::Refused, "The source of a line cannot be bypassed: nothing would be left to pass on.");
+    Project p = project;
+    Look* l = look.empty() ? nullptr : lookForWriting(p, look);
+    if (l == nullptr)
+        stepForWriting(p, *at).bypass = bypass;
+    else if (project.stepAt(*at).bypass == bypass)
+        l->changes.erase(step + ".bypass");
+    else
+        l->changes[step + ".bypass"] = bypass;
+    return p;
+}
+
+Result<Project> setFeed(const Project& project, const std::string& step, const std::string& feed,
+                        std::optional<Feed> value) {
+    const auto at = project.findStep(step);
+    if (!at) return noStep(step);
+    Project p = project;
+    if (!value) {
+        stepForWriting(p, *at).feeds.erase(feed);
+        return p;
+    }
+    if (!value->constant) {
+        const Line* line = project.findLine(value->line);
+        if (line == nullptr) return noLine(value->line);
+        const auto tap = value->after.empty() ? std::nullopt : project.findStep(value->after);
+        if (!value->after.empty() && (!tap || &*project.lines[tap->line] != line)) return noStep(value->after);
+    }
+    stepForWriting(p, *at).feeds[feed] = std::move(*value);
+    return checked(std::move(p));
+}
+
+Result<Project> addLine(const Project& project, Line line) {
+    if (project.findLine(line.id) != nullptr)
+        return fail(ErrorKind::Refused, fmt::format("The line id {} is taken. Give the line another.", line.id));
+    Project p = project;
+    p.lines.emplace_back(std::move(line));
+    return checked(std::move(p));
+}
+
+Result<Project> removeLine(const Project& project, const std::string& line) {
+    const auto at = lineIndex(project, line);
+    if (!at) return noLine(line);
+    for (const auto& other : project.lines)
+        for (const auto& step : other->steps)
+            for (const auto& [name, feed] : step->feeds)
+                if (other->id != line && !feed.constant && feed.line == line)
+                    return fail(ErrorKind::Refused, fmt::format("{} on {} reads this line as its {}. Take that feed off first.",
+                                                                step->id, other->name, name));
+    Project p = project;
+    for (const auto& step : project.lines[*at]->steps) dropChanges(p, step->id);
+    p.lines.erase(p.lines.begin() + static_cast<std::ptrdiff_t>(*at));
+    return p;
+}
+
+Result<Project> addLook(const Project& project, const std::string& id, const std::string& name,
+                        const std::string& copyOf) {
+    if (id.empty() || project.findLook(id) != nullptr)
+        return fail(ErrorKind::Refused, fmt::format("The look id {} is taken. Give the look another.", id));
+    Look look{id, name, {}, {}};
+    if (const Look* source = project.findLook(copyOf); source != nullptr) look.changes = source->changes;
+    Project p = project;
+    p.looks.emplace_back(std::move(look));
+    return p;
+}
+
+Result<Project> removeLook(const Project& project, const std::string& look) {
+    Project p = project;
+    const auto removed = std::erase_if(p.looks, [&](const Shared<Look>& l) { return l->id == look; });
+    if (removed == 0) return fail(ErrorKind::Refused, fmt::format("There is no look {}. Choose another.", look));
+    return p;
+}
+
+Result<Project> renameLook(const Project& project, const std::string& look, const std::string& name) {
+    Project p = project;
+    Look* l = lookForWriting(p, look);
+    if (l == nullptr || name.empty())
+        return fail(ErrorKind::Refused, "A look needs a name. Type one, or keep the old one.");
+    l->name = name;
+    return p;
+}
+
+Result<Project> setEncoding(const Project& project, const std::string& set, const std::string& role,
+                            const std::string& encoding) {
+    Project p = project;
+    for (Shared<TextureSet>& s : p.sets)
+        if (s->id == set)
+            for (std::size_t m = 0; m < s->maps.size(); ++m)
+                if (s->maps[m].role == role) return s.edit().maps[m].encoding = encoding, p;
+    return fail(ErrorKind::Refused, fmt::format("The set {} has no map {}. Choose another.", set, role));
+}
+
+Project setView(const Project& project, ViewSettings view) {
+    Project p = project;
+    p.view = std::move(view);
+    return p;
+}
+
+}  // namespace kettle::edits

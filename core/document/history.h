@@ -1,0 +1,49 @@
+// Undo by keeping values: the list of earlier projects, without limit. Edits of one gesture (a drag) join into one entry.
+#pragma once
+
+#include <cstddef>
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "core/document/project.h"
+
+namespace kettle {
+
+class History {
+public:
+    explicit History(Project start = {}) : m_entries{{std::move(start), "Open", 0}} {}
+
+    const Project& current() const { return m_entries[m_at].project; }
+    /// Adds an edit and forgets what was undone. Equal non-zero `gesture` numbers in a row join into one entry.
+    void push(Project project, std::string name, std::uint64_t gesture = 0) {
+        m_entries.resize(m_at + 1);
+        Entry& last = m_entries.back();
+        if (gesture != 0 && last.gesture == gesture) {
+            last.project = std::move(project);
+            return;
+        }
+        m_entries.push_back({std::move(project), std::move(name), gesture});
+        ++m_at;
+    }
+    bool canUndo() const { return m_at > 0; }
+    bool canRedo() const { return m_at + 1 < m_entries.size(); }
+    /// The name of what undo (redo) would take back (do again); only if it can.
+    const std::string& undoName() const { return m_entries[m_at].name; }
+    const std::string& redoName() const { return m_entries[m_at + 1].name; }
+    void undo() { m_at -= canUndo() ? 1 : 0; }
+    void redo() { m_at += canRedo() ? 1 : 0; }
+    std::size_t position() const { return m_at; }
+    std::size_t size() const { return m_entries.size(); }
+
+private:
+    struct Entry {
+        Project project;
+        std::string name;
+        std::uint64_t gesture;
+    };
+    std::vector<Entry> m_entries;
+    std::size_t m_at = 0;
+};
+
+}  // namespace kettle

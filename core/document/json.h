@@ -1,0 +1,23 @@
+// The project as JSON (docs/project-format.md), and on disk. Reading never changes the file; unknown fields are kept.
+#pragma once
+
+#include <filesystem>
+#include <string>
+
+#include "core/document/project.h"
+
+namespace kettle {
+
+inline constexpr int kProjectVersion = 1;
+inline constexpr const char* kProjectFormat = "pale-kettle-project";
+
+/// Errors: Invalid with the place ("lines[2].steps[0].controls.hue"), Newer. `name` is used in the sentences.
+Result<Project> projectFromJson(const std::string& text, const std::string& name);
+/// Indented, stable order, ends with a newline.
+std::string projectToJson(const Project& project);
+
+Result<Project> loadProject(const std::filesystem::path& file);
+/// Atomic. Errors: Write; the old file then stays as it was.
+Result<void> saveProject(const Project& project, const std::filesystem::path& file);
+
+}  // namespace kettle

@@ -1,0 +1,128 @@
+// The document: plain values. A Project is never changed in place by anybody who shares it; an edit makes a new one
+// (edits.h), and a picture is a function of it.
+#pragma once
+
+#include <map>
+#include <optional>
+#include <string>
+#include <variant>
+#include <vector>
+
+#include "core/base/result.h"
+#include "core/base/shared.h"
+#include "core/base/vec.h"
+#include "core/colour/ramp.h"
+
+namespace kettle {
+
+/// What a line carries. Decides encoding, blend space and warnings.
+enum class Kind { Colour, Scalar, Normal };
+const char* nameOf(Kind kind);
+
+/// A scene-linear colour.
+struct Colour {
+    float r = 0, g = 0, b = 0;
+    bool operator==(const Colour&) const = default;
+};
+
+/// What a control holds: a number, a switch, a choice (by its id), a colour or a ramp.
+using ControlValue = std::variant<double, bool, std::string, Colour, Ramp>;
+using Controls = std::map<std::string, ControlValue>;
+
+/// A step's further input: a constant, or another line, read at its end or after one of its steps (a tap).
+struct Feed {
+    std::optional<ControlValue> constant;  ///< a number or a colour; then the rest is unused
+    std::string line;
+    std::string after;      ///< step id; empty: the end of the line
+    std::string component;  ///< what a scalar feed reads of a colour line; empty: luminance
+    bool operator==(const Feed&) const = default;
+};
+
+struct Step {
+    std::string id, type;
+    std::string set, role;  ///< Map steps: which map
+    bool bypass = false;
+    Controls controls;  ///< only what differs from the defaults
+    std::map<std::string, Feed> feeds;
+    std::string extra;  ///< JSON object of fields this version does not know; kept and written back
+    bool operator==(const Step&) const = default;
+};
+
+struct Line {
+    std::string id, name;
+    Kind kind = Kind::Colour;
+    std::string channel;  ///< empty: a shared line
+    std::vector<Shared<Step>> steps;
+    std::string extra;
+    bool operator==(const Line&) const = default;
+};
+
+struct Map {
+    std::string role;
+    std::string file;  ///< relative to the set's folder; "<UDIM>" stands for the tile number
+    std::string encoding = "auto";
+    std::string extra;
+    bool operator==(const Map&) const = default;
+};
+
+struct TextureSet {
+    std::string id, name;
+    std::string folder;  ///< relative to the project file
+    std::vector<Map> maps;
+    std::string extra;
+    bool operator==(const TextureSet&) const = default;
+};
+
+/// A named version: "step.control" or "step.bypass" to value.
+struct Look {
+    std::string id, name;
+    std::map<std::string, ControlValue> changes;
+    std::string extra;
+    bool operator==(const Look&) const = default;
+};
+
+struct ViewSettings {
+    std::string model = "kettle";
+    std::string environment = "morning-deck";
+    double exposure = 0;           ///< in stops
+    double environmentTurn = 0;    ///< degrees
+    std::string surround = "middle";
+    std::string transform = "standard";
+    bool operator==(const ViewSettings&) const = default;
+};
+
+struct Project {
+    std::vector<Shared<TextureSet>> sets;
+    std::vector<Shared<Line>> lines;
+    std::vector<Shared<Look>> looks;
+    ViewSettings view;
+    std::string extra;
+    bool operator==(const Project&) const = default;
+
+    const TextureSet* findSet(const std::string& id) const;
+    const Line* findLine(const std::string& id) const;
+    const Line* lineOfChannel(const std::string& channel) const;
+    const Look* findLook(const std::string& id) const;
+    struct Place {
+        std::size_t line, step;
+    };
+    std::optional<Place> findStep(const std::string& id) const;
+    const Step& stepAt(Place place) const { return *lines[place.line]->steps[place.step]; }
+};
+
+const Map* findMap(const TextureSet& set, const std::string& role);
+
+/// A step as a look shows it: the controls and the bypass with the look's changes on top. `look` may be null.
+Step withLook(const Step& step, const Look* look);
+
+/// The surface's channels in the order of the board, with the name people read and the kind each line carries.
+struct ChannelInfo {
+    const char* id;
+    const char* name;
+    Kind kind;
+    float neutral;  ///< what the surface uses when there is no line (each component)
+};
+const std::vector<ChannelInfo>& channels();
+const ChannelInfo* findChannel(const std::string& id);
+
+}  // namespace kettle

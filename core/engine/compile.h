@@ -1,0 +1,36 @@
+// Document to program: walks the wanted results back through lines, feeds and taps, lets each step emit its instructions,
+// and returns the flat program with nothing in it that nobody wants.
+#pragma once
+
+#include <array>
+#include <string>
+#include <vector>
+
+#include "core/document/project.h"
+#include "core/program/program.h"
+
+namespace kettle {
+
+/// One wanted result: a line after one of its steps ("" for its end). `components` says how many planes are wanted.
+struct Want {
+    std::string line;
+    std::string after;
+    int components = 3;           ///< 1 (a scalar), 3, or 4 with alpha
+    bool displayEncoded = false;  ///< colours: encode for the screen or an 8-bit file; normals: to 0..1
+};
+
+struct Compiled {
+    Program program;
+    /// planes[w][c]: which of program.outputs is component c of want w; -1 beyond its components.
+    std::vector<std::array<int, 4>> planes;
+};
+
+/// Compiles what is wanted of a project as a look shows it (null: the base). Never fails: an unknown step passes its input
+/// on and a missing line or a cycle reads as neutral; problemsOf() names them.
+Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants);
+
+/// What is wrong with a project apart from its files: unknown steps, controls of the wrong type, feeds to nowhere, cycles.
+/// One sentence each.
+std::vector<std::string> problemsOf(const Project& project);
+
+}  // namespace kettle

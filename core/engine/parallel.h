@@ -1,0 +1,38 @@
+// Threads of the core: one parallelFor, and a switch that lets whoever waits stop the work.
+#pragma once
+
+#include <atomic>
+#include <cstddef>
+#include <functional>
+#include <memory>
+
+namespace kettle {
+
+/// Shared by who asks and who works; asking for a stop is final.
+class CancelToken {
+public:
+    void cancel() { m_cancelled->store(true, std::memory_order_relaxed); }
+    bool isCancelled() const { return m_cancelled->load(std::memory_order_relaxed); }
+
+private:
+    std::shared_ptr<std::atomic<bool>> m_cancelled = std::make_shared<std::atomic<bool>>(false);
+};
+
+/// Calls body(begin, end) for pieces that cover [0, count), on all cores, at most `grain` items a piece unless fewer pieces
+/// do. Returns when all are done. The body may not throw.
+void parallelFor(std::size_t count, std::size_t grain, const std::function<void(std::size_t, std::size_t)>& body);
+
+/// Limits the threads of every parallelFor while it lives; for measuring and for tests.
+class ThreadLimit {
+public:
+    explicit ThreadLimit(int threads);
+    ~ThreadLimit();
+    ThreadLimit(const ThreadLimit&) = delete;
+    ThreadLimit& operator=(const ThreadLimit&) = delete;
+
+private:
+    struct Impl;
+    std::unique_ptr<Impl> m_impl;
+};
+
+}  // namespace kettle

@@ -1,0 +1,58 @@
+// Where a project's maps come from: its folder, the shared store, the colour configuration.
+#pragma once
+
+#include <array>
+#include <filesystem>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "core/document/project.h"
+#include "core/image/image_store.h"
+#include "core/program/program.h"
+
+namespace kettle {
+
+/// The maps of a program's sources, in its order. A null map is a hole: `neutral` stands in for it.
+struct ResolvedMaps {
+    struct Hole {
+        std::array<float, 4> neutral{0.5f, 0.5f, 0.5f, 1.0f};
+    };
+    std::vector<std::shared_ptr<const MapImage>> maps;
+    std::vector<Hole> holes;
+    std::vector<std::string> problems;  ///< one sentence for each map that could not be read
+};
+
+/// What is wrong with a map's file. A notice does not stop anything: the map is used all the same.
+struct FileProblem {
+    std::string sentence;
+    bool isNotice = false;
+};
+
+class Resources {
+public:
+    /// folder: what the sets' folders are relative to. The store may be shared between projects.
+    Resources(std::filesystem::path folder, std::shared_ptr<ImageStore> store, ColourManagement colours)
+        : m_folder(std::move(folder)), m_store(std::move(store)), m_colours(std::move(colours)) {}
+    /// With a store of its own and the shipped colour configuration ($OCIO is honoured where it can be read).
+    explicit Resources(std::filesystem::path folder);
+
+    std::filesystem::path fileOf(const TextureSet& set, const Map& map) const;
+    /// The encoding in force, with "auto" resolved. Errors: Missing, Unreadable.
+    Result<std::string> encodingOf(const TextureSet& set, const Map& map) const;
+    Result<std::shared_ptr<const MapImage>> map(const TextureSet& set, const Map& map) const;
+    ResolvedMaps resolve(const Project& project, const Program& program) const;
+    /// Reads every map: what is missing or broken, and as a notice what has another size than the set's first map.
+    std::vector<FileProblem> problemsOf(const Project& project) const;
+
+    const ColourManagement& colours() const { return m_colours; }
+    ImageStore& store() const { return *m_store; }
+    const std::filesystem::path& folder() const { return m_folder; }
+
+private:
+    std::filesystem::path m_folder;
+    std::shared_ptr<ImageStore> m_store;
+    ColourManagement m_colours;
+};
+
+}  // namespace kettle

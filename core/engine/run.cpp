@@ -1,0 +1,219 @@
+#include "core/engine/run.h"
+
+#include <algorithm>
+#include <array>
+#include <atomic>
+#include <cstring>
+
+namespace kettle {
+namespace {
+
+constexpr std::size_t kBlocksPerTask = 8;
+
+std::size_t padded(std::size_t count) { return (count + kPad - 1) / kPad * kPad; }
+
+/// The memory one task needs to run a program over blocks, and the running itself.
+class BlockRunner {
+public:
+    explicit BlockRunner(const Program& program) : m_program(program), m_at(static_cast<std::size_t>(program.registerCount)) {
+        const std::size_t slots = static_cast<std::size_t>(program.slotCount) + program.constants.size();
+        m_scratch = Plane(slots * kBlock);
+        std::size_t slot = static_cast<std::size_t>(program.slotCount);
+        for (const ConstantReg& c : program.constants) {
+            float* memory = m_scratch.data() + kBlock * slot++;
+            std::fill_n(memory, kBlock, c.value);
+            m_at[static_cast<std::size_t>(c.reg)] = memory;
+        }
+        for (std::size_t r = 0; r < m_at.size(); ++r)
+            if (program.slotOf[r] >= 0) m_at[r] = m_scratch.data() + kBlock * static_cast<std::size_t>(program.slotOf[r]);
+    }
+
+    /// Where a source's or an output's block lies from now on.
+    void place(Reg reg, const float* memory) { m_at[static_cast<std::size_t>(reg)] = const_cast<float*>(memory); }
+    const float* at(Reg reg) const { return m_at[static_cast<std::size_t>(reg)]; }
+
+    void run(std::size_t count) {
+        std::array<const float*, 24> in{};
+        std::array<float*, 8> out{};
+        for (const Instruction& i : m_program.code) {
+            for (std::size_t k = 0; k < i.in.size(); ++k) in[k] = m_at[static_cast<std::size_t>(i.in[k])];
+            for (std::size_t k = 0; k < i.out.size(); ++k) out[k] = m_at[static_cast<std::size_t>(i.out[k])];
+            i.op->kernel({in.data(), out.data(), i.params.data(), i.params.size(), padded(count)});
+        }
+    }
+
+private:
+    const Program& m_program;
+    Plane m_scratch;
+    std::vector<float*> m_at;
+};
+
+/// Registers that an instruction writes; the others among the outputs are copied.
+std::vector<bool> computedRegs(const Program& program) {
+    std::vector<bool> computed(static_cast<std::size_t>(program.registerCount), false);
+    for (const Instruction& i : program.code)
+        for (const Reg r : i.out) computed[static_cast<std::size_t>(r)] = true;
+    return computed;
+}
+
+unsigned maskOf(const Program& program, int source) {
+    unsigned mask = 0;
+    for (const SourceReg& s : program.sourceRegs)
+        if (s.source == source) mask |= 1u << s.component;
+    return mask;
+}
+
+}  // namespace
+
+PointSet PointSet::grid(int width, int height, int tile) {
+    const auto count = static_cast<std::size_t>(width) * static_cast<std::size_t>(height);
+    PointSet p{Plane(count), Plane(count), Plane(count)};
+    const float left = static_cast<float>((tile - 1001) % 10), bottom = static_cast<float>((tile - 1001) / 10);
+    const float footprint = 1.0f / static_cast<float>(std::max(width, height));
+    std::size_t i = 0;
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x, ++i) {
+            p.u[i] = left + (static_cast<float>(x) + 0.5f) / static_cast<float>(width);
+            p.v[i] = bottom + 1.0f - (static_cast<float>(y) + 0.5f) / static_cast<float>(height);
+            p.footprint[i] = footprint;
+        }
+    return p;
+}
+
+SampleCache::Key SampleCache::keyOf(const ResolvedMaps& maps, const SourceReg& source) {
+    const auto s = static_cast<std::size_t>(source.source);
+    const MapImage* map = maps.maps[s].get();
+    return {map, map == nullptr ? maps.holes[s].neutral : std::array<float, 4>{}, source.component};
+}
+
+void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, const PointSet& points) {
+    for (std::size_t s = 0; s < program.sources.size(); ++s) {
+        std::array<float*, 4> out{};
+        unsigned mask = 0;
+        for (const SourceReg& reg : program.sourceRegs) {
+            if (reg.source != static_cast<int>(s)) continue;
+            const auto [at, isNew] = m_planes.try_emplace(keyOf(maps, reg));
+            if (!isNew) continue;
+            at->second = Plane(points.size());
+            const auto c = static_cast<std::size_t>(reg.component);
+            out[c] = at->second.data();
+            mask |= 1u << reg.component;
+            if (maps.maps[s] == nullptr) std::fill_n(out[c], points.size(), maps.holes[s].neutral[c]);
+        }
+        if (mask == 0 || maps.maps[s] == nullptr) continue;
+        m_alive.push_back(maps.maps[s]);
+        parallelFor(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
+            std::array<float*, 4> part{};
+            for (std::size_t c = 0; c < 4; ++c) part[c] = out[c] != nullptr ? out[c] + begin : nullptr;
+            maps.maps[s]->sample(
+                {points.u.data() + begin, points.v.data() + begin, points.footprint.data() + begin, end - begin}, mask,
+                part.data());
+        });
+    }
+}
+
+const float* SampleCache::plane(const ResolvedMaps& maps, const SourceReg& source) const {
+    const auto at = m_planes.find(keyOf(maps, source));
+    return at == m_planes.end() ? nullptr : at->second.data();
+}
+
+std::size_t SampleCache::byteSize() const {
+    std::size_t sum = 0;
+    for (const auto& [key, plane] : m_planes) sum += plane.size() * sizeof(float);
+    return sum;
+}
+
+bool run(const Program& program, const ResolvedMaps& maps, const SampleCache& samples, std::size_t count,
+         std::vector<Plane>& outputs, const CancelToken& cancel) {
+    outputs.resize(program.outputs.size());
+    for (Plane& plane : outputs)
+        if (plane.size() != count) plane = Plane(count);
+    const std::vector<bool> computed = computedRegs(program);
+    const std::size_t blocks = (count + kBlock - 1) / kBlock;
+    parallelFor(blocks, kBlocksPerTask, [&](std::size_t begin, std::size_t end) {
+        if (cancel.isCancelled()) return;
+        BlockRunner runner(program);
+        for (std::size_t block = begin; block < end; ++block) {
+            const std::size_t first = block * kBlock, n = std::min(kBlock, count - first);
+            for (const SourceReg& s : program.sourceRegs) runner.place(s.reg, samples.plane(maps, s) + first);
+            for (std::size_t o = 0; o < outputs.size(); ++o)
+                if (computed[static_cast<std::size_t>(program.outputs[o])])
+                    runner.place(program.outputs[o], outputs[o].data() + first);
+            runner.run(n);
+            for (std::size_t o = 0; o < outputs.size(); ++o)
+                if (!computed[static_cast<std::size_t>(program.outputs[o])])
+                    std::memcpy(outputs[o].data() + first, runner.at(program.outputs[o]), n * sizeof(float));
+        }
+    });
+    return !cancel.isCancelled();
+}
+
+bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int height, int tile, const RowSink& sink,
+             const CancelToken& cancel, const std::function<void(double)>& progress) {
+    const std::vector<bool> computed = computedRegs(program);
+    const float left = static_cast<float>((tile - 1001) % 10), bottom = static_cast<float>((tile - 1001) / 10);
+    const float footprint = 1.0f / static_cast<float>(std::max(width, height));
+    std::atomic<std::size_t> rowsDone{0};
+    parallelFor(static_cast<std::size_t>(height), 8, [&](std::size_t begin, std::size_t end) {
+        BlockRunner runner(program);
+        // One block for each output and each component of each source, and the point's place.
+        Plane memory((program.outputs.size() + program.sources.size() * 4 + 3) * kBlock);
+        float* const outMemory = memory.data();
+        float* const inMemory = outMemory + program.outputs.size() * kBlock;
+        float* const place = inMemory + program.sources.size() * 4 * kBlock;
+        std::fill_n(place + 2 * kBlock, kBlock, footprint);
+        for (std::size_t o = 0; o < program.outputs.size(); ++o)
+            if (computed[static_cast<std::size_t>(program.outputs[o])]) runner.place(program.outputs[o], outMemory + o * kBlock);
+        for (const SourceReg& s : program.sourceRegs)
+            runner.place(s.reg, inMemory + static_cast<std::size_t>(s.source * 4 + s.component) * kBlock);
+        std::vector<const float*> results;
+        for (const Reg r : program.outputs) results.push_back(runner.at(r));
+        for (std::size_t y = begin; y < end && !cancel.isCancelled(); ++y) {
+            const float v = bottom + 1.0f - (static_cast<float>(y) + 0.5f) / static_cast<float>(height);
+            for (std::size_t x = 0; x < static_cast<std::size_t>(width); x += kBlock) {
+                const std::size_t n = std::min(kBlock, static_cast<std::size_t>(width) - x);
+                bool placed = false;
+                for (std::size_t s = 0; s < program.sources.size(); ++s) {
+                    std::array<float*, 4> out{};
+                    for (std::size_t c = 0; c < 4; ++c) out[c] = inMemory + (s * 4 + c) * kBlock;
+                    const unsigned mask = maskOf(program, static_cast<int>(s));
+                    if (maps.maps[s] == nullptr) {
+                        for (std::size_t c = 0; c < 4; ++c) std::fill_n(out[c], kBlock, maps.holes[s].neutral[c]);
+                        continue;
+                    }
+                    if (maps.maps[s]->readRow(tile, width, height, static_cast<int>(x), static_cast<int>(y), n, mask, out.data()))
+                        continue;
+                    if (!placed) {
+                        for (std::size_t i = 0; i < n; ++i) {
+                            place[i] = left + (static_cast<float>(x + i) + 0.5f) / static_cast<float>(width);
+                            place[kBlock + i] = v;
+                        }
+                        placed = true;
+                    }
+                    maps.maps[s]->sample({place, place + kBlock, place + 2 * kBlock, n}, mask, out.data());
+                }
+                runner.run(n);
+                sink(static_cast<int>(y), static_cast<int>(x), n, results.data());
+            }
+            const std::size_t done = ++rowsDone;
+            if (progress && done % 32 == 0) progress(static_cast<double>(done) / height);
+        }
+    });
+    return !cancel.isCancelled();
+}
+
+std::vector<float> runAt(const Program& program, const ResolvedMaps& maps, float u, float v) {
+    PointSet point{Plane(1), Plane(1), Plane(1)};
+    point.u[0] = u;
+    point.v[0] = v;
+    point.footprint[0] = 0;
+    SampleCache samples;
+    samples.prepare(program, maps, point);
+    std::vector<Plane> outputs;
+    run(program, maps, samples, 1, outputs);
+    std::vector<float> values;
+    for (const Plane& plane : outputs) values.push_back(plane[0]);
+    return values;
+}
+
+}  // namespace kettle

@@ -1,0 +1,60 @@
+// Reading and writing pictures. The only folder that knows the image library; the rest sees these plain types.
+// Rows run from the top of the picture down; texture coordinates run from the bottom up (sampler.h turns them).
+#pragma once
+
+#include <cstddef>
+#include <cstdint>
+#include <filesystem>
+#include <string>
+#include <vector>
+
+#include "core/base/result.h"
+
+namespace kettle {
+
+enum class Depth { U8, U16, Half, Float };
+const char* nameOf(Depth depth);  ///< "8 bit", "16 bit", "half float", "float"
+
+struct ImageInfo {
+    int width = 0, height = 0, channels = 0;
+    Depth depth = Depth::U8;
+    std::string tag;  ///< the encoding that the file itself names ("sRGB", "linear Rec.709"), or empty
+};
+
+/// Pixels as stored: interleaved, `depth` per component (Half is widened to Float on reading).
+struct PixelBuffer {
+    int width = 0, height = 0, channels = 0;
+    Depth depth = Depth::U8;
+    std::vector<std::byte> bytes;
+
+    std::size_t rowBytes() const;
+    template <class T>
+    const T* row(int y) const {
+        return reinterpret_cast<const T*>(bytes.data() + rowBytes() * static_cast<std::size_t>(y));
+    }
+    template <class T>
+    T* row(int y) {
+        return reinterpret_cast<T*>(bytes.data() + rowBytes() * static_cast<std::size_t>(y));
+    }
+    static PixelBuffer make(int width, int height, int channels, Depth depth);
+};
+
+/// Size and depth from the header alone. Errors: Missing, Unreadable.
+Result<ImageInfo> inspectImage(const std::filesystem::path& file);
+/// All pixels, at most four components. Errors: Missing, Unreadable (also for a file that ends too early).
+Result<PixelBuffer> readImage(const std::filesystem::path& file);
+
+enum class FileFormat { Png8, Png16, Tiff16, ExrHalf, ExrFloat, Jpeg };
+/// "png8" … as the batch tool and the export sheet name them.
+const char* nameOf(FileFormat format);
+bool fileFormatOf(const std::string& name, FileFormat& out);
+const char* extensionOf(FileFormat format);
+/// What the pixels must be stored as before writing: 8 or 16 bit integers, or floats (a half is rounded on writing).
+Depth storageOf(FileFormat format);
+inline bool isFloat(FileFormat f) { return f == FileFormat::ExrHalf || f == FileFormat::ExrFloat; }
+
+/// Atomic; refuses nothing but what the disk refuses. `tag` is written as the file's own encoding. Errors: Write.
+Result<void> writeImage(const std::filesystem::path& file, const PixelBuffer& pixels, FileFormat format,
+                        const std::string& tag);
+
+}  // namespace kettle

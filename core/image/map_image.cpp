@@ -1,0 +1,277 @@
+#include "core/image/map_image.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "core/colour/encoding.h"
+
+namespace kettle {
+namespace {
+
+namespace fs = std::filesystem;
+constexpr const char* kUdim = "<UDIM>";
+
+/// One level to the next: the mean of the four texels, taken in decoded numbers so that a distant red and green mix as
+/// light does, and stored as before.
+template <class T, class Decode, class Encode>
+PixelBuffer halve(const PixelBuffer& from, Decode decode, Encode encode) {
+    PixelBuffer to = PixelBuffer::make(std::max(1, from.width / 2), std::max(1, from.height / 2), from.channels, from.depth);
+    for (int y = 0; y < to.height; ++y) {
+        const T* a = from.row<T>(std::min(2 * y, from.height - 1));
+        const T* b = from.row<T>(std::min(2 * y + 1, from.height - 1));
+        T* out = to.row<T>(y);
+        for (int x = 0; x < to.width; ++x) {
+            const int x0 = std::min(2 * x, from.width - 1) * from.channels;
+            const int x1 = std::min(2 * x + 1, from.width - 1) * from.channels;
+            for (int c = 0; c < from.channels; ++c) {
+                const bool alpha = c == 3 || (from.channels == 2 && c == 1);
+                const float sum = decode(a[x0 + c], alpha) + decode(a[x1 + c], alpha) + decode(b[x0 + c], alpha) +
+                                  decode(b[x1 + c], alpha);
+                out[x * from.channels + c] = encode(sum * 0.25f, alpha);
+            }
+        }
+    }
+    return to;
+}
+
+/// The stored component that component 0..3 reads; -1: a constant 1.
+int storedComponent(int component, int channels) {
+    if (component == 3) return channels == 4 ? 3 : channels == 2 ? 1 : -1;
+    return channels >= 3 ? component : 0;
+}
+
+PixelBuffer toFloat(const PixelBuffer& from) {
+    PixelBuffer to = PixelBuffer::make(from.width, from.height, from.channels, Depth::Float);
+    const std::size_t count = static_cast<std::size_t>(from.width) * from.channels;
+    for (int y = 0; y < from.height; ++y)
+        for (std::size_t i = 0; i < count; ++i)
+            to.row<float>(y)[i] = from.depth == Depth::U8    ? static_cast<float>(from.row<std::uint8_t>(y)[i]) / 255.0f
+                                  : from.depth == Depth::U16 ? static_cast<float>(from.row<std::uint16_t>(y)[i]) / 65535.0f
+                                                             : from.row<float>(y)[i];
+    return to;
+}
+
+/// Spaces other than sRGB are decoded once, to floats.
+Result<PixelBuffer> convertToLinear(const PixelBuffer& from, const std::string& space, const ColourManagement& colours) {
+    PixelBuffer to = toFloat(from);
+    std::vector<float> rgb(static_cast<std::size_t>(to.width) * 3);
+    for (int y = 0; y < to.height; ++y) {
+        float* row = to.row<float>(y);
+        for (int x = 0; x < to.width; ++x)
+            for (int c = 0; c < 3; ++c)
+                rgb[static_cast<std::size_t>(x * 3 + c)] = row[x * to.channels + std::max(0, storedComponent(c, to.channels))];
+        if (auto done = colours.convert(rgb.data(), static_cast<std::size_t>(to.width), space, encoding::kLinear); !done)
+            return fail(done.error());
+        for (int x = 0; x < to.width; ++x)
+            for (int c = 0; c < std::min(3, to.channels == 2 ? 1 : to.channels); ++c)
+                row[x * to.channels + c] = rgb[static_cast<std::size_t>(x * 3 + c)];
+    }
+    return to;
+}
+
+}  // namespace
+
+bool isColourRole(const std::string& role) {
+    return role == "base-colour" || role == "emission" || role == "sheen-colour";
+}
+
+std::string automaticEncoding(const std::string& role, const ImageInfo& info) {
+    if (!isColourRole(role)) return encoding::kRaw;
+    if (!info.tag.empty()) return info.tag;
+    return info.depth == Depth::U8 || info.depth == Depth::U16 ? encoding::kSrgb : encoding::kLinear;
+}
+
+fs::path tileFile(const fs::path& pattern, int tile) {
+    std::string text = pattern.string();
+    const auto at = text.find(kUdim);
+    if (at != std::string::npos) text.replace(at, std::string(kUdim).size(), std::to_string(tile));
+    return text;
+}
+
+std::vector<int> tilesOnDisk(const fs::path& pattern) {
+    std::vector<int> found;
+    std::error_code code;
+    for (int tile = 1001; tile < 1100; ++tile)
+        if (fs::exists(tileFile(pattern, tile), code)) found.push_back(tile);
+    return found;
+}
+
+Result<std::shared_ptr<const MapImage>> MapImage::load(const fs::path& file, const std::string& space,
+                                                       const ColourManagement& colours) {
+    auto image = std::make_shared<MapImage>();
+    image->m_tiled = file.string().find(kUdim) != std::string::npos;
+    std::vector<int> numbers{1001};
+    if (image->m_tiled) numbers = tilesOnDisk(file);
+    if (numbers.empty())
+        return fail(ErrorKind::Missing, fmt::format("Cannot find any tile of {}. Put them back, or choose other files.",
+                                                    file.string()));
+    const bool srgb = space == encoding::kSrgb;
+    const bool plain = srgb || space == encoding::kRaw || space == encoding::kLinear;
+    bool first = true;
+    for (const int number : numbers) {
+        auto pixels = readImage(tileFile(file, number));
+        if (!pixels) return fail(pixels.error());
+        if (!plain || (srgb && pixels->depth == Depth::Float)) pixels = convertToLinear(*pixels, space, colours);
+        if (!pixels) return fail(pixels.error());
+        if (first) image->m_depth = pixels->depth;
+        if (pixels->depth != image->m_depth)
+            return fail(ErrorKind::Invalid, fmt::format("The tiles of {} differ in depth. Save them all alike.", file.string()));
+        first = false;
+        image->m_tiles[number].levels.push_back(std::move(*pixels));
+    }
+    if (image->m_depth != Depth::Float) {
+        const std::size_t codes = image->m_depth == Depth::U8 ? 256 : 65536;
+        image->m_table.resize(codes);
+        for (std::size_t i = 0; i < codes; ++i) {
+            const float x = static_cast<float>(i) / static_cast<float>(codes - 1);
+            image->m_table[i] = srgb ? srgbToLinear(x) : x;
+        }
+    }
+    for (auto& [number, tile] : image->m_tiles) {
+        while (tile.levels.back().width > 1 || tile.levels.back().height > 1) {
+            const PixelBuffer& last = tile.levels.back();
+            const MapImage& m = *image;
+            const auto encodeTo = [&](float scale) {
+                return [scale, srgb](float v, bool alpha) {
+                    const float e = srgb && !alpha ? linearToSrgb(v) : v;
+                    return std::clamp(e, 0.0f, 1.0f) * scale + 0.5f;
+                };
+            };
+            switch (m.m_depth) {
+                case Depth::U8:
+                    tile.levels.push_back(halve<std::uint8_t>(
+                        last, [&](std::uint8_t s, bool a) { return m.decode(s, a); },
+                        [e = encodeTo(255)](float v, bool a) { return static_cast<std::uint8_t>(e(v, a)); }));
+                    break;
+                case Depth::U16:
+                    tile.levels.push_back(halve<std::uint16_t>(
+                        last, [&](std::uint16_t s, bool a) { return m.decode(s, a); },
+                        [e = encodeTo(65535)](float v, bool a) { return static_cast<std::uint16_t>(e(v, a)); }));
+                    break;
+                default:
+                    tile.levels.push_back(
+                        halve<float>(last, [](float s, bool) { return s; }, [](float v, bool) { return v; }));
+            }
+        }
+        for (const PixelBuffer& level : tile.levels) image->m_bytes += level.bytes.size();
+    }
+    return std::shared_ptr<const MapImage>(image);
+}
+
+int MapImage::width() const { return m_tiles.begin()->second.levels.front().width; }
+int MapImage::height() const { return m_tiles.begin()->second.levels.front().height; }
+int MapImage::channels() const { return m_tiles.begin()->second.levels.front().channels; }
+
+std::vector<int> MapImage::tiles() const {
+    std::vector<int> numbers;
+    for (const auto& [number, tile] : m_tiles) numbers.push_back(number);
+    return numbers;
+}
+
+const MapImage::Tile* MapImage::tileAt(int number) const {
+    if (!m_tiled) return &m_tiles.begin()->second;
+    const auto at = m_tiles.find(number);
+    return at == m_tiles.end() ? nullptr : &at->second;
+}
+
+template <class T>
+void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) const {
+    const Tile* tile = nullptr;
+    int lastTile = -1;
+    for (std::size_t i = 0; i < p.count; ++i) {
+        const float column = std::floor(p.u[i]), row = std::floor(p.v[i]);
+        const int number = m_tiled ? 1001 + static_cast<int>(column) + 10 * static_cast<int>(row) : 1001;
+        if (number != lastTile) {
+            tile = tileAt(number);
+            lastTile = number;
+        }
+        std::array<float, 4> sum{0, 0, 0, 0};
+        if (tile != nullptr) {
+            const float u = p.u[i] - column, v = 1.0f - (p.v[i] - row);
+            const int lastLevel = static_cast<int>(tile->levels.size()) - 1;
+            const PixelBuffer& top = tile->levels.front();
+            const float texels = p.footprint[i] * static_cast<float>(std::max(top.width, top.height));
+            const float lod = texels <= 1.0f ? 0.0f : std::min(std::log2(texels), static_cast<float>(lastLevel));
+            const int low = static_cast<int>(lod);
+            const float blend = lod - static_cast<float>(low);
+            for (int pass = 0; pass < (blend > 0.001f && low < lastLevel ? 2 : 1); ++pass) {
+                const PixelBuffer& level = tile->levels[static_cast<std::size_t>(low + pass)];
+                const bool two = blend > 0.001f && low < lastLevel;
+                const float share = two ? (pass == 0 ? 1 - blend : blend) : 1.0f;
+                const float x = u * static_cast<float>(level.width) - 0.5f, y = v * static_cast<float>(level.height) - 0.5f;
+                const float fx0 = std::floor(x), fy0 = std::floor(y), fx = x - fx0, fy = y - fy0;
+                int x0 = static_cast<int>(fx0), x1 = x0 + 1, y0 = static_cast<int>(fy0), y1 = y0 + 1;
+                if (m_tiled) {
+                    x0 = std::clamp(x0, 0, level.width - 1), x1 = std::clamp(x1, 0, level.width - 1);
+                    y0 = std::clamp(y0, 0, level.height - 1), y1 = std::clamp(y1, 0, level.height - 1);
+                } else {
+                    if (x0 < 0) x0 += level.width;
+                    if (x1 >= level.width) x1 -= level.width;
+                    if (y0 < 0) y0 += level.height;
+                    if (y1 >= level.height) y1 -= level.height;
+                    x0 = std::clamp(x0, 0, level.width - 1), x1 = std::clamp(x1, 0, level.width - 1);
+                    y0 = std::clamp(y0, 0, level.height - 1), y1 = std::clamp(y1, 0, level.height - 1);
+                }
+                const T* a = level.row<T>(y0);
+                const T* b = level.row<T>(y1);
+                const int n = level.channels;
+                for (int c = 0; c < 4; ++c) {
+                    if ((mask & (1u << c)) == 0) continue;
+                    const int k = storedComponent(c, n);
+                    if (k < 0) {
+                        sum[static_cast<std::size_t>(c)] += share;
+                        continue;
+                    }
+                    const bool alpha = c == 3;
+                    const float top0 = decode(a[x0 * n + k], alpha), top1 = decode(a[x1 * n + k], alpha);
+                    const float low0 = decode(b[x0 * n + k], alpha), low1 = decode(b[x1 * n + k], alpha);
+                    const float upper = top0 + (top1 - top0) * fx, lower = low0 + (low1 - low0) * fx;
+                    sum[static_cast<std::size_t>(c)] += share * (upper + (lower - upper) * fy);
+                }
+            }
+        }
+        for (int c = 0; c < 4; ++c)
+            if ((mask & (1u << c)) != 0) out[c][i] = sum[static_cast<std::size_t>(c)];
+    }
+}
+
+void MapImage::sample(const Lookups& points, unsigned mask, float* const out[4]) const {
+    switch (m_depth) {
+        case Depth::U8: return sampleAs<std::uint8_t>(points, mask, out);
+        case Depth::U16: return sampleAs<std::uint16_t>(points, mask, out);
+        default: return sampleAs<float>(points, mask, out);
+    }
+}
+
+bool MapImage::readRow(int number, int levelWidth, int levelHeight, int x, int y, std::size_t count, unsigned mask,
+                       float* const out[4]) const {
+    const Tile* tile = tileAt(number);
+    if (tile == nullptr) return false;
+    const auto level = std::find_if(tile->levels.begin(), tile->levels.end(), [&](const PixelBuffer& l) {
+        return l.width == levelWidth && l.height == levelHeight;
+    });
+    if (level == tile->levels.end()) return false;
+    const auto copy = [&]<class T>(const T* row) {
+        for (int c = 0; c < 4; ++c) {
+            if ((mask & (1u << c)) == 0) continue;
+            const int k = storedComponent(c, level->channels), n = level->channels;
+            if (k < 0) {
+                std::fill_n(out[c], count, 1.0f);
+                continue;
+            }
+            const T* from = row + static_cast<std::size_t>(x * n + k);
+            for (std::size_t i = 0; i < count; ++i) out[c][i] = decode(from[i * static_cast<std::size_t>(n)], c == 3);
+        }
+    };
+    switch (m_depth) {
+        case Depth::U8: copy(level->row<std::uint8_t>(y)); break;
+        case Depth::U16: copy(level->row<std::uint16_t>(y)); break;
+        default: copy(level->row<float>(y));
+    }
+    return true;
+}
+
+}  // namespace kettle

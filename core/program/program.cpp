@@ -1,0 +1,197 @@
+#include "core/program/program.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <bit>
+#include <cassert>
+
+#include "core/base/hash.h"
+
+namespace kettle {
+namespace {
+
+std::uint64_t hashOf(const Op& op, const std::vector<Reg>& in, const std::vector<float>& params) {
+    std::uint64_t h = mixBits(reinterpret_cast<std::uintptr_t>(&op));
+    for (const Reg r : in) h = combine(h, static_cast<std::uint32_t>(r));
+    for (const float p : params) h = combine(h, std::bit_cast<std::uint32_t>(p));
+    return h;
+}
+
+bool sameBits(const std::vector<float>& a, const std::vector<float>& b) {
+    return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](float x, float y) {
+        return std::bit_cast<std::uint32_t>(x) == std::bit_cast<std::uint32_t>(y);
+    });
+}
+
+}  // namespace
+
+Reg ProgramBuilder::constant(float value) {
+    const auto [found, isNew] = m_constants.try_emplace(std::bit_cast<std::uint32_t>(value),
+                                                        static_cast<Reg>(m_nodes.size()));
+    if (isNew) {
+        Node node{Node::Type::Constant};
+        node.value = value;
+        m_nodes.push_back(node);
+    }
+    return found->second;
+}
+
+Reg ProgramBuilder::source(const SourceKey& key, int component) {
+    auto at = std::find(m_sources.begin(), m_sources.end(), key);
+    const int index = static_cast<int>(at - m_sources.begin());
+    if (at == m_sources.end()) m_sources.push_back(key);
+    for (std::size_t i = 0; i < m_nodes.size(); ++i) {
+        const Node& n = m_nodes[i];
+        if (n.type == Node::Type::Source && n.source == index && n.component == component) return static_cast<Reg>(i);
+    }
+    Node node{Node::Type::Source};
+    node.source = index;
+    node.component = component;
+    m_nodes.push_back(node);
+    return static_cast<Reg>(m_nodes.size()) - 1;
+}
+
+Reg ProgramBuilder::emit(const Op& op, const std::vector<Reg>& in, std::vector<float> params, int outs) {
+    assert(outs >= 1 && std::none_of(in.begin(), in.end(), [](Reg r) { return r == kNoReg; }));
+    if (!in.empty() && std::all_of(in.begin(), in.end(), [&](Reg r) { return isConstant(r); })) {
+        alignas(64) std::array<std::array<float, kPad>, 24> memory;
+        assert(in.size() + static_cast<std::size_t>(outs) <= memory.size());
+        std::array<const float*, 24> inputs{};
+        std::array<float*, 24> results{};
+        for (std::size_t i = 0; i < in.size(); ++i) {
+            memory[i].fill(m_nodes[static_cast<std::size_t>(in[i])].value);
+            inputs[i] = memory[i].data();
+        }
+        for (std::size_t i = 0; i < static_cast<std::size_t>(outs); ++i) results[i] = memory[in.size() + i].data();
+        op.kernel({inputs.data(), results.data(), params.data(), params.size(), kPad});
+        // Consecutive registers are promised, so shared constants can only be used for a single result.
+        if (outs == 1) return constant(results[0][0]);
+        const auto first = static_cast<Reg>(m_nodes.size());
+        for (std::size_t i = 0; i < static_cast<std::size_t>(outs); ++i) {
+            Node node{Node::Type::Constant};
+            node.value = results[i][0];
+            m_nodes.push_back(node);
+        }
+        return first;
+    }
+    std::vector<int>& same = m_known[hashOf(op, in, params)];
+    for (const int i : same) {
+        const Instruction& known = m_code[static_cast<std::size_t>(i)];
+        if (known.op == &op && known.in == in && sameBits(known.params, params)) return known.out.front();
+    }
+    Instruction made{&op, in, {}, std::move(params)};
+    for (int i = 0; i < outs; ++i) {
+        Node node{Node::Type::Result};
+        node.instruction = static_cast<int>(m_code.size());
+        made.out.push_back(static_cast<Reg>(m_nodes.size()));
+        m_nodes.push_back(node);
+    }
+    same.push_back(static_cast<int>(m_code.size()));
+    m_code.push_back(std::move(made));
+    return m_code.back().out.front();
+}
+
+bool ProgramBuilder::isConstant(Reg reg, float* value) const {
+    if (reg == kNoReg) return false;
+    const Node& node = m_nodes[static_cast<std::size_t>(reg)];
+    if (node.type != Node::Type::Constant) return false;
+    if (value != nullptr) *value = node.value;
+    return true;
+}
+
+namespace {
+
+/// Linear scan: a slot is free again after the last instruction that reads its register.
+void assignSlots(Program& p) {
+    const auto count = static_cast<std::size_t>(p.registerCount);
+    std::vector<int> lastUse(count, -1);
+    std::vector<bool> own(count, false);
+    for (const ConstantReg& c : p.constants) own[static_cast<std::size_t>(c.reg)] = true;
+    for (const SourceReg& s : p.sourceRegs) own[static_cast<std::size_t>(s.reg)] = true;
+    for (const Reg r : p.outputs) own[static_cast<std::size_t>(r)] = true;
+    for (std::size_t i = 0; i < p.code.size(); ++i)
+        for (const Reg r : p.code[i].in) lastUse[static_cast<std::size_t>(r)] = static_cast<int>(i);
+    p.slotOf.assign(count, -1);
+    std::vector<int> freeSlots;
+    for (std::size_t i = 0; i < p.code.size(); ++i) {
+        for (const Reg r : p.code[i].out) {
+            if (own[static_cast<std::size_t>(r)]) continue;
+            if (freeSlots.empty()) freeSlots.push_back(p.slotCount++);
+            p.slotOf[static_cast<std::size_t>(r)] = freeSlots.back();
+            freeSlots.pop_back();
+        }
+        std::vector<Reg> ended;
+        for (const Reg r : p.code[i].in) ended.push_back(r);
+        for (const Reg r : p.code[i].out) ended.push_back(r);  // a result nobody reads dies at once
+        std::sort(ended.begin(), ended.end());
+        ended.erase(std::unique(ended.begin(), ended.end()), ended.end());
+        for (const Reg r : ended) {
+            const auto k = static_cast<std::size_t>(r);
+            if (p.slotOf[k] >= 0 && lastUse[k] <= static_cast<int>(i)) freeSlots.push_back(p.slotOf[k]);
+        }
+    }
+}
+
+}  // namespace
+
+Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
+    std::vector<bool> needed(m_nodes.size(), false);
+    bool needsZero = false;
+    for (const Reg r : outputs) {
+        if (r == kNoReg)
+            needsZero = true;
+        else
+            needed[static_cast<std::size_t>(r)] = true;
+    }
+    std::vector<bool> live(m_code.size(), false);
+    for (std::size_t i = m_code.size(); i-- > 0;) {
+        const Instruction& ins = m_code[i];
+        live[i] = std::any_of(ins.out.begin(), ins.out.end(), [&](Reg r) { return needed[static_cast<std::size_t>(r)]; });
+        if (live[i])
+            for (const Reg r : ins.in) needed[static_cast<std::size_t>(r)] = true;
+    }
+    Program p;
+    std::vector<Reg> number(m_nodes.size(), kNoReg);
+    const auto take = [&](Reg old) { return number[static_cast<std::size_t>(old)] = p.registerCount++; };
+    std::vector<int> sourceNumber(m_sources.size(), -1);
+    for (std::size_t i = 0; i < m_nodes.size(); ++i) {
+        if (!needed[i]) continue;
+        const Node& node = m_nodes[i];
+        if (node.type == Node::Type::Constant) p.constants.push_back({take(static_cast<Reg>(i)), node.value});
+        if (node.type != Node::Type::Source) continue;
+        int& s = sourceNumber[static_cast<std::size_t>(node.source)];
+        if (s < 0) {
+            s = static_cast<int>(p.sources.size());
+            p.sources.push_back(m_sources[static_cast<std::size_t>(node.source)]);
+        }
+        p.sourceRegs.push_back({take(static_cast<Reg>(i)), s, node.component});
+    }
+    for (std::size_t i = 0; i < m_code.size(); ++i) {
+        if (!live[i]) continue;
+        Instruction ins{m_code[i].op, {}, {}, m_code[i].params};
+        for (const Reg r : m_code[i].in) ins.in.push_back(number[static_cast<std::size_t>(r)]);
+        for (const Reg r : m_code[i].out) ins.out.push_back(take(r));
+        p.code.push_back(std::move(ins));
+    }
+    Reg zeroReg = kNoReg;
+    if (needsZero) p.constants.push_back({zeroReg = p.registerCount++, 0.0f});
+    for (const Reg r : outputs) p.outputs.push_back(r == kNoReg ? zeroReg : number[static_cast<std::size_t>(r)]);
+    assignSlots(p);
+    return p;
+}
+
+std::string Program::listing() const {
+    std::string text;
+    for (const ConstantReg& c : constants) text += fmt::format("%{} = {}\n", c.reg, c.value);
+    for (const SourceReg& s : sourceRegs) {
+        const SourceKey& key = sources[static_cast<std::size_t>(s.source)];
+        text += fmt::format("%{} = sample {}/{} component {}\n", s.reg, key.set, key.role, s.component);
+    }
+    for (const Instruction& i : code)
+        text += fmt::format("%{} = {}(%{})\n", fmt::join(i.out, " %"), i.op->name, fmt::join(i.in, " %"));
+    return text + fmt::format("out %{}\n", fmt::join(outputs, " %"));
+}
+
+}  // namespace kettle

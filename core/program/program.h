@@ -1,0 +1,107 @@
+// The flat program: what a network is compiled to. Single-assignment instructions over registers of one float per point;
+// a register is a block of a few hundred points while the program runs.
+//
+// Invariants: an instruction reads only registers written before it; a register is written once; every output is
+// written or a constant or a source. After `finish`, nothing in the program is unused.
+#pragma once
+
+#include <cstddef>
+#include <cstdint>
+#include <string>
+#include <unordered_map>
+#include <vector>
+
+namespace kettle {
+
+using Reg = std::int32_t;
+inline constexpr Reg kNoReg = -1;
+
+/// Points per block: measured best between 256 and 1024, when a chain's registers stay in the first-level cache.
+inline constexpr std::size_t kBlock = 512;
+/// Blocks are padded to a multiple of this, so that kernels need no remainder loop (16 floats of AVX-512).
+inline constexpr std::size_t kPad = 16;
+
+/// What a kernel gets. Each in and out is `count` floats (a multiple of kPad, 64-byte aligned); outs may alias no in.
+struct KernelCall {
+    const float* const* in;
+    float* const* out;
+    const float* params;
+    std::size_t paramCount;
+    std::size_t count;
+};
+using Kernel = void (*)(const KernelCall&);
+
+/// One kind of instruction: a name for reading programs, and its kernel. Defined once, beside the step that emits it.
+struct Op {
+    const char* name;
+    Kernel kernel;
+};
+
+/// What a source register holds: one component (0..3) of map `role` of set `set`, or a fact of the point.
+enum class SourceKind { Map, U, V };
+struct SourceKey {
+    SourceKind kind = SourceKind::Map;
+    std::string set, role;
+    bool operator==(const SourceKey&) const = default;
+};
+
+struct Instruction {
+    const Op* op = nullptr;
+    std::vector<Reg> in, out;
+    std::vector<float> params;
+};
+struct ConstantReg {
+    Reg reg;
+    float value;
+};
+struct SourceReg {
+    Reg reg;
+    int source;  ///< index into Program::sources
+    int component;
+};
+
+struct Program {
+    std::vector<SourceKey> sources;
+    std::vector<SourceReg> sourceRegs;
+    std::vector<ConstantReg> constants;
+    std::vector<Instruction> code;
+    std::vector<Reg> outputs;  ///< in the order asked for; the same register may come twice
+    int registerCount = 0;
+
+    // Where registers live while running: a slot of the thread's scratch, reused as soon as the value is dead.
+    // -1 for constants, sources and outputs, which have memory of their own.
+    std::vector<int> slotOf;
+    int slotCount = 0;
+    /// For reading and for tests: one line an instruction.
+    std::string listing() const;
+};
+
+/// Builds programs. Equal instructions are shared and instructions on constants are computed at once.
+class ProgramBuilder {
+public:
+    Reg constant(float value);
+    Reg source(const SourceKey& key, int component);
+    /// Adds an instruction with `outs` results and returns the first; the others follow it consecutively.
+    Reg emit(const Op& op, const std::vector<Reg>& in, std::vector<float> params = {}, int outs = 1);
+
+    /// True and the value if the register is known while compiling.
+    bool isConstant(Reg reg, float* value = nullptr) const;
+
+    /// Drops what the outputs don't need, numbers registers and gives them slots. kNoReg outputs become 0.
+    Program finish(std::vector<Reg> outputs) const;
+
+private:
+    struct Node {
+        enum class Type { Constant, Source, Result } type;
+        float value = 0;
+        int source = 0, component = 0;  // Source
+        int instruction = -1;           // Result
+    };
+    std::vector<Node> m_nodes;
+    std::vector<Instruction> m_code;
+    std::vector<SourceKey> m_sources;
+    std::unordered_map<std::uint64_t, std::vector<int>> m_known;  // hash -> instructions
+    std::unordered_map<std::uint32_t, Reg> m_constants;
+};
+
+}  // namespace kettle

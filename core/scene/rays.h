@@ -1,0 +1,36 @@
+// Rays against a mesh. The only part that knows the ray library.
+#pragma once
+
+#include <memory>
+
+#include "core/scene/mesh.h"
+
+namespace kettle {
+
+struct Hit {
+    bool found = false;
+    std::uint32_t triangle = 0;
+    float distance = 0;  ///< along the ray's direction, in its units
+    float b1 = 0, b2 = 0;  ///< barycentric weights of the second and third corner
+};
+
+/// A mesh made ready for rays. Immutable; any number of threads may cast at once.
+class RayScene {
+public:
+    explicit RayScene(std::shared_ptr<const Mesh> mesh);
+    ~RayScene();
+    RayScene(const RayScene&) = delete;
+    RayScene& operator=(const RayScene&) = delete;
+
+    const Mesh& mesh() const { return *m_mesh; }
+    Hit cast(Vec3 from, Vec3 direction, float nearest) const;
+    /// True if anything lies between `nearest` and `farthest`.
+    bool isBlocked(Vec3 from, Vec3 direction, float nearest, float farthest) const;
+
+private:
+    struct Impl;
+    std::shared_ptr<const Mesh> m_mesh;
+    std::unique_ptr<Impl> m_impl;
+};
+
+}  // namespace kettle

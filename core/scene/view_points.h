@@ -1,0 +1,69 @@
+// The camera, and the visible points of a model from it: where each pixel's ray meets the surface, with everything that
+// shading needs and that does not change while the artist moves a slider.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "core/engine/run.h"
+#include "core/scene/rays.h"
+
+namespace kettle {
+
+/// Turns around a target. Angles in degrees, lengths in centimetres.
+struct Camera {
+    Vec3 target;
+    float distance = 60;
+    float turn = 28;   ///< around the vertical; 0 looks along -z
+    float tilt = 14;   ///< above the horizon
+    float fieldOfView = 28;  ///< vertical
+    bool operator==(const Camera&) const = default;
+
+    Vec3 position() const;
+    /// Shows all of a mesh from the current direction in a picture of the given width / height.
+    void frame(const Mesh& mesh, float aspect);
+};
+
+/// One visible point beside its place in texture space.
+struct Surfel {
+    Vec3 normal, tangent, view;  ///< unit; `view` points to the camera
+    float side = 1;              ///< of the tangent
+    float keyLight = 1;          ///< how much of the key light arrives, 0..1
+    float openness = 1;          ///< how much of the sky is not hidden by the model, 0..1
+    std::uint32_t pixel = 0;     ///< row * width + column
+    std::uint16_t part = 0;
+};
+
+/// A pixel beside the model: how bright the ground is there, 1 away from any shadow.
+struct GroundPixel {
+    std::uint32_t pixel;
+    float shade;
+};
+
+struct ViewPoints {
+    int width = 0, height = 0;
+    PointSet points;  ///< in tiles of 32 x 32 pixels, which keeps neighbouring lookups near
+    std::vector<Surfel> surfels;
+    std::vector<GroundPixel> ground;
+};
+
+struct ViewOptions {
+    Vec3 keyDirection{0.3f, 0.8f, 0.5f};  ///< towards the light, unit
+    float keyRadius = 4;                  ///< half the light's angle in degrees: softens its shadow
+    Vec2 jitter{0.5f, 0.5f};              ///< where in the pixel the rays go
+    std::uint32_t pass = 0;               ///< chooses other shadow rays for each pass
+    int shadowRays = 4;
+};
+
+/// Casts one ray a pixel. Empty parts if cancelled. Threads: uses all.
+ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int height, const ViewOptions& options,
+                    const CancelToken& cancel = {});
+
+/// The point of the surface under a place of the picture (0..1, from the top left), for the probe.
+struct SurfacePoint {
+    bool found = false;
+    float u = 0, v = 0;
+};
+SurfacePoint surfaceAt(const RayScene& scene, const Camera& camera, float aspect, float x, float y);
+
+}  // namespace kettle

@@ -1,0 +1,231 @@
+#include "core/shading/environment.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+#include <numbers>
+
+#include "core/engine/parallel.h"
+
+namespace kettle {
+namespace {
+
+constexpr float kPi = std::numbers::pi_v<float>;
+
+/// Octahedral map of a direction to [0,1]². Source: Cigolle and others, A Survey of Efficient Representations for
+/// Independent Unit Vectors, 2014.
+Vec2 octahedron(Vec3 d) {
+    const float scale = 1.0f / (std::fabs(d.x) + std::fabs(d.y) + std::fabs(d.z));
+    float x = d.x * scale, y = d.z * scale;
+    if (d.y < 0) {
+        const float fx = (1 - std::fabs(y)) * std::copysign(1.0f, x), fy = (1 - std::fabs(x)) * std::copysign(1.0f, y);
+        x = fx, y = fy;
+    }
+    return {x * 0.5f + 0.5f, y * 0.5f + 0.5f};
+}
+
+Vec3 fromOctahedron(float u, float v) {
+    float x = u * 2 - 1, z = v * 2 - 1;
+    const float y = 1 - std::fabs(x) - std::fabs(z);
+    if (y < 0) {
+        const float fx = (1 - std::fabs(z)) * std::copysign(1.0f, x), fz = (1 - std::fabs(x)) * std::copysign(1.0f, z);
+        x = fx, z = fz;
+    }
+    return normalised({x, y, z});
+}
+
+float radicalInverse(std::uint32_t bits) {
+    bits = (bits << 16u) | (bits >> 16u);
+    bits = ((bits & 0x55555555u) << 1u) | ((bits & 0xAAAAAAAAu) >> 1u);
+    bits = ((bits & 0x33333333u) << 2u) | ((bits & 0xCCCCCCCCu) >> 2u);
+    bits = ((bits & 0x0F0F0F0Fu) << 4u) | ((bits & 0xF0F0F0F0u) >> 4u);
+    bits = ((bits & 0x00FF00FFu) << 8u) | ((bits & 0xFF00FF00u) >> 8u);
+    return static_cast<float>(bits) * 2.3283064365386963e-10f;
+}
+
+/// A latitude-longitude picture with coarser versions, so that a few wide samples are enough.
+struct Panorama {
+    struct Size {
+        int width, height;
+        std::vector<Vec3> pixels;
+    };
+    std::vector<Size> sizes;
+    Panorama(const std::vector<Vec3>& pixels, int width, int height) {
+        sizes.push_back({width, height, pixels});
+        while (sizes.back().width > 8 && sizes.back().height > 4) {
+            const Size& from = sizes.back();
+            Size to{from.width / 2, from.height / 2, {}};
+            for (int y = 0; y < to.height; ++y)
+                for (int x = 0; x < to.width; ++x) {
+                    const auto at = [&](int i, int j) { return from.pixels[static_cast<std::size_t>((2 * y + j) * from.width + 2 * x + i)]; };
+                    to.pixels.push_back((at(0, 0) + at(1, 0) + at(0, 1) + at(1, 1)) * 0.25f);
+                }
+            sizes.push_back(std::move(to));
+        }
+    }
+    Vec3 look(Vec3 d, float level) const {
+        const Size& s = sizes[static_cast<std::size_t>(std::clamp(level + 0.5f, 0.0f, static_cast<float>(sizes.size() - 1)))];
+        const float u = std::atan2(d.x, -d.z) / (2 * kPi) + 0.5f, v = std::acos(std::clamp(d.y, -1.0f, 1.0f)) / kPi;
+        const float x = u * static_cast<float>(s.width) - 0.5f, y = v * static_cast<float>(s.height) - 0.5f;
+        const int x0 = static_cast<int>(std::floor(x)), y0 = static_cast<int>(std::floor(y));
+        const float fx = x - static_cast<float>(x0), fy = y - static_cast<float>(y0);
+        const auto at = [&](int i, int j) {
+            const int cx = ((x0 + i) % s.width + s.width) % s.width, cy = std::clamp(y0 + j, 0, s.height - 1);
+            return s.pixels[static_cast<std::size_t>(cy * s.width + cx)];
+        };
+        return mix(mix(at(0, 0), at(1, 0), fx), mix(at(0, 1), at(1, 1), fx), fy);
+    }
+};
+
+Vec3 directionOf(int x, int y, int width, int height) {
+    const float phi = ((static_cast<float>(x) + 0.5f) / static_cast<float>(width) - 0.5f) * 2 * kPi;
+    const float theta = (static_cast<float>(y) + 0.5f) / static_cast<float>(height) * kPi;
+    return {std::sin(theta) * std::sin(phi), std::cos(theta), -std::sin(theta) * std::cos(phi)};
+}
+
+/// The mean of the panorama under a GGX lobe around n, seen along n (Karis 2013): importance samples, weighted by the cosine.
+Vec3 filtered(const Panorama& panorama, Vec3 n, float roughness) {
+    constexpr std::uint32_t kSamples = 96;
+    const float alpha = roughness * roughness, alpha2 = alpha * alpha;
+    const Vec3 helper = std::fabs(n.y) < 0.9f ? Vec3{0, 1, 0} : Vec3{1, 0, 0};
+    const Vec3 a = normalised(cross(helper, n)), b = cross(n, a);
+    const float texel = 4 * kPi / (static_cast<float>(panorama.sizes[0].width) * static_cast<float>(panorama.sizes[0].height));
+    Vec3 sum;
+    float weights = 0;
+    for (std::uint32_t i = 0; i < kSamples; ++i) {
+        const float e = (static_cast<float>(i) + 0.5f) / kSamples, phi = 2 * kPi * radicalInverse(i);
+        const float cosine = std::sqrt((1 - e) / (1 + (alpha2 - 1) * e)), sine = std::sqrt(std::max(0.0f, 1 - cosine * cosine));
+        const Vec3 h = a * (sine * std::cos(phi)) + b * (sine * std::sin(phi)) + n * cosine;
+        const Vec3 l = h * (2 * dot(n, h)) - n;
+        const float nl = dot(n, l);
+        if (nl <= 0) continue;
+        const float k = cosine * cosine * (alpha2 - 1) + 1, density = alpha2 / (kPi * k * k) / 4;
+        const float solid = 1 / (kSamples * std::max(density, 1e-6f));
+        sum += panorama.look(l, 0.5f * std::log2(std::max(solid / texel, 1.0f))) * nl;
+        weights += nl;
+    }
+    return weights > 0 ? sum * (1 / weights) : panorama.look(n, 0);
+}
+
+std::array<float, 9> harmonicsAt(Vec3 d) {
+    return {0.282095f,
+            0.488603f * d.y,
+            0.488603f * d.z,
+            0.488603f * d.x,
+            1.092548f * d.x * d.y,
+            1.092548f * d.y * d.z,
+            0.315392f * (3 * d.z * d.z - 1),
+            1.092548f * d.x * d.z,
+            0.546274f * (d.x * d.x - d.y * d.y)};
+}
+
+float brightness(Vec3 c) { return 0.2126f * c.x + 0.7152f * c.y + 0.0722f * c.z; }
+
+}  // namespace
+
+void Environment::prepare(const std::vector<Vec3>& original, int width, int height) {
+    std::vector<Vec3> pixels = original;
+    // What is far brighter than the mean becomes the key light, so that its shadow can be cast; the rest stays a picture.
+    float mean = 0, total = 0;
+    const auto solidAngle = [&](int y) {
+        return std::sin((static_cast<float>(y) + 0.5f) / static_cast<float>(height) * kPi) * kPi * 2 * kPi /
+               static_cast<float>(width * height);
+    };
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x) {
+            mean += brightness(pixels[static_cast<std::size_t>(y * width + x)]) * solidAngle(y);
+            total += solidAngle(y);
+        }
+    const float threshold = 8 * mean / total;
+    Vec3 direction;
+    m_keyIrradiance = {};
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x) {
+            Vec3& p = pixels[static_cast<std::size_t>(y * width + x)];
+            const float l = brightness(p);
+            if (l <= threshold) continue;
+            const Vec3 kept = p * (threshold / l), excess = p - kept;
+            direction += directionOf(x, y, width, height) * (brightness(excess) * solidAngle(y));
+            m_keyIrradiance += excess * solidAngle(y);
+            p = kept;
+        }
+    if (length(direction) > 0) m_keyDirection = normalised(direction);
+    m_keyDirection = normalised(m_keyDirection);
+
+    m_harmonics = {};
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x) {
+            const auto h = harmonicsAt(directionOf(x, y, width, height));
+            for (std::size_t i = 0; i < 9; ++i)
+                m_harmonics[i] += pixels[static_cast<std::size_t>(y * width + x)] * (h[i] * solidAngle(y));
+        }
+    // The cosine lobe's own coefficients, divided by pi: 1, 2/3 and 1/4.
+    for (std::size_t i = 0; i < 9; ++i) m_harmonics[i] = m_harmonics[i] * (i == 0 ? 1.0f : i < 4 ? 2 / 3.0f : 0.25f);
+
+    const Panorama panorama(pixels, width, height);
+    for (int k = 0; k < kLevels; ++k) {
+        Level& level = m_levels[static_cast<std::size_t>(k)];
+        level.size = k == 0 ? 192 : k < 3 ? 96 : 48;
+        level.texels.resize(static_cast<std::size_t>(level.size) * level.size);
+        const float roughness = static_cast<float>(k) / (kLevels - 1);
+        parallelFor(static_cast<std::size_t>(level.size), 4, [&](std::size_t begin, std::size_t end) {
+            for (std::size_t y = begin; y < end; ++y)
+                for (int x = 0; x < level.size; ++x) {
+                    const Vec3 d = fromOctahedron((static_cast<float>(x) + 0.5f) / static_cast<float>(level.size),
+                                                  (static_cast<float>(y) + 0.5f) / static_cast<float>(level.size));
+                    level.texels[y * static_cast<std::size_t>(level.size) + static_cast<std::size_t>(x)] =
+                        k == 0 ? panorama.look(d, 0) : filtered(panorama, d, roughness);
+                }
+        });
+    }
+}
+
+Result<std::shared_ptr<const Environment>> Environment::load(const std::filesystem::path& file) {
+    auto image = readImage(file);
+    if (!image) return fail(image.error());
+    if (image->width != 2 * image->height || image->channels < 3 || image->depth != Depth::Float)
+        return fail(ErrorKind::Invalid,
+                    fmt::format("{} is not an environment: it must be a half or float picture twice as wide as high. Choose another.",
+                                file.string()));
+    std::vector<Vec3> pixels;
+    for (int y = 0; y < image->height; ++y)
+        for (int x = 0; x < image->width; ++x) {
+            const float* p = image->row<float>(y) + x * image->channels;
+            pixels.push_back({p[0], p[1], p[2]});
+        }
+    std::shared_ptr<Environment> made(new Environment);
+    made->prepare(pixels, image->width, image->height);
+    return std::shared_ptr<const Environment>(made);
+}
+
+std::shared_ptr<const Environment> Environment::uniform(Vec3 radiance) {
+    std::shared_ptr<Environment> made(new Environment);
+    made->prepare(std::vector<Vec3>(64 * 32, radiance), 64, 32);
+    return made;
+}
+
+Vec3 Environment::lookUp(const Level& level, Vec3 direction) const {
+    const Vec2 at = octahedron(direction);
+    const float x = at.x * static_cast<float>(level.size) - 0.5f, y = at.y * static_cast<float>(level.size) - 0.5f;
+    const int last = level.size - 1;
+    const int x0 = std::clamp(static_cast<int>(x), 0, last), y0 = std::clamp(static_cast<int>(y), 0, last);
+    const int x1 = std::min(x0 + 1, last), y1 = std::min(y0 + 1, last);
+    const float fx = std::clamp(x - static_cast<float>(x0), 0.0f, 1.0f), fy = std::clamp(y - static_cast<float>(y0), 0.0f, 1.0f);
+    const auto texel = [&](int i, int j) { return level.texels[static_cast<std::size_t>(j * level.size + i)]; };
+    return mix(mix(texel(x0, y0), texel(x1, y0), fx), mix(texel(x0, y1), texel(x1, y1), fx), fy);
+}
+
+Vec3 Environment::reflected(Vec3 direction, float roughness) const {
+    const float at = std::clamp(roughness, 0.0f, 1.0f) * (kLevels - 1);
+    const auto low = std::min(static_cast<std::size_t>(at), static_cast<std::size_t>(kLevels - 2));
+    return mix(lookUp(m_levels[low], direction), lookUp(m_levels[low + 1], direction), at - static_cast<float>(low));
+}
+
+Vec3 Environment::diffuse(Vec3 n) const {
+    const auto h = harmonicsAt(n);
+    Vec3 sum;
+    for (std::size_t i = 0; i < 9; ++i) sum += m_harmonics[i] * h[i];
+    return {std::max(sum.x, 0.0f), std::max(sum.y, 0.0f), std::max(sum.z, 0.0f)};
+}
+
+}  // namespace kettle

@@ -1,0 +1,232 @@
+#include "core/shading/preview.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+
+#include "core/colour/encoding.h"
+#include "core/shading/surface.h"
+
+namespace kettle {
+namespace {
+
+constexpr int kCoarseFactor = 3;
+constexpr std::array<const char*, 8> kShadedChannels{"base-colour", "metalness", "roughness", "specular-level",
+                                                     "normal",      "occlusion", "emission",  "opacity"};
+
+/// Sub-pixel offsets of the passes: the R2 sequence (M. Roberts 2018), the first in the pixel's centre.
+Vec2 jitterOf(int pass) {
+    const float x = 0.5f + 0.7548777f * static_cast<float>(pass), y = 0.5f + 0.5698403f * static_cast<float>(pass);
+    return {x - std::floor(x), y - std::floor(y)};
+}
+
+/// Planes of the shaded channels; null where the project has no line.
+struct ChannelPlanes {
+    std::array<std::array<const float*, 3>, kShadedChannels.size()> planes{};
+    Vec3 colour(std::size_t channel, std::size_t i, Vec3 otherwise) const {
+        const auto& p = planes[channel];
+        return p[0] == nullptr ? otherwise : Vec3{p[0][i], p[1][i], p[2][i]};
+    }
+    float scalar(std::size_t channel, std::size_t i, float otherwise) const {
+        const float* p = planes[channel][0];
+        return p == nullptr ? otherwise : p[i];
+    }
+};
+
+SurfaceValues surfaceAt(const ChannelPlanes& c, std::size_t i) {
+    SurfaceValues s;
+    s.baseColour = c.colour(0, i, s.baseColour);
+    s.metalness = c.scalar(1, i, s.metalness);
+    s.roughness = c.scalar(2, i, s.roughness);
+    s.specularLevel = c.scalar(3, i, s.specularLevel);
+    s.normal = c.colour(4, i, s.normal);
+    s.occlusion = c.scalar(5, i, s.occlusion);
+    s.emission = c.colour(6, i, s.emission);
+    s.opacity = std::clamp(c.scalar(7, i, s.opacity), 0.0f, 1.0f);
+    return s;
+}
+
+/// 0..1 in steps fine enough that every 8-bit code is met.
+const std::vector<unsigned char>& displayTable() {
+    static const auto table = [] {
+        std::vector<unsigned char> t(16385);
+        for (std::size_t i = 0; i < t.size(); ++i) t[i] = toByte(linearToSrgb(static_cast<float>(i) / 16384.0f));
+        return t;
+    }();
+    return table;
+}
+
+/// Our own soft shoulder: straight up to 0.6, then a hyperbola that meets it in value and slope and ends at 1.
+float softShoulder(float x) {
+    constexpr float kKnee = 0.6f, kRoom = 1 - kKnee;
+    return x <= kKnee ? x : kKnee + kRoom * (x - kKnee) / (x - kKnee + kRoom);
+}
+
+}  // namespace
+
+float surroundOf(const std::string& name) {
+    return srgbToLinear(name == "pale" ? 0.87f : name == "dark" ? 0.30f : 0.725f);
+}
+
+std::vector<std::string> stemsIn(const std::filesystem::path& folder, const std::vector<std::string>& extensions) {
+    std::vector<std::string> stems;
+    std::error_code code;
+    for (const auto& entry : std::filesystem::directory_iterator(folder, code))
+        if (std::find(extensions.begin(), extensions.end(), entry.path().extension().string()) != extensions.end())
+            stems.push_back(entry.path().stem().string());
+    std::sort(stems.begin(), stems.end());
+    return stems;
+}
+
+Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double exposure, const std::string& transform) {
+    Picture picture{width, height, std::vector<std::uint32_t>(linear.size())};
+    const auto& table = displayTable();
+    const float gain = static_cast<float>(std::exp2(exposure));
+    const bool soft = transform == "soft";
+    parallelFor(linear.size(), 16384, [&](std::size_t begin, std::size_t end) {
+        const auto code = [&](float x) -> std::uint32_t {
+            x *= gain;
+            if (soft) x = softShoulder(x);
+            return table[static_cast<std::size_t>(x > 0 ? std::min(x, 1.0f) * 16384.0f + 0.5f : 0.0f)];
+        };
+        for (std::size_t i = begin; i < end; ++i)
+            picture.pixels[i] = 0xFF000000u | code(linear[i].x) << 16 | code(linear[i].y) << 8 | code(linear[i].z);
+    });
+    return picture;
+}
+
+Preview::Preview(std::filesystem::path models, std::filesystem::path environments)
+    : m_models(std::move(models)), m_environments(std::move(environments)) {}
+
+Result<std::shared_ptr<const RayScene>> Preview::scene(const std::string& model) {
+    if (const auto known = m_scenes.find(model); known != m_scenes.end()) return known->second;
+    std::filesystem::path file = model;
+    for (const char* extension : {".obj", ".glb", ".gltf", ".ply"})
+        if (std::error_code code; std::filesystem::exists(m_models / (model + extension), code)) file = m_models / (model + extension);
+    auto mesh = loadMesh(file);
+    if (!mesh) return fail(mesh.error());
+    return m_scenes[model] = std::make_shared<RayScene>(std::make_shared<const Mesh>(std::move(*mesh)));
+}
+
+Result<std::shared_ptr<const Environment>> Preview::environment(const std::string& name) {
+    if (const auto known = m_lights.find(name); known != m_lights.end()) return known->second;
+    auto loaded = Environment::load(m_environments / (name + ".exr"));
+    if (!loaded) return fail(loaded.error());
+    return m_lights[name] = *loaded;
+}
+
+Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, int stage, const CancelToken& cancel) {
+    Kept& kept = stage == 0 ? m_coarse : stage == 1 ? m_full : m_pass;
+    const int width = stage == 0 ? std::max(1, request.width / kCoarseFactor) : request.width;
+    const int height = stage == 0 ? std::max(1, request.height / kCoarseFactor) : request.height;
+    const ViewSettings& view = request.project.view;
+    const bool same = stage < 2 && kept.model == view.model && kept.environment == view.environment && kept.camera == request.camera &&
+                      kept.width == width && kept.height == height && kept.turn == view.environmentTurn;
+    if (same) return &kept;
+    auto scene_ = scene(view.model);
+    if (!scene_) return fail(scene_.error());
+    auto light = environment(view.environment);
+    if (!light) return fail(light.error());
+    ViewOptions options;
+    const float turn = static_cast<float>(view.environmentTurn * std::numbers::pi / 180);
+    const Vec3 key = (*light)->keyDirection();
+    options.keyDirection = {key.x * std::cos(turn) + key.z * std::sin(turn), key.y, -key.x * std::sin(turn) + key.z * std::cos(turn)};
+    options.pass = static_cast<std::uint32_t>(std::max(0, stage - 1));
+    options.jitter = jitterOf(std::max(0, stage - 1));
+    kept = Kept{};
+    ViewPoints points = castView(**scene_, request.camera, width, height, options, cancel);
+    if (cancel.isCancelled()) return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished.");
+    kept.view = std::move(points);
+    kept.model = view.model;
+    kept.environment = view.environment;
+    kept.camera = request.camera;
+    kept.width = width;
+    kept.height = height;
+    kept.turn = view.environmentTurn;
+    return &kept;
+}
+
+bool Preview::shadeView(const PreviewRequest& request, const Resources& resources, Kept& kept, std::vector<Vec3>& pixels,
+                        const CancelToken& cancel) {
+    const Project& project = request.project;
+    std::vector<Want> wants;
+    std::vector<std::size_t> channelOfWant;
+    const Line* looked = request.lookHere ? project.findLine(request.lookHere->line) : nullptr;
+    if (looked != nullptr) {
+        wants.push_back({looked->id, request.lookHere->after, 3, looked->kind == Kind::Normal});
+    } else {
+        for (std::size_t c = 0; c < kShadedChannels.size(); ++c) {
+            const Line* line = project.lineOfChannel(kShadedChannels[c]);
+            if (line == nullptr || line->steps.empty()) continue;
+            wants.push_back({line->id, "", line->kind == Kind::Scalar ? 1 : 3, false});
+            channelOfWant.push_back(c);
+        }
+    }
+    const Compiled compiled = compile(project, project.findLook(request.look), wants);
+    const ResolvedMaps maps = resources.resolve(project, compiled.program);
+    m_problems = maps.problems;
+    kept.samples.prepare(compiled.program, maps, kept.view.points);
+    if (!run(compiled.program, maps, kept.samples, kept.view.points.size(), m_outputs, cancel)) return false;
+
+    ChannelPlanes channels;
+    for (std::size_t w = 0; w < wants.size(); ++w)
+        for (int k = 0; k < wants[w].components; ++k) {
+            const auto plane = static_cast<std::size_t>(compiled.planes[w][static_cast<std::size_t>(k)]);
+            channels.planes[looked != nullptr ? 6 : channelOfWant[w]][static_cast<std::size_t>(k)] = m_outputs[plane].data();
+        }
+    const Environment& light = *m_lights.at(project.view.environment);
+    const float turn = static_cast<float>(project.view.environmentTurn * std::numbers::pi / 180);
+    const float surround = surroundOf(project.view.surround);
+    // The surround stays as it is at any exposure: it is the paper, not the scene.
+    const float paper = surround / static_cast<float>(std::exp2(project.view.exposure));
+    pixels.assign(static_cast<std::size_t>(kept.width) * kept.height, {paper, paper, paper});
+    for (const GroundPixel& g : kept.view.ground) pixels[g.pixel] = pixels[g.pixel] * g.shade;
+    const bool raw = looked != nullptr && looked->kind != Kind::Colour;
+    parallelFor(kept.view.surfels.size(), 2048, [&](std::size_t begin, std::size_t end) {
+        if (cancel.isCancelled()) return;
+        for (std::size_t i = begin; i < end; ++i) {
+            const Surfel& s = kept.view.surfels[i];
+            if (looked != nullptr) {
+                Vec3 v = channels.colour(6, i, {});
+                if (raw) v = {srgbToLinear(v.x), srgbToLinear(v.y), srgbToLinear(v.z)};
+                pixels[s.pixel] = v * static_cast<float>(std::exp2(-project.view.exposure));
+                continue;
+            }
+            const SurfaceValues surface = surfaceAt(channels, i);
+            const Vec3 lit = shade(surface, {s.normal, s.tangent, s.view, s.side, s.keyLight, s.openness}, light, turn);
+            pixels[s.pixel] = mix(pixels[s.pixel], lit, surface.opacity);
+        }
+    });
+    return !cancel.isCancelled();
+}
+
+Result<Picture> Preview::render(const PreviewRequest& request, const Resources& resources, int stage, const CancelToken& cancel) {
+    const auto outdated = [] { return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished."); };
+    auto light = environment(request.project.view.environment);
+    if (!light) return fail(light.error());
+    auto kept = keep(request, stage, cancel);
+    if (!kept) return fail(kept.error());
+    std::vector<Vec3> pixels;
+    if (!shadeView(request, resources, **kept, pixels, cancel)) return outdated();
+    const ViewSettings& view = request.project.view;
+    if (stage == 0) return toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform);
+    if (stage == 1 || m_sum.size() != pixels.size()) {
+        m_sum = pixels;
+    } else {
+        for (std::size_t i = 0; i < pixels.size(); ++i) m_sum[i] += pixels[i];
+        for (std::size_t i = 0; i < pixels.size(); ++i) pixels[i] = m_sum[i] * (1.0f / static_cast<float>(stage));
+    }
+    return toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform);
+}
+
+std::size_t Preview::bytesInUse() const {
+    std::size_t sum = m_sum.size() * sizeof(Vec3);
+    for (const Kept* k : {&m_coarse, &m_full, &m_pass})
+        sum += k->samples.byteSize() + k->view.surfels.size() * sizeof(Surfel) + 3 * k->view.points.size() * sizeof(float);
+    return sum;
+}
+
+}  // namespace kettle

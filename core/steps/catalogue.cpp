@@ -1,0 +1,124 @@
+// The list of steps, and what every step shares: reading controls and checking them.
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/steps/step.h"
+
+namespace kettle {
+
+const std::vector<StepSpec>& catalogue() {
+    static const std::vector<StepSpec> list{mapStep(),       colourStep(), valueStep(),  hsvShiftStep(),
+                                            rampRemapStep(), blendStep(),  levelsStep(), invertStep()};
+    return list;
+}
+
+const StepSpec* findStepSpec(const std::string& type) {
+    for (const StepSpec& spec : catalogue())
+        if (spec.type == type) return &spec;
+    return nullptr;
+}
+
+bool StepSpec::fits(Kind kind) const { return std::find(kinds.begin(), kinds.end(), kind) != kinds.end(); }
+
+const ControlSpec* StepSpec::findControl(const std::string& id) const {
+    const auto at = std::find_if(controls.begin(), controls.end(), [&](const ControlSpec& c) { return c.id == id; });
+    return at == controls.end() ? nullptr : &*at;
+}
+
+const ControlValue& StepView::control(const std::string& id) const {
+    const ControlSpec* spec = m_spec->findControl(id);
+    static const ControlValue kNothing = 0.0;
+    if (spec == nullptr) return kNothing;
+    const auto at = m_step->controls.find(id);
+    // A value of the wrong type was reported when the project was opened; the default stands in for it.
+    return at != m_step->controls.end() && !checkControl(*spec, at->second) ? at->second : spec->standard;
+}
+
+double StepView::number(const std::string& id) const {
+    const double* v = std::get_if<double>(&control(id));
+    return v != nullptr ? *v : 0.0;
+}
+bool StepView::toggle(const std::string& id) const {
+    const bool* v = std::get_if<bool>(&control(id));
+    return v != nullptr && *v;
+}
+const std::string& StepView::choice(const std::string& id) const {
+    static const std::string kNone;
+    const std::string* v = std::get_if<std::string>(&control(id));
+    return v != nullptr ? *v : kNone;
+}
+Colour StepView::colour(const std::string& id) const {
+    const Colour* v = std::get_if<Colour>(&control(id));
+    return v != nullptr ? *v : Colour{};
+}
+const Ramp& StepView::ramp(const std::string& id) const {
+    static const Ramp kPlain;
+    const Ramp* v = std::get_if<Ramp>(&control(id));
+    return v != nullptr ? *v : kPlain;
+}
+const Feed* StepView::feed(const std::string& id) const {
+    const auto at = m_step->feeds.find(id);
+    return at == m_step->feeds.end() ? nullptr : &at->second;
+}
+bool StepView::feedIs(const std::string& id, double value) const {
+    const Feed* f = feed(id);
+    const double* v = f != nullptr && f->constant ? std::get_if<double>(&*f->constant) : nullptr;
+    return v != nullptr && *v == value;
+}
+
+std::optional<Value> Emitter::fed(const std::string& id, Kind kind) {
+    const Feed* f = feed(id);
+    if (f == nullptr) return std::nullopt;
+    return m_resolve(*f, kind);
+}
+
+std::optional<std::string> checkControl(const ControlSpec& control, const ControlValue& value) {
+    switch (control.type) {
+        case ControlType::Number:
+            if (!std::holds_alternative<double>(value)) return "should be a number";
+            if (!std::isfinite(std::get<double>(value))) return "should be a finite number";
+            return std::nullopt;
+        case ControlType::Toggle:
+            if (!std::holds_alternative<bool>(value)) return "should be true or false";
+            return std::nullopt;
+        case ControlType::Colour:
+            if (!std::holds_alternative<Colour>(value)) return "should be three numbers: red, green and blue, linear";
+            return std::nullopt;
+        case ControlType::Ramp:
+            if (!std::holds_alternative<Ramp>(value)) return "should be a ramp with stops";
+            return std::nullopt;
+        case ControlType::Choice: {
+            const std::string* id = std::get_if<std::string>(&value);
+            std::string names;
+            for (const Choice& c : control.choices) {
+                if (id != nullptr && c.id == *id) return std::nullopt;
+                names += (names.empty() ? "" : ", ") + c.id;
+            }
+            return fmt::format("should be one of {}", names);
+        }
+    }
+    return std::nullopt;
+}
+
+const std::vector<Choice>& componentChoices() {
+    static const std::vector<Choice> list{{"luminance", "Luminance"}, {"red", "Red"},     {"green", "Green"},
+                                          {"blue", "Blue"},           {"alpha", "Alpha"}, {"maximum", "Maximum"}};
+    return list;
+}
+
+ControlSpec worksInControl(const std::string& standard) {
+    ControlSpec c{"works-in", "Works in", ControlType::Choice, standard};
+    c.choices = {{"linear", "linear light"}, {"encoded", "display-encoded"}};
+    c.tip = "The numbers it computes with: light as it adds up, or the numbers of a display.";
+    c.colourOnly = true;
+    return c;
+}
+
+ControlSpec amountControl(double standard) {
+    ControlSpec c{"amount", "Amount", ControlType::Number, standard};
+    c.tip = "How much of the result is taken; at 0 nothing changes.";
+    return c;
+}
+
+}  // namespace kettle

@@ -1,0 +1,54 @@
+// Invert: 1 - x, per component. On an imported gloss map it is what makes roughness of it.
+#include "core/steps/step.h"
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/steps/invert.cpp"
+#include <hwy/foreach_target.h>
+// The dispatching header must come first.
+#include "core/steps/models-inl.h"
+
+HWY_BEFORE_NAMESPACE();
+namespace kettle::HWY_NAMESPACE {
+
+void Invert(const KernelCall& k) {
+    const hn::ScalableTag<float> d;
+    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
+        hn::Store(hn::Sub(hn::Set(d, 1.0f), hn::Load(d, k.in[0] + i)), d, k.out[0] + i);
+}
+
+}  // namespace kettle::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace kettle {
+namespace {
+HWY_EXPORT(Invert);
+const Op kInvert{"invert", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Invert)(k); }};
+}  // namespace
+
+StepSpec invertStep() {
+    StepSpec spec;
+    spec.type = "invert";
+    spec.name = "Invert";
+    spec.purpose = "Makes dark light and light dark.";
+    spec.kinds = {Kind::Colour, Kind::Scalar};
+    ControlSpec from{"from", "Reason", ControlType::Choice, std::string("")};
+    from.choices = {{"", "chosen by hand"}, {"gloss", "gloss read as roughness"}};
+    from.tip = "Why it is here: a gloss map is inverted when its folder is brought in.";
+    spec.controls = {from, worksInControl("encoded")};
+    spec.telling = [](const StepView& v) { return std::string(v.choice("from") == "gloss" ? "from gloss" : "1 − x"); };
+    spec.emit = [](Emitter& e) {
+        const Value in = e.input();
+        const bool encoded = in.kind == Kind::Colour && e.choice("works-in") == "encoded";
+        const Value from_ = encoded ? encodeValue(e.program(), in) : in;
+        Value out = in;
+        out.r = e.program().emit(kInvert, {from_.r});
+        out.g = in.kind == Kind::Scalar ? out.r : e.program().emit(kInvert, {from_.g});
+        out.b = in.kind == Kind::Scalar ? out.r : e.program().emit(kInvert, {from_.b});
+        return encoded ? decodeValue(e.program(), out) : out;
+    };
+    return spec;
+}
+
+}  // namespace kettle
+#endif

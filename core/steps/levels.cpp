@@ -1,0 +1,95 @@
+// Levels: sets black, white and the middle of what comes in, and the range that goes out.
+//   y = ((x - inBlack) / (inWhite - inBlack)) ^ (1 / gamma) * (outWhite - outBlack) + outBlack, per component.
+// Without the limit the curve goes on, odd-symmetric, below black.
+#include <fmt/format.h>
+
+#include "core/steps/step.h"
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/steps/levels.cpp"
+#include <hwy/foreach_target.h>
+// The dispatching header must come first.
+#include "core/steps/models-inl.h"
+
+HWY_BEFORE_NAMESPACE();
+namespace kettle::HWY_NAMESPACE {
+
+/// params: in black, 1 / (in white - in black), 1 / gamma, out black, out white - out black, limit (0 or 1)
+void Levels(const KernelCall& k) {
+    const hn::ScalableTag<float> d;
+    const auto black = hn::Set(d, k.params[0]), scale = hn::Set(d, k.params[1]), power = hn::Set(d, k.params[2]);
+    const auto low = hn::Set(d, k.params[3]), range = hn::Set(d, k.params[4]);
+    const bool bend = k.params[2] != 1.0f, limit = k.params[5] != 0.0f;
+    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+        auto x = hn::Mul(hn::Sub(hn::Load(d, k.in[0] + i), black), scale);
+        if (limit) x = hn::Min(hn::Max(x, hn::Zero(d)), hn::Set(d, 1.0f));
+        if (bend) x = hn::CopySign(PowPositive(d, hn::Abs(x), power), x);
+        hn::Store(hn::MulAdd(x, range, low), d, k.out[0] + i);
+    }
+}
+
+}  // namespace kettle::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace kettle {
+namespace {
+HWY_EXPORT(Levels);
+const Op kLevels{"levels", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Levels)(k); }};
+
+bool isNeutral(const StepView& v) {
+    return v.number("in-black") == 0 && v.number("in-white") == 1 && v.number("gamma") == 1 && v.number("out-black") == 0 &&
+           v.number("out-white") == 1;
+}
+
+Value emit(Emitter& e) {
+    const Value in = e.input();
+    if (isNeutral(e) && !e.toggle("limit")) return in;
+    const bool encoded = in.kind == Kind::Colour && e.choice("works-in") == "encoded";
+    const Value from = encoded ? encodeValue(e.program(), in) : in;
+    // Equal black and white make a hard edge instead of a division by zero.
+    double width = e.number("in-white") - e.number("in-black");
+    if (std::fabs(width) < 1e-6) width = width < 0 ? -1e-6 : 1e-6;
+    const double gamma = std::max(e.number("gamma"), 0.01);
+    const std::vector<float> params{e.real("in-black"),
+                                    static_cast<float>(1 / width),
+                                    static_cast<float>(1 / gamma),
+                                    e.real("out-black"),
+                                    static_cast<float>(e.number("out-white") - e.number("out-black")),
+                                    e.toggle("limit") ? 1.0f : 0.0f};
+    Value out = in;
+    out.r = e.program().emit(kLevels, {from.r}, params);
+    out.g = in.kind == Kind::Scalar ? out.r : e.program().emit(kLevels, {from.g}, params);
+    out.b = in.kind == Kind::Scalar ? out.r : e.program().emit(kLevels, {from.b}, params);
+    return encoded ? decodeValue(e.program(), out) : out;
+}
+}  // namespace
+
+StepSpec levelsStep() {
+    StepSpec spec;
+    spec.type = "levels";
+    spec.name = "Levels";
+    spec.purpose = "Sets black, white and the middle.";
+    spec.kinds = {Kind::Colour, Kind::Scalar};
+    const auto number = [](const char* id, const char* name, double standard, double low, double high, const char* tip) {
+        ControlSpec c{id, name, ControlType::Number, standard, low, high};
+        c.tip = tip;
+        return c;
+    };
+    ControlSpec limit{"limit", "Limit", ControlType::Toggle, true};
+    limit.tip = "Keeps the result between out black and out white.";
+    spec.controls = {number("in-black", "In black", 0, 0, 1, "What comes in at or below this becomes black."),
+                     number("in-white", "In white", 1, 0, 1, "What comes in at or above this becomes white."),
+                     number("gamma", "Middle", 1, 0.1, 4, "Above 1 lifts the middle, below 1 lowers it."),
+                     number("out-black", "Out black", 0, 0, 1, "The darkest number that goes out."),
+                     number("out-white", "Out white", 1, 0, 1, "The lightest number that goes out."),
+                     limit,
+                     worksInControl("linear")};
+    spec.telling = [](const StepView& v) { return fmt::format("{:.2f} to {:.2f}", v.number("in-black"), v.number("in-white")); };
+    spec.noEffect = [](const StepView& v) { return std::string(isNeutral(v) ? "black, white and middle are neutral" : ""); };
+    spec.emit = emit;
+    return spec;
+}
+
+}  // namespace kettle
+#endif

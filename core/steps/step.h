@@ -1,0 +1,141 @@
+// What a step declares about itself. The tuner's controls, the finder, the step reference and the checks of a project file
+// are all made from these declarations; to add a step is to add one file that fills a StepSpec, and its test.
+#pragma once
+
+#include <functional>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/document/project.h"
+#include "core/program/program.h"
+
+namespace kettle {
+
+enum class ControlType { Number, Toggle, Choice, Colour, Ramp };
+
+struct Choice {
+    std::string id, name;
+};
+
+struct ControlSpec {
+    std::string id, name;
+    ControlType type = ControlType::Number;
+    ControlValue standard = 0.0;  ///< the default
+    double low = 0, high = 1;     ///< the comfortable range of the slider; a typed number may exceed it
+    std::string unit{};           ///< "°", "×" or empty
+    int decimals = 2;
+    std::vector<Choice> choices{};
+    std::string tip{};
+    bool colourOnly = false;  ///< shown and used on colour lines alone
+};
+
+struct FeedSpec {
+    std::string id, name;
+    std::optional<Kind> kind;  ///< nothing: like the line
+    std::string tip{};
+};
+
+/// One value on a line while compiling: registers per component. A scalar has the same register in red, green and blue.
+struct Value {
+    Kind kind = Kind::Colour;
+    Reg r = kNoReg, g = kNoReg, b = kNoReg, a = kNoReg;
+};
+
+struct StepSpec;
+
+/// A step with its defaults filled in; what a spec's functions read. Borrows both.
+class StepView {
+public:
+    StepView(const StepSpec& spec, const Step& step, Kind kind) : m_spec(&spec), m_step(&step), m_kind(kind) {}
+    const Step& step() const { return *m_step; }
+    Kind kind() const { return m_kind; }
+    const ControlValue& control(const std::string& id) const;
+    double number(const std::string& id) const;
+    float real(const std::string& id) const { return static_cast<float>(number(id)); }
+    bool toggle(const std::string& id) const;
+    const std::string& choice(const std::string& id) const;
+    Colour colour(const std::string& id) const;
+    const Ramp& ramp(const std::string& id) const;
+    /// The feed, or null if nothing is joined.
+    const Feed* feed(const std::string& id) const;
+    /// True if the feed is the constant number `value`.
+    bool feedIs(const std::string& id, double value) const;
+
+private:
+    const StepSpec* m_spec;
+    const Step* m_step;
+    Kind m_kind;
+};
+
+/// What a step emits with: its controls, its input, its feeds and the program under construction.
+class Emitter : public StepView {
+public:
+    Emitter(StepView view, ProgramBuilder& program, Value input, std::function<Value(const Feed&, Kind)> resolve)
+        : StepView(view), m_program(program), m_input(input), m_resolve(std::move(resolve)) {}
+    ProgramBuilder& program() { return m_program; }
+    const Value& input() const { return m_input; }
+    Reg constant(float v) { return m_program.constant(v); }
+    /// The feed's value as `kind`, or nothing if it is not joined.
+    std::optional<Value> fed(const std::string& id, Kind kind);
+
+private:
+    ProgramBuilder& m_program;
+    Value m_input;
+    std::function<Value(const Feed&, Kind)> m_resolve;
+};
+
+struct StepSpec {
+    std::string type, name, purpose;
+    bool source = false;  ///< starts a line; takes no input
+    std::vector<Kind> kinds;  ///< the kinds of line it fits
+    std::vector<ControlSpec> controls;
+    std::vector<FeedSpec> feeds;
+    /// The one telling value on the card: "+24°", "multiply 0.35".
+    std::function<std::string(const StepView&)> telling;
+    /// Why the step changes nothing, as far as its controls tell; empty if it does change something.
+    std::function<std::string(const StepView&)> noEffect;
+    /// Emits the step's instructions and returns its result.
+    std::function<Value(Emitter&)> emit;
+
+    bool fits(Kind kind) const;
+    const ControlSpec* findControl(const std::string& id) const;
+};
+
+/// All steps, in the order of the finder.
+const std::vector<StepSpec>& catalogue();
+const StepSpec* findStepSpec(const std::string& type);
+
+/// Checks a value against a control's declaration; the sentence says what it should be. Used when a project is opened.
+std::optional<std::string> checkControl(const ControlSpec& control, const ControlValue& value);
+
+/// The scalar that `component` names of a colour: "luminance" (or empty), "red", "green", "blue", "alpha", "maximum".
+Reg componentOf(ProgramBuilder& program, const Value& value, const std::string& component);
+/// The names that componentOf knows, with the words for people.
+const std::vector<Choice>& componentChoices();
+
+/// Linear to display-encoded and back, per component, alpha untouched.
+Value encodeValue(ProgramBuilder& program, const Value& value);
+Value decodeValue(ProgramBuilder& program, const Value& value);
+/// Unit tangent-space vectors from a normal map's numbers in 0..1 and back. `greenDown`: the map's green points down.
+Value decodeNormal(ProgramBuilder& program, const Value& raw, bool greenDown);
+Value encodeNormal(ProgramBuilder& program, const Value& normal);
+
+/// The control that several steps share: linear light or the display-encoded numbers, on colour lines.
+ControlSpec worksInControl(const std::string& standard);
+ControlSpec amountControl(double standard);
+
+/// The blend space in force on a blend step, and why: "display-encoded: contrast mode on a colour line".
+std::string blendSpaceReason(const StepView& view);
+
+// One function a step; sources.cpp holds the first three, the others have a file each.
+StepSpec mapStep();
+StepSpec colourStep();
+StepSpec valueStep();
+StepSpec hsvShiftStep();
+StepSpec rampRemapStep();
+StepSpec blendStep();
+StepSpec levelsStep();
+StepSpec invertStep();
+
+}  // namespace kettle
