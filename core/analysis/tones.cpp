@@ -39,6 +39,7 @@ Spread spreadOf(Kind kind, const std::array<const float*, 3>& planes, std::size_
         const float r = orZero(planes[0][i]);
         if (kind == Kind::Scalar) {
             spread.components[0][binOf(r)] += share;
+            spread.brightness[binOf(r)] += share;
             continue;
         }
         const float g = orZero(planes[1][i]), b = orZero(planes[2][i]);
@@ -47,6 +48,7 @@ Spread spreadOf(Kind kind, const std::array<const float*, 3>& planes, std::size_
         spread.components[1][binOf(shown.y)] += share;
         spread.components[2][binOf(shown.z)] += share;
         if (kind != Kind::Colour) continue;
+        spread.brightness[binOf(linearToSrgb(luminance({r, g, b})))] += share;
         const Hsv hsv = hsvOf({r, g, b});
         const auto hue = static_cast<std::size_t>(hsv.hue / 5.0f) % Spread::kHues;
         spread.hues[hue] += share * hsv.saturation * std::min(hsv.value, 1.0f);

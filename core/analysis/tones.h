@@ -15,6 +15,8 @@ namespace kettle {
 struct Spread {
     static constexpr std::size_t kBins = 64;
     std::vector<std::array<float, kBins>> components;
+    /// The same of the luminance (of a scalar: its value), display-encoded for colours: what a ramp reads.
+    std::array<float, kBins> brightness{};
     static constexpr std::size_t kHues = 72;
     /// Share of each 5 degrees of hue, weighted by saturation times value so that greys do not count; sums to at most 1.
     std::array<float, kHues> hues{};

@@ -1,0 +1,73 @@
+// Where everything on the board lies: a pure function of the project, without a window. Lines run left to right; the layout
+// is computed, nobody places anything. Units are pixels at zoom 1.
+#pragma once
+
+#include <QPoint>
+#include <QRect>
+#include <QString>
+#include <string>
+#include <vector>
+
+#include "core/document/project.h"
+
+namespace kettle::board {
+
+inline constexpr int kHeadWidth = 120, kLeft = 132, kTop = 16;
+inline constexpr int kCardWidth = 104, kCardHeight = 88, kGap = 40, kThumbHeight = 50;
+inline constexpr int kSmallCardHeight = 58, kSmallThumbHeight = 34;
+inline constexpr int kRibbonHeight = 14, kRowGap = 20, kSideGap = 24, kCapWidth = 22;
+
+/// A card. A small one belongs to a line that hangs below the one card that reads it.
+struct CardPlace {
+    std::string line, step;
+    std::size_t index = 0;
+    QRect rect;
+    bool isSmall = false;
+};
+/// A stretch of ribbon; painted with the tones after `step`.
+struct RibbonPlace {
+    std::string line, step;
+    QRect rect;
+    std::size_t gapIndex = 0;  ///< where a step that is added here goes
+};
+/// The rounded elbow from a side line up into the card that it feeds.
+struct ElbowPlace {
+    std::string step;   ///< whose tones it carries
+    std::string owner;  ///< the step it feeds
+    QString name;       ///< the feed's name
+    QPoint from, to;
+};
+/// A flag at a card: this feed comes from a shared line, a tap or a constant.
+struct FlagPlace {
+    std::string owner, feed, line;
+    QString text;
+    QRect rect;
+};
+struct HeadPlace {
+    std::string line;
+    QRect rect;
+};
+struct CapPlace {
+    std::string line, step;
+    QRect rect;
+};
+
+struct Layout {
+    std::vector<CardPlace> cards;
+    std::vector<RibbonPlace> ribbons;
+    std::vector<ElbowPlace> elbows;
+    std::vector<FlagPlace> flags;
+    std::vector<HeadPlace> heads;
+    std::vector<CapPlace> caps;
+    QSize size;
+
+    const CardPlace* cardOf(const std::string& step) const;
+};
+
+/// `width` is how much there is to fill: the caps stand at its right edge unless a line is longer.
+Layout layOut(const Project& project, int width);
+
+/// True if the line is read by exactly one feed, whole, and drives no channel: then it hangs below its reader.
+bool isSideLine(const Project& project, const Line& line);
+
+}  // namespace kettle::board

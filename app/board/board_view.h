@@ -1,0 +1,79 @@
+// The board: all lines with their cards and tone ribbons. Paints what the layout says; every action goes to the session.
+#pragma once
+
+#include <QScrollArea>
+#include <QWidget>
+
+#include "app/board/board_layout.h"
+#include "app/pictures/picture_service.h"
+#include "app/session/session.h"
+
+namespace kettle {
+
+class Finder;
+
+class BoardView final : public QWidget {
+    Q_OBJECT
+
+public:
+    BoardView(Session& session, QScrollArea& area, QWidget* parent = nullptr);
+
+    void setPictures(std::shared_ptr<const CardPictures> pictures);
+    void refresh();
+    /// Where a step's card is, in this widget's pixels; for tests and for scrolling to it.
+    QRect cardRect(const std::string& step) const;
+    QRect gapRect(const std::string& line, std::size_t index) const;
+    double zoom() const { return m_zoom; }
+    /// Opens the finder behind the chosen step.
+    void openFinder();
+    Finder& finder() { return *m_finder; }
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void keyReleaseEvent(QKeyEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+    bool event(QEvent* event) override;
+    void focusInEvent(QFocusEvent* event) override;
+    void focusOutEvent(QFocusEvent* event) override;
+
+private:
+    void updateSize();
+    void setZoom(double zoom);
+    QPoint toBoard(QPoint pixel) const;
+    QRect toPixels(const QRect& rect) const;
+    const board::CardPlace* cardAt(QPoint at) const;
+    const board::RibbonPlace* ribbonAt(QPoint at) const;
+    const board::FlagPlace* flagAt(QPoint at) const;
+    QPoint plusCentre(const board::RibbonPlace& ribbon) const;
+    void openFinderAt(const board::RibbonPlace& ribbon);
+    void walk(int dx, int dy);
+    void ensureVisible(const std::string& step);
+    QString tipFor(const board::CardPlace& card) const;
+
+    void paintRibbon(QPainter& p, const QRect& rect, const std::string& step) const;
+    void paintCard(QPainter& p, const board::CardPlace& card) const;
+    void paintHead(QPainter& p, const board::HeadPlace& head) const;
+    void paintElbow(QPainter& p, const board::ElbowPlace& elbow) const;
+    void paintFlag(QPainter& p, const board::FlagPlace& flag) const;
+    void paintCap(QPainter& p, const board::CapPlace& cap) const;
+    const CardPicture* pictureOf(const std::string& step) const;
+
+    Session& m_session;
+    QScrollArea& m_area;
+    Finder* m_finder;
+    board::Layout m_layout;
+    std::shared_ptr<const CardPictures> m_pictures;
+    double m_zoom = 1;
+    std::string m_hoverLine, m_litLine;  ///< the gap under the pointer; the shared line a flag points at
+    std::size_t m_hoverGap = 0;
+    bool m_hasHover = false;
+};
+
+}  // namespace kettle

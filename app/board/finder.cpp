@@ -1,0 +1,102 @@
+#include "app/board/finder.h"
+
+#include <QApplication>
+#include <QKeyEvent>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QScreen>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "core/steps/step.h"
+
+namespace kettle {
+
+Finder::Finder(QWidget* parent) : QFrame(parent, Qt::Popup), m_filter(new QLineEdit(this)), m_list(new QListWidget(this)) {
+    setObjectName(QStringLiteral("sheet"));
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(8, 8, 8, 8);
+    layout->setSpacing(8);
+    layout->addWidget(m_filter);
+    layout->addWidget(m_list);
+    m_filter->setPlaceholderText(tr("Find a step"));
+    m_filter->setAccessibleName(tr("Find a step"));
+    m_list->setFocusPolicy(Qt::NoFocus);
+    m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_filter->installEventFilter(this);
+    connect(m_filter, &QLineEdit::textChanged, this, &Finder::fill);
+    connect(m_filter, &QLineEdit::returnPressed, this, &Finder::accept);
+    connect(m_list, &QListWidget::itemClicked, this, &Finder::accept);
+}
+
+void Finder::openFor(const QString& line, int index, Kind kind, QPoint globalPos) {
+    m_line = line;
+    m_index = index;
+    m_kind = kind;
+    m_filter->clear();
+    fill();
+    setFixedSize(380, 64 + 28 * std::min(m_list->count(), 9));
+    const QRect screen = QApplication::primaryScreen()->availableGeometry();
+    const int x = std::clamp(globalPos.x() - 16, screen.left() + 8, screen.right() - width() - 8);
+    // Above the pointer where there is no room below.
+    const int below = globalPos.y() + 14;
+    const int y = below + height() > screen.bottom() ? globalPos.y() - 14 - height() : below;
+    move(x, y);
+    show();
+    m_filter->setFocus();
+}
+
+void Finder::fill() {
+    const QString wanted = m_filter->text().trimmed();
+    std::vector<const StepSpec*> fitting;
+    for (const StepSpec& spec : catalogue()) {
+        const QString name = QString::fromStdString(spec.name), purpose = QString::fromStdString(spec.purpose);
+        if (spec.source || !spec.fits(m_kind)) continue;
+        if (wanted.isEmpty() || name.contains(wanted, Qt::CaseInsensitive) || purpose.contains(wanted, Qt::CaseInsensitive))
+            fitting.push_back(&spec);
+    }
+    const auto rank = [&](const StepSpec* spec) {
+        const auto at = m_recent.indexOf(QString::fromStdString(spec->type));
+        return at < 0 ? m_recent.size() : at;
+    };
+    std::stable_sort(fitting.begin(), fitting.end(), [&](const StepSpec* a, const StepSpec* b) { return rank(a) < rank(b); });
+    m_list->clear();
+    for (const StepSpec* spec : fitting) {
+        auto* item = new QListWidgetItem(QStringLiteral("%1   %2").arg(QString::fromStdString(spec->name), QString::fromStdString(spec->purpose)), m_list);
+        item->setData(Qt::UserRole, QString::fromStdString(spec->type));
+    }
+    if (m_list->count() > 0) {
+        m_list->setCurrentRow(0);
+    } else {
+        auto* nothing = new QListWidgetItem(tr("Nothing fits a %1 line by that name.").arg(QString::fromUtf8(nameOf(m_kind))), m_list);
+        nothing->setFlags(Qt::NoItemFlags);
+    }
+}
+
+void Finder::accept() {
+    const QListWidgetItem* item = m_list->currentItem();
+    const QString type = item != nullptr ? item->data(Qt::UserRole).toString() : QString();
+    if (type.isEmpty()) return;
+    m_recent.removeAll(type);
+    m_recent.prepend(type);
+    hide();
+    Q_EMIT chosen(m_line, m_index, type);
+}
+
+bool Finder::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == m_filter && event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (key == Qt::Key_Down || key == Qt::Key_Up) {
+            const int row = m_list->currentRow() + (key == Qt::Key_Down ? 1 : -1);
+            m_list->setCurrentRow(std::clamp(row, 0, m_list->count() - 1));
+            return true;
+        }
+        if (key == Qt::Key_Escape) {
+            hide();
+            return true;
+        }
+    }
+    return QFrame::eventFilter(watched, event);
+}
+
+}  // namespace kettle

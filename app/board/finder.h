@@ -1,0 +1,39 @@
+// The finder: type to filter the steps that fit a gap, one line of purpose each, recent first.
+#pragma once
+
+#include <QFrame>
+#include <QStringList>
+
+#include "core/document/project.h"
+
+class QLineEdit;
+class QListWidget;
+
+namespace kettle {
+
+class Finder final : public QFrame {
+    Q_OBJECT
+
+public:
+    explicit Finder(QWidget* parent);
+    void openFor(const QString& line, int index, Kind kind, QPoint globalPos);
+
+Q_SIGNALS:
+    void chosen(const QString& line, int index, const QString& type);
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void fill();
+    void accept();
+
+    QLineEdit* m_filter;
+    QListWidget* m_list;
+    QString m_line;
+    int m_index = 0;
+    Kind m_kind = Kind::Colour;
+    QStringList m_recent;
+};
+
+}  // namespace kettle

@@ -1,0 +1,59 @@
+// The export sheet: what, as what, where to; then progress that can be stopped. The work runs on a thread of its own.
+#pragma once
+
+#include <QFrame>
+#include <memory>
+#include <thread>
+
+#include "app/session/session.h"
+#include "core/exchange/export.h"
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QProgressBar;
+class QPushButton;
+class QVBoxLayout;
+
+namespace kettle {
+
+class ExportSheet final : public QFrame {
+    Q_OBJECT
+
+public:
+    ExportSheet(Session& session, QWidget* parent);
+    ~ExportSheet() override;
+    /// Shows the sheet for the project as it is now.
+    void open();
+    void setFolder(const QString& folder);
+    bool isRunning() const { return m_running; }
+
+Q_SIGNALS:
+    void finished(const QString& sentence, bool isError);
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void fillLists();
+    ExportOptions options() const;
+    void refreshSummary();
+    void start();
+    void stop();
+    void end(const QString& sentence, bool isError);
+
+    Session& m_session;
+    QVBoxLayout *m_lookList, *m_channelList;
+    std::vector<std::pair<std::string, QCheckBox*>> m_looks, m_channels;
+    QComboBox *m_format, *m_size;
+    QLineEdit *m_folder, *m_pattern;
+    QLabel *m_summary, *m_doing;
+    QProgressBar* m_progress;
+    QPushButton *m_start, *m_close;
+    CancelToken m_cancel;
+    std::thread m_thread;
+    bool m_running = false;
+};
+
+}  // namespace kettle

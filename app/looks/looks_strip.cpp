@@ -1,0 +1,190 @@
+#include "app/looks/looks_strip.h"
+
+#include <QContextMenuEvent>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLineEdit>
+#include <QMenu>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QPushButton>
+
+#include "app/style/theme.h"
+#include "core/document/edits.h"
+
+namespace kettle {
+
+LookButton::LookButton(QString id, QString name, QString about, QWidget* parent)
+    : QWidget(parent), m_id(std::move(id)), m_name(std::move(name)), m_about(std::move(about)) {
+    setFixedSize(sizeHint());
+    setFocusPolicy(Qt::TabFocus);
+    setCursor(Qt::PointingHandCursor);
+    setAccessibleName(tr("Look %1").arg(m_name));
+    setToolTip(m_id.isEmpty() ? tr("The maps as received, before any look") : tr("Click to show this look, double-click to rename it."));
+}
+
+QSize LookButton::sizeHint() const {
+    const int text = std::max(QFontMetrics(theme::font(12)).horizontalAdvance(m_name), QFontMetrics(theme::font(11)).horizontalAdvance(m_about));
+    return {std::clamp(text + 46 + 28, 120, 220), 56};
+}
+
+void LookButton::setPicture(const QImage& picture) {
+    m_picture = picture;
+    update();
+}
+
+void LookButton::setChosen(bool chosen) {
+    m_chosen = chosen;
+    update();
+}
+
+void LookButton::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setRenderHint(QPainter::SmoothPixmapTransform);
+    const QRectF r = QRectF(rect()).adjusted(1, 1, -1, -1);
+    p.setPen(QPen(m_chosen ? theme::kAccent : theme::kHairline, m_chosen ? 2 : 1));
+    p.setBrush(theme::kCard);
+    p.drawRoundedRect(r, theme::kCorner, theme::kCorner);
+    const QRectF picture(6, 6, 44, 44);
+    QPainterPath corner;
+    corner.addRoundedRect(picture, 4, 4);
+    p.save();
+    p.setClipPath(corner);
+    if (m_picture.isNull())
+        p.fillRect(picture, theme::kHairline);
+    else
+        p.drawImage(picture, m_picture);
+    p.restore();
+    p.setFont(theme::font(12, m_chosen));
+    p.setPen(theme::kInk);
+    const QRect text(58, 10, width() - 66, 18);
+    p.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(m_name, Qt::ElideRight, text.width()));
+    p.setFont(theme::font(11));
+    p.setPen(theme::kQuiet);
+    p.drawText(text.translated(0, 18), Qt::AlignLeft | Qt::AlignVCenter, m_about);
+    if (hasFocus()) {
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(theme::kAccent, 1, Qt::DotLine));
+        p.drawRoundedRect(r.adjusted(3, 3, -3, -3), 4, 4);
+    }
+}
+
+void LookButton::mousePressEvent(QMouseEvent* event) {
+    if (event->button() == Qt::LeftButton) Q_EMIT clicked();
+}
+void LookButton::mouseDoubleClickEvent(QMouseEvent*) {
+    if (!m_id.isEmpty()) Q_EMIT renameAsked();
+}
+void LookButton::contextMenuEvent(QContextMenuEvent* event) { Q_EMIT menuAsked(event->globalPos()); }
+void LookButton::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
+        Q_EMIT clicked();
+    else if (event->key() == Qt::Key_F2 && !m_id.isEmpty())
+        Q_EMIT renameAsked();
+    else
+        QWidget::keyPressEvent(event);
+}
+
+LooksStrip::LooksStrip(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+    setObjectName(QStringLiteral("paper"));
+    setFixedHeight(72);
+    setAccessibleName(tr("Looks"));
+    auto* outer = new QHBoxLayout(this);
+    outer->setContentsMargins(16, 0, 16, 0);
+    auto* area = new QScrollArea(this);
+    area->setWidgetResizable(true);
+    area->setFixedHeight(72);
+    area->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    outer->addWidget(area);
+    m_page = new QWidget;
+    m_page->setObjectName(QStringLiteral("paper"));
+    m_row = new QHBoxLayout(m_page);
+    m_row->setContentsMargins(0, 0, 0, 0);
+    m_row->setSpacing(8);
+    area->setWidget(m_page);
+    connect(&session, &Session::projectChanged, this, &LooksStrip::rebuild);
+    connect(&session, &Session::lookChanged, this, &LooksStrip::rebuild);
+    rebuild();
+}
+
+LookButton* LooksStrip::button(const QString& look) const {
+    for (LookButton* b : m_buttons)
+        if (b->id() == look) return b;
+    return nullptr;
+}
+
+void LooksStrip::rebuild() {
+    const QString chosen = QString::fromStdString(m_session.look());
+    std::vector<std::pair<std::string, std::string>> wanted{{"", m_session.project().lines.empty() ? "-" : ""}};
+    for (const auto& look : m_session.project().looks) wanted.emplace_back(look->id, look->name + "|" + std::to_string(look->changes.size()));
+    if (wanted != m_built || m_buttons.empty()) {
+        m_built = wanted;
+        while (QLayoutItem* item = m_row->takeAt(0)) {
+            if (QWidget* w = item->widget()) w->deleteLater();
+            delete item;
+        }
+        m_buttons.clear();
+        const auto add = [&](const QString& id, const QString& name, const QString& about) {
+            auto* b = new LookButton(id, name, about, m_page);
+            if (const auto known = m_pictures.find(id); known != m_pictures.end()) b->setPicture(known->second);
+            connect(b, &LookButton::clicked, this, [this, id] { m_session.setLook(id.toStdString()); });
+            connect(b, &LookButton::renameAsked, this, [this, id] { rename(id); }, Qt::QueuedConnection);
+            connect(b, &LookButton::menuAsked, this, [this, id](QPoint at) { openMenu(id, at); });
+            m_row->addWidget(b);
+            m_buttons.push_back(b);
+        };
+        add({}, tr("As received"), tr("the base"));
+        for (const auto& look : m_session.project().looks)
+            add(QString::fromStdString(look->id), QString::fromStdString(look->name), tr("%n change(s)", nullptr, static_cast<int>(look->changes.size())).replace(QStringLiteral("(s)"), look->changes.size() == 1 ? QString() : QStringLiteral("s")));
+        auto* keep = new QPushButton(tr("+ Keep look"), m_page);
+        keep->setToolTip(tr("Keeps what you see as a new look and goes on in it (Ctrl+K)"));
+        keep->setEnabled(!m_session.project().lines.empty());
+        connect(keep, &QPushButton::clicked, &m_session, &Session::keepLook);
+        m_row->addWidget(keep);
+        m_row->addStretch(1);
+    }
+    for (LookButton* b : m_buttons) b->setChosen(b->id() == chosen);
+}
+
+void LooksStrip::setPicture(const QString& look, const QImage& picture) {
+    m_pictures[look] = picture;
+    if (LookButton* b = button(look)) b->setPicture(picture);
+}
+
+void LooksStrip::rename(const QString& look) {
+    LookButton* b = button(look);
+    const Look* now = m_session.project().findLook(look.toStdString());
+    if (b == nullptr || now == nullptr) return;
+    auto* field = new QLineEdit(QString::fromStdString(now->name), b);
+    field->setAccessibleName(tr("Name of the look"));
+    field->setGeometry(54, 8, b->width() - 60, 22);
+    field->show();
+    field->selectAll();
+    field->setFocus();
+    connect(field, &QLineEdit::editingFinished, this, [this, field, look] {
+        const QString name = field->text().trimmed();
+        field->deleteLater();
+        field->disconnect(this);
+        const Look* old = m_session.project().findLook(look.toStdString());
+        if (old != nullptr && !name.isEmpty() && name.toStdString() != old->name)
+            m_session.apply(edits::renameLook(m_session.project(), look.toStdString(), name.toStdString()), tr("Rename look"));
+    });
+}
+
+void LooksStrip::openMenu(const QString& look, QPoint globalPos) {
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    menu->addAction(tr("Keep a copy"), this, [this, look] {
+        m_session.setLook(look.toStdString());
+        m_session.keepLook();
+    });
+    if (!look.isEmpty()) {
+        menu->addAction(tr("Rename"), this, [this, look] { rename(look); });
+        menu->addAction(tr("Remove"), this, [this, look] { m_session.apply(edits::removeLook(m_session.project(), look.toStdString()), tr("Remove look")); });
+    }
+    menu->popup(globalPos);
+}
+
+}  // namespace kettle

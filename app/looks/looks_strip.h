@@ -1,0 +1,63 @@
+// The looks strip: the base and every look as a button with its picture. A look is renamed by a double click.
+#pragma once
+
+#include <QImage>
+#include <QScrollArea>
+#include <map>
+
+#include "app/session/session.h"
+
+class QHBoxLayout;
+
+namespace kettle {
+
+/// One look's button: picture, name, number of changes.
+class LookButton final : public QWidget {
+    Q_OBJECT
+
+public:
+    LookButton(QString id, QString name, QString about, QWidget* parent);
+    void setPicture(const QImage& picture);
+    void setChosen(bool chosen);
+    const QString& id() const { return m_id; }
+    QSize sizeHint() const override;
+
+Q_SIGNALS:
+    void clicked();
+    void renameAsked();
+    void menuAsked(QPoint globalPos);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    QString m_id, m_name, m_about;
+    QImage m_picture;
+    bool m_chosen = false;
+};
+
+class LooksStrip final : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit LooksStrip(Session& session, QWidget* parent = nullptr);
+    void setPicture(const QString& look, const QImage& picture);
+    LookButton* button(const QString& look) const;
+
+private:
+    void rebuild();
+    void rename(const QString& look);
+    void openMenu(const QString& look, QPoint globalPos);
+    Session& m_session;
+    QHBoxLayout* m_row;
+    QWidget* m_page;
+    std::vector<LookButton*> m_buttons;
+    std::map<QString, QImage> m_pictures;
+    std::vector<std::pair<std::string, std::string>> m_built;  ///< id, name and number of changes when built
+};
+
+}  // namespace kettle

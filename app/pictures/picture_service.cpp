@@ -1,0 +1,217 @@
+#include "app/pictures/picture_service.h"
+
+#include <algorithm>
+
+namespace kettle {
+namespace {
+
+QImage toImage(const std::vector<std::uint32_t>& pixels, int width, int height) {
+    if (pixels.empty()) return {};
+    return QImage(reinterpret_cast<const uchar*>(pixels.data()), width, height, width * 4, QImage::Format_RGB32).copy();
+}
+
+}  // namespace
+
+PictureService::PictureService(std::filesystem::path models, std::filesystem::path environments, QObject* parent)
+    : QObject(parent), m_preview(std::move(models), std::move(environments)) {
+    m_lookPainter = std::make_unique<BoardPictures>(92, 92, 1);
+    m_thread = std::thread([this] { work(); });
+}
+
+PictureService::~PictureService() {
+    {
+        const std::lock_guard lock(m_mutex);
+        m_stop = true;
+        m_fine.cancel();
+    }
+    m_wake.notify_all();
+    m_thread.join();
+}
+
+template <class F>
+std::uint64_t PictureService::submit(F&& change, bool isUrgent) {
+    std::uint64_t number = 0;
+    {
+        const std::lock_guard lock(m_mutex);
+        number = ++m_numbers;
+        change(number);
+        // Coarse work is never stopped: it is short, and a hand that moves on would otherwise never see a picture.
+        if (isUrgent) {
+            m_fine.cancel();
+            m_fine = CancelToken();
+        }
+    }
+    m_wake.notify_all();
+    return number;
+}
+
+std::uint64_t PictureService::askModel(PreviewRequest request, const Resources& resources) {
+    return submit([&](std::uint64_t number) {
+        m_model = ModelAsked{{{}, {}, std::make_shared<const Resources>(resources), number}, std::move(request), 0};
+    });
+}
+
+std::uint64_t PictureService::askBoard(Project project, std::string look, const Resources& resources, double scale) {
+    return submit([&](std::uint64_t number) {
+        m_board = BoardAsked{{std::move(project), std::move(look), std::make_shared<const Resources>(resources), number}, scale};
+    });
+}
+
+std::uint64_t PictureService::askFlat(Project project, std::string look, FlatRequest request, const Resources& resources) {
+    return submit([&](std::uint64_t number) {
+        m_flat = FlatAsked{{std::move(project), std::move(look), std::make_shared<const Resources>(resources), number}, std::move(request)};
+    });
+}
+
+std::uint64_t PictureService::askLooks(Project project, const Resources& resources) {
+    return submit([&](std::uint64_t number) {
+        m_looks = Asked{std::move(project), {}, std::make_shared<const Resources>(resources), number};
+        m_nextLook = 0;
+    });
+}
+
+void PictureService::askProbe(Project project, std::string look, std::string line, std::string step, double u, double v,
+                              const Resources& resources) {
+    submit([&](std::uint64_t number) {
+        m_probe = ProbeAsked{{std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
+                             std::move(line), std::move(step), u, v};
+    }, false);
+}
+
+void PictureService::askModelShape(std::string model) {
+    submit([&](std::uint64_t) { m_shape = std::move(model); });
+}
+
+bool PictureService::isIdle() const {
+    const std::lock_guard lock(m_mutex);
+    return !m_busy && !m_model && !m_board && !m_flat && !m_probe && !m_looks && !m_shape;
+}
+
+void PictureService::work() {
+    std::unique_lock lock(m_mutex);
+    while (!m_stop) {
+        m_busy = true;
+        const bool worked = workOnce(lock);
+        m_busy = false;
+        if (!worked && !m_stop) m_wake.wait(lock);
+    }
+}
+
+/// Takes the most urgent request, works on it without the lock, and returns with the lock held again.
+bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
+    if (m_shape) {
+        const std::string model = *std::exchange(m_shape, std::nullopt);
+        lock.unlock();
+        if (auto scene = m_preview.scene(model)) Q_EMIT modelShapeReady(*scene);
+        lock.lock();
+    } else if (m_probe) {
+        const ProbeAsked asked = *std::exchange(m_probe, std::nullopt);
+        lock.unlock();
+        makeProbe(asked);
+        lock.lock();
+    } else if (m_model && m_model->stage == 0) {
+        const ModelAsked asked = *m_model;
+        lock.unlock();
+        makeModel(asked, {});
+        lock.lock();
+    } else if (m_board) {
+        const BoardAsked asked = *std::exchange(m_board, std::nullopt);
+        lock.unlock();
+        makeBoard(asked);
+        lock.lock();
+    } else if (m_flat) {
+        const FlatAsked asked = *std::exchange(m_flat, std::nullopt);
+        lock.unlock();
+        makeFlat(asked);
+        lock.lock();
+    } else if (m_model && m_model->stage == 1) {
+        const ModelAsked asked = *m_model;
+        const CancelToken cancel = m_fine;
+        lock.unlock();
+        makeModel(asked, cancel);
+        lock.lock();
+    } else if (m_looks) {
+        const Asked asked = *m_looks;
+        const std::size_t index = m_nextLook++;
+        if (index >= asked.project.looks.size()) m_looks.reset();
+        lock.unlock();
+        const std::string id = index == 0 ? std::string() : asked.project.looks[index - 1]->id;
+        Q_EMIT lookReady(QString::fromStdString(id), toImage(m_lookPainter->paintLook(asked.project, id, *asked.resources), 92, 92));
+        lock.lock();
+    } else if (m_model) {
+        const ModelAsked asked = *m_model;
+        const CancelToken cancel = m_fine;
+        lock.unlock();
+        makeModel(asked, cancel);
+        lock.lock();
+    } else {
+        return false;
+    }
+    return true;
+}
+
+void PictureService::makeModel(const ModelAsked& asked, const CancelToken& cancel) {
+    auto picture = m_preview.render(asked.request, *asked.resources, asked.stage, cancel);
+    const bool cancelled = !picture && picture.error().kind == ErrorKind::Cancelled;
+    {
+        const std::lock_guard lock(m_mutex);
+        if (m_model && m_model->number == asked.number) {
+            if (cancelled) {
+                // The mean of the fine passes cannot go on where it was: begin it again, behind the newer requests.
+                m_model->stage = 1;
+            } else if (!picture || asked.stage == Preview::kLastStage) {
+                m_model.reset();
+            } else {
+                m_model->stage = asked.stage + 1;
+            }
+        }
+    }
+    if (cancelled) return;
+    if (!picture) {
+        Q_EMIT modelFailed(asked.number, QString::fromStdString(picture.error().sentence));
+        return;
+    }
+    const auto& problems = m_preview.problems();
+    Q_EMIT modelReady(asked.number, toImage(picture->pixels, picture->width, picture->height), asked.stage,
+                      problems.empty() ? QString() : QString::fromStdString(problems.front()));
+}
+
+void PictureService::makeBoard(const BoardAsked& asked) {
+    if (!m_boardPainter || m_boardScale != asked.scale) {
+        m_boardPainter = std::make_unique<BoardPictures>(static_cast<int>(kThumbWidth * asked.scale),
+                                                         static_cast<int>(kThumbHeight * asked.scale), kRibbonRows);
+        m_boardScale = asked.scale;
+    }
+    const auto made = m_boardPainter->paint(asked.project, asked.look, *asked.resources);
+    auto pictures = std::make_shared<CardPictures>();
+    for (const auto& [step, picture] : made)
+        (*pictures)[step] = {toImage(picture.thumbnail, picture.width, picture.height), picture.ribbon, picture.spread};
+    Q_EMIT boardReady(asked.number, pictures);
+}
+
+void PictureService::makeFlat(const FlatAsked& asked) {
+    const auto pixels = m_flatPainter.paint(asked.project, asked.look, asked.request, *asked.resources);
+    Q_EMIT flatReady(asked.number, toImage(pixels, asked.request.width, asked.request.height));
+}
+
+void PictureService::makeProbe(const ProbeAsked& asked) {
+    ProbeAnswer answer;
+    answer.u = asked.u;
+    answer.v = asked.v;
+    const auto at = [&](const std::string& step) {
+        return probe(asked.project, asked.look, asked.line, step, static_cast<float>(asked.u), static_cast<float>(asked.v), *asked.resources);
+    };
+    auto after = at(asked.step);
+    if (!after) return;
+    answer.after = *after;
+    const Line* line = asked.project.findLine(asked.line);
+    for (std::size_t i = 1; line != nullptr && i < line->steps.size(); ++i)
+        if (line->steps[i]->id == asked.step)
+            if (auto before = at(line->steps[i - 1]->id)) {
+                answer.before = *before;
+                answer.hasBefore = true;
+            }
+    Q_EMIT probeReady(answer);
+}
+
+}  // namespace kettle

@@ -1,0 +1,117 @@
+// The pictures' own thread. Views ask for pictures of a project; the newest request of each kind is worked on, coarse before
+// fine, and answered by signals with its number. The window's thread never computes.
+#pragma once
+
+#include <QImage>
+#include <QObject>
+#include <QString>
+#include <array>
+#include <condition_variable>
+#include <map>
+#include <memory>
+#include <mutex>
+#include <optional>
+#include <thread>
+
+#include "core/analysis/board_pictures.h"
+#include "core/shading/preview.h"
+
+namespace kettle {
+
+struct CardPicture {
+    QImage thumbnail;
+    std::vector<std::uint32_t> ribbon;
+    Spread spread;
+};
+using CardPictures = std::map<std::string, CardPicture>;
+
+/// The probed place: what comes into the chosen step and what goes out of it.
+struct ProbeAnswer {
+    double u = 0, v = 0;
+    ProbeValue before, after;
+    bool hasBefore = false;
+};
+
+class PictureService final : public QObject {
+    Q_OBJECT
+
+public:
+    PictureService(std::filesystem::path models, std::filesystem::path environments, QObject* parent = nullptr);
+    ~PictureService() override;
+
+    /// Each returns the request's number; answers to older ones may still come and are recognised by it.
+    std::uint64_t askModel(PreviewRequest request, const Resources& resources);
+    std::uint64_t askBoard(Project project, std::string look, const Resources& resources, double scale);
+    std::uint64_t askFlat(Project project, std::string look, FlatRequest request, const Resources& resources);
+    std::uint64_t askLooks(Project project, const Resources& resources);
+    void askProbe(Project project, std::string look, std::string line, std::string step, double u, double v, const Resources& resources);
+    void askModelShape(std::string model);
+    /// True when nothing is asked for or being made; for tests and for taking screenshots.
+    bool isIdle() const;
+
+    static constexpr int kRibbonRows = 14;
+    static constexpr int kThumbWidth = 102, kThumbHeight = 50;
+
+Q_SIGNALS:
+    /// `stage` as in Preview::render; `problem` is empty or the first sentence about a missing map.
+    void modelReady(quint64 number, const QImage& picture, int stage, const QString& problem);
+    void modelFailed(quint64 number, const QString& sentence);
+    void boardReady(quint64 number, const std::shared_ptr<const kettle::CardPictures>& pictures);
+    void flatReady(quint64 number, const QImage& picture);
+    void lookReady(const QString& look, const QImage& picture);
+    void probeReady(const kettle::ProbeAnswer& answer);
+    void modelShapeReady(const std::shared_ptr<const kettle::RayScene>& scene);
+
+private:
+    struct Asked {
+        Project project;
+        std::string look;
+        std::shared_ptr<const Resources> resources;
+        std::uint64_t number = 0;
+    };
+    struct ModelAsked : Asked {
+        PreviewRequest request;
+        int stage = 0;
+    };
+    struct BoardAsked : Asked {
+        double scale = 1;
+    };
+    struct FlatAsked : Asked {
+        FlatRequest request;
+    };
+    struct ProbeAsked : Asked {
+        std::string line, step;
+        double u = 0, v = 0;
+    };
+
+    void work();
+    bool workOnce(std::unique_lock<std::mutex>& lock);
+    void makeModel(const ModelAsked& asked, const CancelToken& cancel);
+    void makeBoard(const BoardAsked& asked);
+    void makeFlat(const FlatAsked& asked);
+    void makeProbe(const ProbeAsked& asked);
+    template <class F>
+    std::uint64_t submit(F&& change, bool isUrgent = true);
+
+    mutable std::mutex m_mutex;
+    std::condition_variable m_wake;
+    bool m_stop = false, m_busy = false;
+    std::uint64_t m_numbers = 0;
+    std::optional<ModelAsked> m_model;
+    std::optional<BoardAsked> m_board;
+    std::optional<FlatAsked> m_flat;
+    std::optional<ProbeAsked> m_probe;
+    std::optional<Asked> m_looks;
+    std::size_t m_nextLook = 0;
+    std::optional<std::string> m_shape;
+    CancelToken m_fine;  ///< stops a fine stage as soon as anything new is asked for
+
+    // Used on the thread alone.
+    Preview m_preview;
+    std::unique_ptr<BoardPictures> m_boardPainter, m_lookPainter;
+    double m_boardScale = 0;
+    FlatPainter m_flatPainter;
+    std::thread m_thread;
+};
+
+}  // namespace kettle

@@ -1,0 +1,56 @@
+// The flat map: the chosen step's result in texture space. Pans, zooms, shows components, and probes under the pointer.
+#pragma once
+
+#include <QImage>
+#include <QWidget>
+
+#include "app/pictures/picture_service.h"
+#include "app/session/session.h"
+
+class QLabel;
+class QToolButton;
+
+namespace kettle {
+
+class FlatView final : public QWidget {
+    Q_OBJECT
+
+public:
+    FlatView(Session& session, PictureService& pictures, QWidget* parent = nullptr);
+    void ask();
+    void setMark(std::optional<QPointF> uv);
+    void fit();
+    /// The place in texture space under a pixel of this widget.
+    QPointF placeAt(QPointF pixel) const;
+    bool isCurrent() const { return m_asked == m_shown; }
+
+Q_SIGNALS:
+    void pointed(double u, double v);
+    void pointerLeft();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void refreshBar();
+    void zoomAt(QPointF pixel, double factor);
+    Session& m_session;
+    PictureService& m_pictures;
+    QImage m_picture;
+    QPointF m_centre{0.5, 0.5};
+    double m_pixelsPerTile = 0;  ///< 0: fit
+    QPoint m_last;
+    std::optional<QPointF> m_mark;
+    std::string m_component;
+    quint64 m_asked = 0, m_shown = 0;
+    QLabel *m_what, *m_zoomChip;
+    QToolButton* m_componentChip;
+};
+
+}  // namespace kettle

@@ -1,0 +1,77 @@
+// The lit model: shows the newest picture, turns, pans and zooms the camera, and says which state it shows.
+#pragma once
+
+#include <QImage>
+#include <QWidget>
+#include <memory>
+
+#include "app/pictures/picture_service.h"
+#include "app/session/session.h"
+
+class QLabel;
+class QToolButton;
+class QHBoxLayout;
+
+namespace kettle {
+
+class ModelView final : public QWidget {
+    Q_OBJECT
+
+public:
+    ModelView(Session& session, PictureService& pictures, QStringList models, QStringList environments, QWidget* parent = nullptr);
+    /// Asks for the picture of what is to be shown now.
+    void ask();
+    const Camera& camera() const { return m_camera; }
+    QString state() const;
+    /// True if the newest picture is there in full quality.
+    bool isCurrent() const { return m_stage == Preview::kLastStage && m_shownNumber == m_askedNumber; }
+    int shownStage() const { return m_stage; }
+    quint64 shownNumber() const { return m_shownNumber; }
+    quint64 askedNumber() const { return m_askedNumber; }
+    const QImage& picture() const { return m_picture; }
+    void frameModel();
+    /// A place in texture space that the pointer of another view rests on, or nothing.
+    void setMark(std::optional<QPointF> uv);
+
+Q_SIGNALS:
+    /// The pointer rests on the surface at this place in texture space.
+    void pointed(double u, double v);
+    void pointerLeft();
+    void stateChanged();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void showPicture(quint64 number, const QImage& picture, int stage, const QString& problem);
+    void showShape(const std::shared_ptr<const RayScene>& scene);
+    void setView(const std::function<void(ViewSettings&)>& change);
+    void refreshBar();
+    QToolButton* addChip(QHBoxLayout& bar, const QString& name);
+
+    Session& m_session;
+    PictureService& m_pictures;
+    QImage m_picture;
+    Camera m_camera;
+    std::shared_ptr<const RayScene> m_scene;
+    std::string m_sceneName;
+    quint64 m_askedNumber = 0, m_shownNumber = 0;
+    int m_stage = -1;
+    QString m_problem;
+    bool m_needsFrame = true, m_turning = false, m_panning = false;
+    QPoint m_last;
+    std::optional<QPointF> m_mark;
+    QToolButton *m_modelChip = nullptr, *m_lightChip = nullptr, *m_viewChip = nullptr;
+    QLabel* m_stateChip = nullptr;
+    QWidget* m_hereBar = nullptr;
+    QLabel* m_hereText = nullptr;
+};
+
+}  // namespace kettle

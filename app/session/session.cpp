@@ -1,0 +1,241 @@
+#include "app/session/session.h"
+
+#include <QDir>
+#include <QFileInfo>
+
+#include "core/document/edits.h"
+#include "core/document/json.h"
+#include "core/engine/compile.h"
+#include "core/exchange/recognise.h"
+
+namespace kettle {
+namespace {
+
+ColourManagement coloursInForce(std::vector<std::string>& problems) {
+    auto colours = ColourManagement::fromEnvironment();
+    if (colours) return *colours;
+    problems.push_back(colours.error().sentence + " The shipped one is used.");
+    return ColourManagement::shipped();
+}
+
+}  // namespace
+
+Session::Session(QObject* parent) : QObject(parent), m_resources(std::make_unique<Resources>(QDir::currentPath().toStdString())) {}
+
+void Session::load(Project project, const QString& file, std::filesystem::path folder, std::vector<std::string> problems) {
+    ColourManagement colours = coloursInForce(problems);
+    m_resources = std::make_unique<Resources>(std::move(folder), m_store, std::move(colours));
+    m_history = History(std::move(project));
+    m_problems = std::move(problems);
+    m_file = file;
+    m_savedPosition = 0;
+    m_savedElsewhere = file.isEmpty();
+    m_look.clear();
+    m_step.clear();
+    m_lookHere.reset();
+    for (const auto& line : this->project().lines)
+        if (m_step.empty() && !line->steps.empty()) m_step = line->steps.front()->id;
+    Q_EMIT fileChanged();
+    Q_EMIT lookChanged();
+    Q_EMIT projectChanged();
+    Q_EMIT selectionChanged();
+    Q_EMIT viewChanged();
+    if (!m_problems.empty()) {
+        QString sentence = QString::fromStdString(m_problems.front());
+        if (m_problems.size() > 1) sentence += tr(" (and %1 more)").arg(m_problems.size() - 1);
+        Q_EMIT told(sentence, true);
+    }
+}
+
+bool Session::open(const QString& file) {
+    auto project = loadProject(file.toStdString());
+    if (!project) {
+        Q_EMIT told(QString::fromStdString(project.error().sentence), true);
+        return false;
+    }
+    std::vector<std::string> problems = problemsOf(*project);
+    const QFileInfo info(file);
+    load(std::move(*project), info.absoluteFilePath(), info.absolutePath().toStdString(), std::move(problems));
+    return true;
+}
+
+bool Session::save(const QString& file) {
+    const QFileInfo info(file);
+    Project saved = project();
+    // Paths are relative to the project file, so a project that moves takes them along.
+    const std::filesystem::path folder = info.absolutePath().toStdString();
+    const bool moves = folder != m_resources->folder();
+    if (moves)
+        for (auto& set : saved.sets) {
+            const std::filesystem::path relative = (m_resources->folder() / set->folder).lexically_normal().lexically_relative(folder);
+            set.edit().folder = relative.string();
+        }
+    if (auto done = saveProject(saved, file.toStdString()); !done) {
+        Q_EMIT told(QString::fromStdString(done.error().sentence), true);
+        return false;
+    }
+    if (moves) {
+        m_history.push(std::move(saved), tr("Save elsewhere").toStdString());
+        m_resources = std::make_unique<Resources>(folder, m_store, m_resources->colours());
+        Q_EMIT projectChanged();
+    }
+    m_file = info.absoluteFilePath();
+    m_savedPosition = m_history.position();
+    m_savedElsewhere = false;
+    Q_EMIT fileChanged();
+    Q_EMIT told(tr("Saved %1.").arg(info.fileName()), false);
+    return true;
+}
+
+bool Session::bringIn(const QString& folder) {
+    const QString parent = QFileInfo(folder).absolutePath();
+    auto made = projectFromFolder(folder.toStdString(), parent.toStdString());
+    if (!made) {
+        Q_EMIT told(QString::fromStdString(made.error().sentence), true);
+        return false;
+    }
+    const auto count = made->project.sets.front()->maps.size();
+    const std::vector<std::string> notes = made->notes;
+    load(std::move(made->project), {}, parent.toStdString(), {});
+    QString sentence = tr("Brought in %n map(s).", nullptr, static_cast<int>(count));
+    if (!notes.empty()) sentence += QLatin1Char(' ') + QString::fromStdString(notes.front());
+    if (notes.size() > 1) sentence += tr(" (and %1 more)").arg(notes.size() - 1);
+    Q_EMIT told(sentence, false);
+    return true;
+}
+
+bool Session::apply(Result<Project> next, const QString& name, std::uint64_t gesture) {
+    if (!next) {
+        Q_EMIT told(QString::fromStdString(next.error().sentence), true);
+        return false;
+    }
+    // What was saved can no longer be reached by redo once another branch begins.
+    if (m_savedPosition > m_history.position()) m_savedElsewhere = true;
+    m_history.push(std::move(*next), name.toStdString(), gesture);
+    afterHistory();
+    return true;
+}
+
+void Session::afterHistory() {
+    if (!m_look.empty() && project().findLook(m_look) == nullptr) {
+        m_look.clear();
+        Q_EMIT lookChanged();
+    }
+    if (!m_step.empty() && !project().findStep(m_step)) {
+        m_step.clear();
+        Q_EMIT selectionChanged();
+    }
+    if (m_lookHere && !m_lookHere->after.empty() && !project().findStep(m_lookHere->after)) setLookHere(std::nullopt);
+    Q_EMIT projectChanged();
+}
+
+void Session::setControl(const std::string& step, const std::string& control, ControlValue value, std::uint64_t gesture) {
+    const auto place = project().findStep(step);
+    const StepSpec* spec = place ? findStepSpec(project().stepAt(*place).type) : nullptr;
+    const ControlSpec* described = spec != nullptr ? spec->findControl(control) : nullptr;
+    if (described == nullptr) return;
+    apply(edits::setControl(project(), m_look, step, control, std::move(value)),
+          tr("%1 of %2").arg(QString::fromStdString(described->name), QString::fromStdString(spec->name)), gesture);
+}
+
+void Session::resetControl(const std::string& step, const std::string& control) {
+    apply(edits::resetControl(project(), m_look, step, control), tr("Reset"));
+}
+
+void Session::insertStep(const std::string& line, std::size_t index, const std::string& type) {
+    const StepSpec* spec = findStepSpec(type);
+    if (spec == nullptr) return;
+    Step step;
+    step.id = edits::freshId(project(), "s");
+    step.type = type;
+    const std::string id = step.id;
+    if (apply(edits::insertStep(project(), m_look, line, index, std::move(step)), tr("Add %1").arg(QString::fromStdString(spec->name))))
+        selectStep(id);
+}
+
+void Session::removeStep(const std::string& step) {
+    const auto place = project().findStep(step);
+    if (!place) return;
+    const StepSpec* spec = findStepSpec(project().stepAt(*place).type);
+    const std::string before = place->step > 0 ? project().lines[place->line]->steps[place->step - 1]->id : std::string();
+    const QString name = spec != nullptr ? QString::fromStdString(spec->name) : QString::fromStdString(step);
+    if (apply(edits::removeStep(project(), step), tr("Remove %1").arg(name))) selectStep(before);
+}
+
+void Session::toggleBypass(const std::string& step) {
+    const auto shown = shownStep(step);
+    if (shown) apply(edits::setBypass(project(), m_look, step, !shown->bypass), shown->bypass ? tr("Switch on") : tr("Bypass"));
+}
+
+void Session::undo() {
+    if (!m_history.canUndo()) return;
+    m_history.undo();
+    afterHistory();
+}
+
+void Session::redo() {
+    if (!m_history.canRedo()) return;
+    m_history.redo();
+    afterHistory();
+}
+
+void Session::setLook(const std::string& look) {
+    if (look == m_look || (!look.empty() && project().findLook(look) == nullptr)) return;
+    m_look = look;
+    Q_EMIT lookChanged();
+}
+
+void Session::keepLook() {
+    const std::string id = edits::freshId(project(), "look");
+    const QString name = tr("Look %1").arg(project().looks.size() + 1);
+    if (!apply(edits::addLook(project(), id, name.toStdString(), m_look), tr("Keep look"))) return;
+    m_look = id;
+    Q_EMIT lookChanged();
+}
+
+const Line* Session::selectedLine() const {
+    const auto place = project().findStep(m_step);
+    return place ? &*project().lines[place->line] : nullptr;
+}
+
+void Session::selectStep(const std::string& step) {
+    if (step == m_step) return;
+    m_step = step;
+    // What is shown in place of the surface follows the choice, so that walking a line shows it step by step.
+    if (m_lookHere && selectedLine() != nullptr) m_lookHere = LookHere{selectedLine()->id, step, {}};
+    Q_EMIT selectionChanged();
+    if (m_lookHere) Q_EMIT viewChanged();
+}
+
+void Session::setLookHere(std::optional<LookHere> here) {
+    if (here == m_lookHere) return;
+    m_lookHere = std::move(here);
+    Q_EMIT viewChanged();
+}
+
+void Session::toggleLookHere() {
+    const Line* line = selectedLine();
+    if (line == nullptr) return;
+    const LookHere here{line->id, m_step, {}};
+    setLookHere(m_lookHere == here ? std::nullopt : std::optional(here));
+}
+
+void Session::setShowBefore(bool before) {
+    if (before == m_before) return;
+    m_before = before;
+    Q_EMIT viewChanged();
+}
+
+Project Session::shownProject() const {
+    if (!m_before || m_step.empty()) return project();
+    auto without = edits::setBypass(project(), m_look, m_step, true);
+    return without ? *without : project();
+}
+
+std::optional<Step> Session::shownStep(const std::string& id) const {
+    const auto place = project().findStep(id);
+    if (!place) return std::nullopt;
+    return withLook(project().stepAt(*place), project().findLook(m_look));
+}
+
+}  // namespace kettle

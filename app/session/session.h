@@ -1,0 +1,93 @@
+// The session: the open project with its history, the look in force, the chosen step, and what is shown. Every view reads it
+// and asks it for edits; it computes nothing itself.
+#pragma once
+
+#include <QObject>
+#include <QString>
+#include <memory>
+#include <optional>
+
+#include "core/document/history.h"
+#include "core/engine/resources.h"
+#include "core/shading/preview.h"
+#include "core/steps/step.h"
+
+namespace kettle {
+
+class Session final : public QObject {
+    Q_OBJECT
+
+public:
+    explicit Session(QObject* parent = nullptr);
+
+    // The project.
+    const Project& project() const { return m_history.current(); }
+    const Resources& resources() const { return *m_resources; }
+    const History& history() const { return m_history; }
+    QString filePath() const { return m_file; }
+    bool isModified() const { return m_history.position() != m_savedPosition || m_savedElsewhere; }
+    /// Opens a project; on failure the old one stays and `told` says why.
+    bool open(const QString& file);
+    bool save(const QString& file);
+    /// A new project from a folder of maps.
+    bool bringIn(const QString& folder);
+    /// What was wrong when the project was opened or last checked, one sentence each.
+    const std::vector<std::string>& problems() const { return m_problems; }
+
+    // Edits. A failed one leaves everything and is told.
+    bool apply(Result<Project> next, const QString& name, std::uint64_t gesture = 0);
+    /// A number for a new gesture: edits that carry it join into one entry.
+    std::uint64_t newGesture() { return ++m_lastGesture; }
+    void setControl(const std::string& step, const std::string& control, ControlValue value, std::uint64_t gesture = 0);
+    void resetControl(const std::string& step, const std::string& control);
+    void insertStep(const std::string& line, std::size_t index, const std::string& type);
+    void removeStep(const std::string& step);
+    void toggleBypass(const std::string& step);
+    void undo();
+    void redo();
+
+    // Looks. "" is the base, as received.
+    const std::string& look() const { return m_look; }
+    void setLook(const std::string& look);
+    void keepLook();
+
+    // What is chosen and shown.
+    const std::string& selectedStep() const { return m_step; }
+    const Line* selectedLine() const;
+    void selectStep(const std::string& step);
+    const std::optional<LookHere>& lookHere() const { return m_lookHere; }
+    void setLookHere(std::optional<LookHere> here);
+    void toggleLookHere();
+    /// While held, pictures show the project with the chosen step bypassed.
+    void setShowBefore(bool before);
+    bool showsBefore() const { return m_before; }
+    Project shownProject() const;
+
+    /// The step as the current look shows it; null if it is not there.
+    std::optional<Step> shownStep(const std::string& id) const;
+
+Q_SIGNALS:
+    void projectChanged();
+    void selectionChanged();
+    void viewChanged();  ///< look here or before
+    void lookChanged();
+    void fileChanged();
+    void told(const QString& sentence, bool isError);
+
+private:
+    void load(Project project, const QString& file, std::filesystem::path folder, std::vector<std::string> problems);
+    void afterHistory();
+
+    History m_history;
+    std::unique_ptr<Resources> m_resources;
+    std::shared_ptr<ImageStore> m_store = std::make_shared<ImageStore>();
+    std::vector<std::string> m_problems;
+    QString m_file;
+    std::string m_look, m_step;
+    std::optional<LookHere> m_lookHere;
+    bool m_before = false, m_savedElsewhere = false;
+    std::size_t m_savedPosition = 0;
+    std::uint64_t m_lastGesture = 0;
+};
+
+}  // namespace kettle

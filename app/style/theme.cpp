@@ -1,0 +1,100 @@
+#include "app/style/theme.h"
+
+#include <QApplication>
+#include <QFontDatabase>
+#include <QPalette>
+#include <QStyleFactory>
+
+// A static library's resources are only linked in if something names them; the macro must stand outside a namespace.
+static void initResources() { Q_INIT_RESOURCE(resources); }
+
+namespace kettle::theme {
+namespace {
+
+QString sheet() {
+    return QStringLiteral(R"(
+* { color: #222222; }
+QMainWindow, QWidget#paper { background: #EDEDED; }
+QMenuBar { background: #EDEDED; border-bottom: 1px solid #CDCDCD; padding: 2px 8px; }
+QMenuBar::item { padding: 4px 9px; border-radius: 4px; background: transparent; }
+QMenuBar::item:selected { background: #DEDEDE; }
+QMenu { background: #FAFAFA; border: 1px solid #CDCDCD; padding: 4px; }
+QMenu::item { padding: 5px 28px 5px 12px; border-radius: 4px; }
+QMenu::item:selected { background: #E2E8E7; }
+QMenu::item:disabled { color: #8A8A8A; }
+QMenu::separator { height: 1px; background: #CDCDCD; margin: 4px 8px; }
+QSplitter::handle { background: #CDCDCD; }
+QToolTip { background: #FAFAFA; color: #222222; border: 1px solid #CDCDCD; padding: 4px 6px; }
+QPushButton, QComboBox, QToolButton { background: #FAFAFA; border: 1px solid #CDCDCD; border-radius: 6px; padding: 3px 10px; min-height: 18px; }
+QPushButton:hover, QComboBox:hover, QToolButton:hover { border-color: #8A8A8A; }
+QPushButton:pressed { background: #E6E6E6; }
+QPushButton:disabled { color: #8A8A8A; }
+QPushButton:focus, QComboBox:focus, QLineEdit:focus, QToolButton:focus { border: 1px solid #25665F; }
+QPushButton#primary { border: 1px solid #25665F; font-weight: 600; }
+QPushButton#quiet { background: transparent; border-color: transparent; color: #5C5C5C; padding: 3px 6px; }
+QPushButton#quiet:hover { border-color: #CDCDCD; color: #222222; }
+QPushButton#quiet:focus { border-color: #25665F; }
+QComboBox::drop-down { border: none; width: 18px; }
+QComboBox::down-arrow { image: url(:/icons/chevron.svg); width: 10px; height: 10px; }
+QComboBox QAbstractItemView { background: #FAFAFA; border: 1px solid #CDCDCD; selection-background-color: #E2E8E7; selection-color: #222222; outline: 0; }
+QLineEdit { background: #FAFAFA; border: 1px solid #CDCDCD; border-radius: 4px; padding: 2px 6px; selection-background-color: #25665F; selection-color: #FAFAFA; }
+QCheckBox { spacing: 8px; }
+QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid #8A8A8A; border-radius: 3px; background: #FAFAFA; }
+QCheckBox::indicator:checked { background: #25665F; border-color: #25665F; image: url(:/icons/tick.svg); }
+QCheckBox:focus { outline: none; }
+QCheckBox::indicator:focus { border: 2px solid #25665F; }
+QScrollArea { border: none; background: transparent; }
+QScrollBar:vertical { background: transparent; width: 10px; margin: 0; }
+QScrollBar:horizontal { background: transparent; height: 10px; margin: 0; }
+QScrollBar::handle { background: #C4C4C4; border-radius: 4px; margin: 1px; min-height: 24px; min-width: 24px; }
+QScrollBar::handle:hover { background: #A8A8A8; }
+QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
+QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
+QStatusBar { background: #EDEDED; border-top: 1px solid #CDCDCD; }
+QStatusBar::item { border: none; }
+QListWidget { background: #FAFAFA; border: 1px solid #CDCDCD; border-radius: 6px; outline: 0; }
+QListWidget::item { padding: 4px 6px; }
+QListWidget::item:selected { background: #E2E8E7; color: #222222; }
+QProgressBar { background: #E2E2E2; border: none; border-radius: 3px; height: 6px; }
+QProgressBar::chunk { background: #25665F; border-radius: 3px; }
+QFrame#sheet { background: #F4F4F4; border: 1px solid #8A8A8A; border-radius: 8px; }
+QFrame#message { background: #FAFAFA; border: 1px solid #8A8A8A; border-radius: 6px; }
+QLabel#quiet { color: #5C5C5C; }
+QLabel#title { font-size: 14px; font-weight: 600; }
+QLabel#chip, QToolButton#chip { background: #FAFAFA; border: 1px solid transparent; border-radius: 5px; padding: 2px 8px; }
+QToolButton#chip:hover { border-color: #8A8A8A; }
+QToolButton#chip:focus { border-color: #25665F; }
+QToolButton#chip::menu-indicator { image: none; width: 0; }
+)");
+}
+
+}  // namespace
+
+QFont font(int pixels, bool heavy) {
+    QFont f(QStringLiteral("Inter"));
+    f.setPixelSize(pixels);
+    f.setWeight(heavy ? QFont::DemiBold : QFont::Normal);
+    return f;
+}
+
+void apply(QApplication& application) {
+    initResources();
+    QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/Inter-Regular.otf"));
+    QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/Inter-SemiBold.otf"));
+    application.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+    QPalette palette;
+    palette.setColor(QPalette::Window, kPaper);
+    palette.setColor(QPalette::Base, kCard);
+    palette.setColor(QPalette::Button, kCard);
+    palette.setColor(QPalette::Text, kInk);
+    palette.setColor(QPalette::WindowText, kInk);
+    palette.setColor(QPalette::ButtonText, kInk);
+    palette.setColor(QPalette::Highlight, kAccent);
+    palette.setColor(QPalette::HighlightedText, kCard);
+    palette.setColor(QPalette::PlaceholderText, kQuiet);
+    application.setPalette(palette);
+    application.setFont(font());
+    application.setStyleSheet(sheet());
+}
+
+}  // namespace kettle::theme

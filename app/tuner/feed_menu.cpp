@@ -1,0 +1,83 @@
+#include "app/tuner/feed_menu.h"
+
+#include <QMenu>
+
+#include "app/session/session.h"
+#include "core/document/edits.h"
+
+namespace kettle {
+namespace {
+
+QString stepName(const Step& step) {
+    const StepSpec* spec = findStepSpec(step.type);
+    return QString::fromStdString(spec != nullptr ? spec->name : step.type);
+}
+
+}  // namespace
+
+QString feedWords(const Project& project, const Feed& feed) {
+    if (feed.constant) {
+        const double* number = std::get_if<double>(&*feed.constant);
+        return number != nullptr ? QObject::tr("a number") : QObject::tr("a colour");
+    }
+    const Line* line = project.findLine(feed.line);
+    QString words = line != nullptr ? QString::fromStdString(line->name) : QObject::tr("missing line");
+    if (!feed.after.empty())
+        if (const auto place = project.findStep(feed.after)) words += QObject::tr(" after %1").arg(stepName(project.stepAt(*place)));
+    if (!feed.component.empty()) words += QLatin1Char(' ') + QString::fromStdString(feed.component);
+    return words;
+}
+
+QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string& feedId, Kind wanted, QWidget* parent) {
+    auto* menu = new QMenu(parent);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const auto join = [&session, step, feedId](std::optional<Feed> feed) {
+        session.apply(edits::setFeed(session.project(), step, feedId, std::move(feed)), QObject::tr("Feed %1").arg(QString::fromStdString(feedId)));
+    };
+    const Project& project = session.project();
+    const auto possible = [&](const Feed& feed) { return edits::setFeed(project, step, feedId, feed).has_value(); };
+    menu->addAction(QObject::tr("None"), menu, [join] { join(std::nullopt); });
+    menu->addAction(wanted == Kind::Scalar ? QObject::tr("A number") : QObject::tr("A colour"), menu, [join, wanted] {
+        Feed feed;
+        feed.constant = wanted == Kind::Scalar ? ControlValue(0.5) : ControlValue(Colour{0.5f, 0.5f, 0.5f});
+        join(feed);
+    });
+    menu->addSeparator();
+    for (const auto& line : project.lines) {
+        if (line->kind == Kind::Normal && wanted != Kind::Normal) continue;
+        const QString name = QString::fromStdString(line->name);
+        Feed whole;
+        whole.line = line->id;
+        const bool needsComponent = wanted == Kind::Scalar && line->kind == Kind::Colour;
+        if (!needsComponent && line->steps.size() < 2) {
+            if (possible(whole)) menu->addAction(name, menu, [join, whole] { join(whole); });
+            continue;
+        }
+        auto* sub = new QMenu(name, menu);
+        const auto addPlace = [&](const QString& words, Feed feed) {
+            if (!possible(feed)) return;
+            if (!needsComponent) {
+                sub->addAction(words, menu, [join, feed] { join(feed); });
+                return;
+            }
+            auto* components = sub->addMenu(words);
+            for (const Choice& c : componentChoices()) {
+                feed.component = c.id;
+                components->addAction(QString::fromStdString(c.name), menu, [join, feed] { join(feed); });
+            }
+        };
+        addPlace(QObject::tr("At its end"), whole);
+        for (const auto& tap : line->steps) {
+            Feed feed = whole;
+            feed.after = tap->id;
+            addPlace(QObject::tr("After %1").arg(stepName(*tap)), feed);
+        }
+        if (sub->isEmpty())
+            delete sub;
+        else
+            menu->addMenu(sub);
+    }
+    return menu;
+}
+
+}  // namespace kettle

@@ -1,0 +1,22 @@
+// The picker of a feed: none, a constant, or any line of the project, at its end or after one of its steps.
+#pragma once
+
+#include <QString>
+#include <string>
+
+#include "core/document/project.h"
+
+class QMenu;
+class QWidget;
+
+namespace kettle {
+
+class Session;
+
+/// A menu that deletes itself when it closes. Choices that would let a line feed itself are left out.
+QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string& feed, Kind wanted, QWidget* parent);
+
+/// "Wear alpha", "Base colour after HSV shift", "0.50"
+QString feedWords(const Project& project, const Feed& feed);
+
+}  // namespace kettle

@@ -1,0 +1,128 @@
+#include "app/tuner/hue_dial.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <cmath>
+#include <numbers>
+
+#include "app/style/theme.h"
+
+namespace kettle {
+namespace {
+
+constexpr double kInner = 42, kInnerReach = 26, kOuter = 74, kOuterReach = 18;
+
+QPointF onCircle(QPointF centre, double radius, double hue) {
+    const double a = (hue - 90) * std::numbers::pi / 180;
+    return centre + QPointF(std::cos(a), std::sin(a)) * radius;
+}
+
+double shortest(double degrees) {
+    const double d = std::fmod(degrees, 360.0);
+    return d > 180 ? d - 360 : d < -180 ? d + 360 : d;
+}
+
+}  // namespace
+
+HueDial::HueDial(QWidget* parent) : QWidget(parent) {
+    setFixedHeight(196);
+    setFocusPolicy(Qt::StrongFocus);
+    setCursor(Qt::OpenHandCursor);
+    setAccessibleName(tr("Hue dial"));
+    setToolTip(tr("Inside: the hues that come in. Outside: where they go. Drag to turn; Shift turns finely."));
+}
+
+void HueDial::setAngle(double degrees) {
+    if (degrees == m_angle) return;
+    m_angle = degrees;
+    update();
+}
+
+void HueDial::setSpread(std::optional<Spread> in) {
+    m_spread = std::move(in);
+    update();
+}
+
+void HueDial::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const QPointF c = QRectF(rect()).center();
+    float top = 1e-6f;
+    if (m_spread)
+        for (const float h : m_spread->hues) top = std::max(top, h);
+    const double width = 360.0 / Spread::kHues;
+    for (std::size_t i = 0; i < Spread::kHues; ++i) {
+        const double share = m_spread ? std::sqrt(static_cast<double>(m_spread->hues[i] / top)) : 0;
+        const double hue = static_cast<double>(i) * width;
+        const auto wedge = [&](double at, double radius, double reach, int saturation, int value) {
+            QPainterPath path;
+            path.moveTo(onCircle(c, radius, at));
+            path.lineTo(onCircle(c, radius + reach, at));
+            path.lineTo(onCircle(c, radius + reach, at + width + 0.6));
+            path.lineTo(onCircle(c, radius, at + width + 0.6));
+            path.closeSubpath();
+            const int shown = (static_cast<int>(std::lround(at + width / 2)) % 360 + 360) % 360;
+            p.fillPath(path, QColor::fromHsv(shown, saturation, value));
+        };
+        wedge(hue, kInner, 3 + share * kInnerReach, 165, 205);
+        wedge(hue + m_angle, kOuter, 3 + share * kOuterReach, 165, 205);
+    }
+    // The hand: where red lands.
+    p.setPen(QPen(hasFocus() ? theme::kAccent : theme::kInk, 2, Qt::SolidLine, Qt::RoundCap));
+    p.drawLine(onCircle(c, kOuter - 5, m_angle), onCircle(c, kOuter + 5, m_angle));
+    p.setPen(QPen(theme::kEdge, 1));
+    p.drawLine(onCircle(c, kInner - 4, 0), onCircle(c, kInner + 2, 0));
+    p.setFont(theme::font(15, true));
+    p.setPen(theme::kInk);
+    const QString text = QStringLiteral("%1%2°").arg(m_angle > 0 ? QStringLiteral("+") : QString()).arg(m_angle, 0, 'f', 0);
+    p.drawText(QRectF(c.x() - 40, c.y() - 20, 80, 22), Qt::AlignCenter, text);
+    p.setFont(theme::font(11));
+    p.setPen(theme::kQuiet);
+    p.drawText(QRectF(c.x() - 40, c.y() + 1, 80, 16), Qt::AlignCenter, tr("turn"));
+}
+
+double HueDial::angleOf(QPointF at) const {
+    const QPointF d = at - QRectF(rect()).center();
+    return std::atan2(d.y(), d.x()) * 180 / std::numbers::pi + 90;
+}
+
+void HueDial::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) return;
+    m_dragging = true;
+    m_grab = angleOf(event->position());
+    m_start = m_angle;
+    setCursor(Qt::ClosedHandCursor);
+    Q_EMIT gestureStarted();
+}
+
+void HueDial::mouseMoveEvent(QMouseEvent* event) {
+    if (!m_dragging) return;
+    const double now = angleOf(event->position());
+    const double fine = (event->modifiers() & Qt::ShiftModifier) != 0 ? 0.1 : 1.0;
+    // Turned piece by piece, so that the dial goes round past half a turn without jumping.
+    const double moved = shortest(now - m_grab) * fine;
+    m_grab = now;
+    m_start += moved;
+    const double value = shortest(std::round(m_start * (fine < 1 ? 10 : 1)) / (fine < 1 ? 10 : 1));
+    if (value == m_angle) return;
+    setAngle(value);
+    Q_EMIT edited(m_angle, true);
+}
+
+void HueDial::mouseReleaseEvent(QMouseEvent*) {
+    if (!m_dragging) return;
+    m_dragging = false;
+    setCursor(Qt::OpenHandCursor);
+    Q_EMIT gestureEnded();
+}
+
+void HueDial::keyPressEvent(QKeyEvent* event) {
+    const int direction = event->key() == Qt::Key_Right || event->key() == Qt::Key_Up ? 1 : event->key() == Qt::Key_Left || event->key() == Qt::Key_Down ? -1 : 0;
+    if (direction == 0) return QWidget::keyPressEvent(event);
+    setAngle(shortest(m_angle + direction * ((event->modifiers() & Qt::ShiftModifier) != 0 ? 0.1 : 1.0)));
+    Q_EMIT edited(m_angle, false);
+}
+
+}  // namespace kettle

@@ -1,0 +1,87 @@
+// The ramp editor. Colour ramps: three strips in one, the spread that comes in, the ramp, and the stops. Grey ramps: a curve
+// over the spread, with the stops as points that move both ways. Click to add, drag to move, drag off to remove.
+#pragma once
+
+#include <QWidget>
+#include <functional>
+#include <optional>
+
+#include "core/analysis/tones.h"
+#include "core/colour/ramp.h"
+
+class QComboBox;
+class QLabel;
+
+namespace kettle {
+
+class NumberField;
+class ColourField;
+
+/// The part that is painted and dragged.
+class RampStrip final : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit RampStrip(bool isGrey, QWidget* parent = nullptr);
+    void setRamp(const Ramp& ramp);
+    const Ramp& ramp() const { return m_ramp; }
+    void setSpread(std::optional<Spread> in);
+    int chosen() const { return m_chosen; }
+    void choose(int stop);
+    /// Where a stop's handle is, in pixels; for the pointer and for tests.
+    QPointF handleAt(int stop) const;
+
+Q_SIGNALS:
+    void gestureStarted();
+    void gestureEnded();
+    void edited(bool inGesture);
+    void chosenChanged();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    QRectF field() const;  ///< where positions 0..1 lie, and for grey ramps values too
+    float positionAt(double x) const;
+    float valueAt(double y) const;
+    int stopAt(QPointF at) const;
+
+    bool m_isGrey;
+    Ramp m_ramp;
+    std::optional<Spread> m_spread;
+    int m_chosen = 0;
+    bool m_dragging = false;
+    std::optional<RampStop> m_draggedOff;
+};
+
+class RampEditor final : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit RampEditor(bool isGrey, QWidget* parent = nullptr);
+    void setRamp(const Ramp& ramp);
+    void setSpread(std::optional<Spread> in) { m_strip->setSpread(std::move(in)); }
+    RampStrip& strip() { return *m_strip; }
+
+Q_SIGNALS:
+    void gestureStarted();
+    void gestureEnded();
+    void edited(const kettle::Ramp& ramp, bool inGesture);
+
+private:
+    void showChosen();
+    void change(const std::function<void(Ramp&)>& edit, bool inGesture = false);
+
+    bool m_isGrey;
+    RampStrip* m_strip;
+    NumberField *m_position, *m_value = nullptr;
+    ColourField* m_colour = nullptr;
+    QComboBox *m_interpolation, *m_mixing = nullptr;
+    QLabel* m_count;
+};
+
+}  // namespace kettle

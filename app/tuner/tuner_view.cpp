@@ -1,0 +1,375 @@
+#include "app/tuner/tuner_view.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/style/theme.h"
+#include "app/tuner/colour_field.h"
+#include "app/tuner/feed_menu.h"
+#include "app/tuner/hue_dial.h"
+#include "app/tuner/number_field.h"
+#include "app/tuner/ramp_editor.h"
+#include "app/tuner/spread_plot.h"
+#include "core/document/edits.h"
+
+namespace kettle {
+namespace {
+
+constexpr int kLabelWidth = 96;
+
+QString text(const std::string& s) { return QString::fromStdString(s); }
+
+QLabel* quietLabel(const QString& words, QWidget* parent) {
+    auto* label = new QLabel(words, parent);
+    label->setObjectName(QStringLiteral("quiet"));
+    label->setWordWrap(true);
+    return label;
+}
+
+QGridLayout* addRow(QVBoxLayout& column) {
+    auto* row = new QGridLayout;
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setHorizontalSpacing(8);
+    row->setColumnMinimumWidth(0, 10);
+    row->setColumnMinimumWidth(1, kLabelWidth);
+    row->setColumnStretch(2, 1);
+    column.addLayout(row);
+    return row;
+}
+
+}  // namespace
+
+TunerView::TunerView(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+    setObjectName(QStringLiteral("paper"));
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    setMinimumWidth(280);
+    connect(&session, &Session::selectionChanged, this, &TunerView::rebuild);
+    connect(&session, &Session::projectChanged, this, &TunerView::refresh);
+    connect(&session, &Session::lookChanged, this, &TunerView::refresh);
+    rebuild();
+}
+
+const CardPicture* TunerView::pictureOf(const std::string& step) const {
+    if (!m_pictures) return nullptr;
+    const auto at = m_pictures->find(step);
+    return at == m_pictures->end() ? nullptr : &at->second;
+}
+
+std::optional<Spread> TunerView::spreadIn() const {
+    const auto place = m_session.project().findStep(m_step);
+    if (!place || place->step == 0) return std::nullopt;
+    const CardPicture* picture = pictureOf(m_session.project().lines[place->line]->steps[place->step - 1]->id);
+    return picture != nullptr ? std::optional(picture->spread) : std::nullopt;
+}
+
+void TunerView::setPictures(std::shared_ptr<const CardPictures> pictures) {
+    m_pictures = std::move(pictures);
+    for (const auto& refreshSpread : m_spreadRefreshers) refreshSpread();
+}
+
+void TunerView::set(const std::string& control, ControlValue value, bool inGesture) {
+    m_session.setControl(m_step, control, std::move(value), inGesture ? m_gesture : 0);
+}
+
+template <class Editor>
+void TunerView::joinGesture(Editor* editor) {
+    connect(editor, &Editor::gestureStarted, this, [this] { m_gesture = m_session.newGesture(); });
+}
+
+void TunerView::rebuild() {
+    m_refreshers.clear();
+    m_spreadRefreshers.clear();
+    delete m_body;
+    auto* area = new QScrollArea(this);
+    m_body = area;
+    area->setWidgetResizable(true);
+    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    layout()->addWidget(area);
+    auto* page = new QWidget;
+    page->setObjectName(QStringLiteral("paper"));
+    area->setWidget(page);
+    auto* column = new QVBoxLayout(page);
+    column->setContentsMargins(16, 12, 16, 12);
+    column->setSpacing(8);
+    m_step = m_session.selectedStep();
+    const auto shown = m_session.shownStep(m_step);
+    const Line* line = m_session.selectedLine();
+    const StepSpec* spec = shown ? findStepSpec(shown->type) : nullptr;
+    m_type = shown ? shown->type : std::string();
+    if (!shown || line == nullptr) {
+        column->addWidget(quietLabel(tr("Choose a step on the board to tune it."), page));
+        column->addStretch(1);
+        return;
+    }
+    auto* title = new QLabel(spec != nullptr ? text(spec->name) : text(shown->type), page);
+    title->setObjectName(QStringLiteral("title"));
+    column->addWidget(title);
+    column->addWidget(quietLabel(spec != nullptr ? text(spec->purpose) : tr("This program does not know the step. It passes its input on."), page));
+    if (spec == nullptr) {
+        column->addStretch(1);
+        return;
+    }
+    if (!spec->source) {
+        auto* bar = new QHBoxLayout;
+        auto* bypass = new QCheckBox(tr("Bypass"), page);
+        bypass->setToolTip(tr("Passes the input on unchanged (X on the board)"));
+        connect(bypass, &QCheckBox::clicked, this, [this] { m_session.toggleBypass(m_step); });
+        m_refreshers.push_back([bypass](const StepView& v) { bypass->setChecked(v.step().bypass); });
+        auto* why = quietLabel({}, page);
+        m_refreshers.push_back([why, spec](const StepView& v) {
+            const std::string reason = spec->noEffect ? spec->noEffect(v) : std::string();
+            why->setText(reason.empty() ? QString() : QObject::tr("No effect: %1.").arg(text(reason)));
+        });
+        bar->addWidget(bypass);
+        bar->addStretch(1);
+        column->addLayout(bar);
+        column->addWidget(why);
+        m_refreshers.push_back([why](const StepView&) { why->setVisible(!why->text().isEmpty()); });
+    }
+    if (spec->type == "map") addMapRows(*column);
+    if (spec->type == "hsv-shift") addDial(*column);
+    for (const ControlSpec& control : spec->controls) {
+        const bool irrelevant = (control.colourOnly && line->kind != Kind::Colour) ||
+                                (spec->type == "map" && control.id == "component" && line->kind != Kind::Scalar) ||
+                                (spec->type == "map" && control.id == "green" && line->kind != Kind::Normal);
+        if (!irrelevant) addControl(*column, *spec, control, line->kind);
+    }
+    for (const FeedSpec& feed : spec->feeds) addFeed(*column, feed, line->kind);
+    column->addStretch(1);
+    column->addWidget(quietLabel(spec->source ? tr("Spread: what goes out") : tr("Spread: in (line), out (filled)"), page));
+    auto* plot = new SpreadPlot(page);
+    column->addWidget(plot);
+    m_spreadRefreshers.push_back([this, plot] {
+        const CardPicture* out = pictureOf(m_step);
+        plot->setSpreads(spreadIn(), out != nullptr ? std::optional(out->spread) : std::nullopt);
+    });
+    for (const auto& refreshSpread : m_spreadRefreshers) refreshSpread();
+    refresh();
+}
+
+void TunerView::refresh() {
+    const auto shown = m_session.shownStep(m_step);
+    const Line* line = m_session.selectedLine();
+    if (m_session.selectedStep() != m_step || !shown || shown->type != m_type || line == nullptr) {
+        if (m_session.selectedStep() == m_step && !shown && m_type.empty()) return;
+        rebuild();
+        return;
+    }
+    const StepSpec* spec = findStepSpec(shown->type);
+    if (spec == nullptr) return;
+    const StepView view(*spec, *shown, line->kind);
+    for (const auto& refreshOne : m_refreshers) refreshOne(view);
+}
+
+QWidget* TunerView::makeResetDot(const ControlSpec& control, QWidget* parent) {
+    auto* dot = new QToolButton(parent);
+    dot->setFixedSize(12, 12);
+    dot->setFocusPolicy(Qt::NoFocus);
+    dot->setAccessibleName(tr("Reset %1").arg(text(control.name)));
+    const std::string id = control.id;
+    const ControlValue standard = control.standard;
+    connect(dot, &QToolButton::clicked, this, [this, id] { m_session.resetControl(m_step, id); });
+    m_refreshers.push_back([this, dot, id, standard](const StepView& v) {
+        const bool differs = !(v.control(id) == standard);
+        const Look* look = m_session.project().findLook(m_session.look());
+        const bool byLook = look != nullptr && look->changes.contains(m_step + "." + id);
+        // A ring where the base differs from the default, a full dot where this look changes it.
+        dot->setStyleSheet(QStringLiteral("border-radius: 4px; min-height: 0; padding: 0; margin: 2px; border: 1px solid %1; background: %2;")
+                               .arg(differs || byLook ? QStringLiteral("#5C5C5C") : QStringLiteral("transparent"), byLook ? QStringLiteral("#5C5C5C") : QStringLiteral("transparent")));
+        dot->setEnabled(differs || byLook);
+        dot->setToolTip(byLook ? tr("Changed by this look. Click to take the base's value again.") : differs ? tr("Differs from the default. Click to reset.") : QString());
+    });
+    return dot;
+}
+
+void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const ControlSpec& control, Kind kind) {
+    if (control.type == ControlType::Ramp) return addRamp(column, control, kind);
+    if (control.type == ControlType::Colour) return addColour(column, control);
+    // Why an Invert is there is told on its card; it is no choice for the artist.
+    if (spec.type == "invert" && control.id == "from") return;
+    QGridLayout* row = addRow(column);
+    row->addWidget(makeResetDot(control, m_body), 0, 0);
+    auto* label = new QLabel(text(control.name), m_body);
+    label->setToolTip(text(control.tip));
+    row->addWidget(label, 0, 1);
+    switch (control.type) {
+        case ControlType::Number: addNumber(*row, control); break;
+        case ControlType::Choice: addChoice(*row, spec, control); break;
+        case ControlType::Toggle: addToggle(*row, control); break;
+        default: break;
+    }
+}
+
+void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
+    NumberStyle style{control.low, control.high, control.decimals, text(control.unit), control.low < 0};
+    auto* slider = new ValueSlider(style, m_body);
+    auto* field = new NumberField(style, m_body);
+    const std::string id = control.id;
+    for (QWidget* w : {static_cast<QWidget*>(slider), static_cast<QWidget*>(field)}) {
+        w->setAccessibleName(text(control.name));
+        w->setToolTip(text(control.tip));
+    }
+    slider->setObjectName(QStringLiteral("slider-") + text(id));
+    field->setObjectName(QStringLiteral("field-") + text(id));
+    slider->setMinimumWidth(60);
+    field->setFixedWidth(66);
+    joinGesture(slider);
+    joinGesture(field);
+    connect(slider, &ValueSlider::edited, this, [this, id](double v, bool g) { set(id, v, g); });
+    connect(field, &NumberField::edited, this, [this, id](double v, bool g) { set(id, v, g); });
+    m_refreshers.push_back([slider, field, id](const StepView& v) {
+        slider->setValue(v.number(id));
+        field->setValue(v.number(id));
+    });
+    row.addWidget(slider, 0, 2);
+    row.addWidget(field, 0, 3);
+}
+
+void TunerView::addChoice(QGridLayout& row, const StepSpec& spec, const ControlSpec& control) {
+    auto* box = new QComboBox(m_body);
+    box->setAccessibleName(text(control.name));
+    box->setObjectName(QStringLiteral("choice-") + text(control.id));
+    box->setToolTip(text(control.tip));
+    box->setMinimumWidth(60);
+    for (const Choice& c : control.choices) box->addItem(text(c.name), text(c.id));
+    const std::string id = control.id;
+    connect(box, &QComboBox::activated, this, [this, box, id](int i) { set(id, box->itemData(i).toString().toStdString(), false); });
+    m_refreshers.push_back([box, id](const StepView& v) { box->setCurrentIndex(box->findData(text(v.choice(id)))); });
+    row.addWidget(box, 0, 2, 1, 2);
+    if (spec.type == "blend" && control.id == "space") {
+        auto* why = quietLabel({}, m_body);
+        row.addWidget(why, 1, 2, 1, 2);
+        m_refreshers.push_back([why](const StepView& v) { why->setText(text(blendSpaceReason(v))); });
+    }
+}
+
+void TunerView::addToggle(QGridLayout& row, const ControlSpec& control) {
+    auto* box = new QCheckBox(m_body);
+    box->setAccessibleName(text(control.name));
+    box->setObjectName(QStringLiteral("toggle-") + text(control.id));
+    box->setToolTip(text(control.tip));
+    const std::string id = control.id;
+    connect(box, &QCheckBox::clicked, this, [this, id](bool on) { set(id, on, false); });
+    m_refreshers.push_back([box, id](const StepView& v) { box->setChecked(v.toggle(id)); });
+    row.addWidget(box, 0, 2, 1, 2);
+}
+
+void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind kind) {
+    auto* editor = new RampEditor(kind == Kind::Scalar, m_body);
+    const std::string id = control.id;
+    joinGesture(editor);
+    connect(editor, &RampEditor::edited, this, [this, id](const Ramp& ramp, bool g) { set(id, ramp, g); });
+    m_refreshers.push_back([editor, id](const StepView& v) { editor->setRamp(v.ramp(id)); });
+    m_spreadRefreshers.push_back([this, editor] { editor->setSpread(spreadIn()); });
+    column.addWidget(editor);
+}
+
+void TunerView::addColour(QVBoxLayout& column, const ControlSpec& control) {
+    auto* field = new ColourField(m_body);
+    const std::string id = control.id;
+    joinGesture(field);
+    connect(field, &ColourField::edited, this, [this, id](const Colour& c, bool g) { set(id, c, g); });
+    m_refreshers.push_back([field, id](const StepView& v) { field->setColour(v.colour(id)); });
+    column.addWidget(field);
+}
+
+void TunerView::addDial(QVBoxLayout& column) {
+    auto* dial = new HueDial(m_body);
+    joinGesture(dial);
+    connect(dial, &HueDial::edited, this, [this](double v, bool g) { set("hue", v, g); });
+    m_refreshers.push_back([dial](const StepView& v) { dial->setAngle(v.number("hue")); });
+    m_spreadRefreshers.push_back([this, dial] { dial->setSpread(spreadIn()); });
+    column.addWidget(dial);
+}
+
+void TunerView::addMapRows(QVBoxLayout& column) {
+    const auto shown = m_session.shownStep(m_step);
+    const TextureSet* set = m_session.project().findSet(shown->set);
+    const Map* map = set != nullptr ? findMap(*set, shown->role) : nullptr;
+    QGridLayout* row = addRow(column);
+    row->addWidget(new QLabel(tr("File"), m_body), 0, 1);
+    if (map == nullptr) {
+        row->addWidget(quietLabel(tr("no map %1 in the set").arg(text(shown->role)), m_body), 0, 2, 1, 2);
+        return;
+    }
+    auto* file = quietLabel(text(map->file), m_body);
+    file->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    file->setToolTip(text(m_session.resources().fileOf(*set, *map).string()));
+    row->addWidget(file, 0, 2, 1, 2);
+    auto* encoding = new QComboBox(m_body);
+    encoding->setAccessibleName(tr("Encoding"));
+    encoding->setMinimumWidth(60);
+    encoding->setToolTip(tr("How the file's numbers become light. Automatic goes by role and depth."));
+    encoding->addItem(tr("automatic"), QStringLiteral("auto"));
+    for (const std::string& space : m_session.resources().colours().spaces()) encoding->addItem(text(space), text(space));
+    const std::string setId = set->id, role = map->role;
+    connect(encoding, &QComboBox::activated, this, [this, encoding, setId, role](int i) {
+        m_session.apply(edits::setEncoding(m_session.project(), setId, role, encoding->itemData(i).toString().toStdString()), tr("Encoding of %1").arg(text(role)));
+    });
+    m_refreshers.push_back([this, encoding, setId, role](const StepView&) {
+        const TextureSet* now = m_session.project().findSet(setId);
+        const Map* found = now != nullptr ? findMap(*now, role) : nullptr;
+        if (found != nullptr) encoding->setCurrentIndex(encoding->findData(text(found->encoding)));
+    });
+    row->addWidget(new QLabel(tr("Encoding"), m_body), 1, 1);
+    row->addWidget(encoding, 1, 2, 1, 2);
+}
+
+void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
+    QGridLayout* row = addRow(column);
+    auto* label = new QLabel(text(feed.name), m_body);
+    label->setToolTip(text(feed.tip));
+    row->addWidget(label, 0, 1);
+    auto* button = new QToolButton(m_body);
+    button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    button->setObjectName(QStringLiteral("feed-") + text(feed.id));
+    button->setAccessibleName(tr("%1 feed").arg(text(feed.name)));
+    button->setToolTip(text(feed.tip));
+    const std::string id = feed.id;
+    const Kind wanted = feed.kind.value_or(kind);
+    connect(button, &QToolButton::clicked, this, [this, button, id, wanted] {
+        QMenu* menu = makeFeedMenu(m_session, m_step, id, wanted, button);
+        menu->popup(button->mapToGlobal(QPoint(0, button->height() + 2)));
+    });
+    m_refreshers.push_back([this, button, id](const StepView& v) {
+        const Feed* now = v.feed(id);
+        button->setText(now != nullptr ? feedWords(m_session.project(), *now) : tr("none"));
+    });
+    row->addWidget(button, 0, 2, 1, 2);
+
+    // A constant is edited where it is named.
+    auto* number = new NumberField({}, m_body);
+    number->setAccessibleName(tr("%1 as a number").arg(text(feed.name)));
+    auto* colour = new ColourField(m_body);
+    joinGesture(number);
+    joinGesture(colour);
+    const auto setConstant = [this, id](ControlValue value, bool inGesture) {
+        Feed constant;
+        constant.constant = std::move(value);
+        m_session.apply(edits::setFeed(m_session.project(), m_step, id, constant), tr("Feed"), inGesture ? m_gesture : 0);
+    };
+    connect(number, &NumberField::edited, this, [setConstant](double v, bool g) { setConstant(v, g); });
+    connect(colour, &ColourField::edited, this, [setConstant](const Colour& c, bool g) { setConstant(c, g); });
+    row->addWidget(number, 1, 3);
+    row->addWidget(colour, 2, 1, 1, 3);
+    m_refreshers.push_back([number, colour, id](const StepView& v) {
+        const Feed* now = v.feed(id);
+        const double* n = now != nullptr && now->constant ? std::get_if<double>(&*now->constant) : nullptr;
+        const Colour* c = now != nullptr && now->constant ? std::get_if<Colour>(&*now->constant) : nullptr;
+        number->setVisible(n != nullptr);
+        colour->setVisible(c != nullptr);
+        if (n != nullptr) number->setValue(*n);
+        if (c != nullptr) colour->setColour(*c);
+    });
+}
+
+}  // namespace kettle

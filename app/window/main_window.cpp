@@ -1,0 +1,309 @@
+#include "app/window/main_window.h"
+
+#include <QAction>
+#include <QCloseEvent>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QLabel>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QScrollArea>
+#include <QSplitter>
+#include <QStatusBar>
+#include <QTimer>
+#include <QVBoxLayout>
+#include <cmath>
+
+#include "app/board/board_view.h"
+#include "app/exporting/export_sheet.h"
+#include "app/looks/looks_strip.h"
+#include "app/preview/flat_view.h"
+#include "app/preview/model_view.h"
+#include "app/style/theme.h"
+#include "app/tuner/tuner_view.h"
+#include "app/window/message_bar.h"
+#include "core/colour/encoding.h"
+#include "core/colour/models.h"
+
+namespace kettle {
+namespace {
+
+QStringList toList(const std::vector<std::string>& names) {
+    QStringList list;
+    for (const std::string& n : names) list << QString::fromStdString(n);
+    return list;
+}
+
+QString filter() { return QObject::tr("Pale Kettle projects (*.palekettle)"); }
+
+QString probeNumbers(const ProbeValue& v) {
+    if (v.kind == Kind::Scalar) return QString::number(static_cast<double>(v.linear[0]), 'f', 3);
+    QStringList parts;
+    for (std::size_t c = 0; c < 3; ++c) parts << QString::number(static_cast<double>(v.linear[c]), 'f', 3);
+    return parts.join(QLatin1Char(' '));
+}
+
+}  // namespace
+
+MainWindow::MainWindow(const std::filesystem::path& dataFolder, QWidget* parent) : QMainWindow(parent) {
+    m_pictures = std::make_unique<PictureService>(dataFolder / "models", dataFolder / "environments");
+    m_modelNames = toList(stemsIn(dataFolder / "models", {".obj", ".glb", ".gltf", ".ply"}));
+    m_environmentNames = toList(stemsIn(dataFolder / "environments", {".exr"}));
+    makeViews();
+    makeMenus();
+    connectViews();
+    setAcceptDrops(true);
+    resize(1280, 800);
+    refreshTitle();
+    refreshStatus();
+}
+
+MainWindow::~MainWindow() {
+    // The views first: they speak to the pictures while they go.
+    delete takeCentralWidget();
+    m_pictures.reset();
+}
+
+void MainWindow::makeViews() {
+    auto* page = new QWidget(this);
+    page->setObjectName(QStringLiteral("paper"));
+    auto* column = new QVBoxLayout(page);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    m_looks = new LooksStrip(m_session, page);
+    column->addWidget(m_looks);
+    auto* rule = new QFrame(page);
+    rule->setFixedHeight(1);
+    rule->setStyleSheet(QStringLiteral("background: #CDCDCD; border: none;"));
+    column->addWidget(rule);
+    m_columns = new QSplitter(Qt::Horizontal, page);
+    m_rows = new QSplitter(Qt::Vertical, m_columns);
+    m_previews = new QSplitter(Qt::Horizontal, m_rows);
+    m_model = new ModelView(m_session, *m_pictures, m_modelNames, m_environmentNames, m_previews);
+    m_flat = new FlatView(m_session, *m_pictures, m_previews);
+    m_boardArea = new QScrollArea(m_rows);
+    m_boardArea->setMinimumHeight(140);
+    m_board = new BoardView(m_session, *m_boardArea);
+    m_boardArea->setWidget(m_board);
+    m_tuner = new TunerView(m_session, m_columns);
+    for (QSplitter* s : {m_columns, m_rows, m_previews}) {
+        s->setHandleWidth(1);
+        s->setChildrenCollapsible(false);
+    }
+    m_previews->setSizes({580, 400});
+    m_rows->setSizes({330, 340});
+    m_columns->setSizes({972, 308});
+    m_columns->setStretchFactor(0, 1);
+    m_columns->setStretchFactor(1, 0);
+    column->addWidget(m_columns, 1);
+    setCentralWidget(page);
+    m_export = new ExportSheet(m_session, page);
+    m_message = new MessageBar(page);
+    m_shownLabel = new QLabel(this);
+    m_probeLabel = new QLabel(this);
+    m_memoryLabel = new QLabel(this);
+    for (QLabel* l : {m_shownLabel, m_probeLabel, m_memoryLabel}) {
+        l->setObjectName(QStringLiteral("quiet"));
+        l->setContentsMargins(12, 0, 12, 0);
+    }
+    statusBar()->addWidget(m_shownLabel);
+    statusBar()->addWidget(m_probeLabel, 1);
+    statusBar()->addPermanentWidget(m_memoryLabel);
+    statusBar()->setSizeGripEnabled(false);
+    m_looksTimer = new QTimer(this);
+    m_looksTimer->setSingleShot(true);
+    m_looksTimer->setInterval(250);
+}
+
+void MainWindow::makeMenus() {
+    const auto add = [](QMenu* menu, const QString& name, const QKeySequence& keys, auto receiver, auto slot) {
+        auto* action = menu->addAction(name);
+        action->setShortcut(keys);
+        QObject::connect(action, &QAction::triggered, receiver, slot);
+        return action;
+    };
+    auto* file = menuBar()->addMenu(tr("File"));
+    add(file, tr("Bring in a folder of maps…"), QKeySequence(tr("Ctrl+B")), this, [this] { bringIn(); });
+    add(file, tr("Open…"), QKeySequence::Open, this, [this] { openFile(); });
+    file->addSeparator();
+    add(file, tr("Save"), QKeySequence::Save, this, [this] { saveFile(false); });
+    add(file, tr("Save as…"), QKeySequence::SaveAs, this, [this] { saveFile(true); });
+    file->addSeparator();
+    add(file, tr("Export maps…"), QKeySequence(tr("Ctrl+E")), m_export, [this] { m_export->open(); });
+    file->addSeparator();
+    add(file, tr("Quit"), QKeySequence::Quit, this, [this] { close(); });
+    auto* edit = menuBar()->addMenu(tr("Edit"));
+    m_undo = add(edit, tr("Undo"), QKeySequence::Undo, &m_session, [this] { m_session.undo(); });
+    m_redo = add(edit, tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), &m_session, [this] { m_session.redo(); });
+    auto* line = menuBar()->addMenu(tr("Line"));
+    add(line, tr("Add a step behind this one…"), {}, m_board, [this] { m_board->openFinder(); });
+    add(line, tr("Bypass this step"), {}, &m_session, [this] { m_session.toggleBypass(m_session.selectedStep()); });
+    add(line, tr("Remove this step"), {}, &m_session, [this] { m_session.removeStep(m_session.selectedStep()); });
+    line->addSeparator();
+    add(line, tr("Look here"), QKeySequence(tr("Ctrl+Return")), &m_session, [this] { m_session.toggleLookHere(); });
+    add(line, tr("Back to surface"), {}, &m_session, [this] { m_session.setLookHere(std::nullopt); });
+    auto* look = menuBar()->addMenu(tr("Look"));
+    add(look, tr("Keep look"), QKeySequence(tr("Ctrl+K")), &m_session, [this] { m_session.keepLook(); });
+    auto* view = menuBar()->addMenu(tr("View"));
+    add(view, tr("Fill the window with the model"), QKeySequence(Qt::Key_F9), this, [this] { fill(m_model); });
+    add(view, tr("Fill the window with the flat map"), QKeySequence(Qt::Key_F10), this, [this] { fill(m_flat); });
+    add(view, tr("Fill the window with the board"), QKeySequence(Qt::Key_F11), this, [this] { fill(m_boardArea); });
+    add(view, tr("Fill the window with the tuner"), QKeySequence(Qt::Key_F12), this, [this] { fill(m_tuner); });
+    view->addSeparator();
+    add(view, tr("Frame the model"), {}, m_model, [this] { m_model->frameModel(); });
+    add(view, tr("Fit the flat map"), {}, m_flat, [this] { m_flat->fit(); });
+}
+
+void MainWindow::connectViews() {
+    connect(&m_session, &Session::projectChanged, this, &MainWindow::askPictures);
+    connect(&m_session, &Session::lookChanged, this, &MainWindow::askPictures);
+    connect(&m_session, &Session::projectChanged, this, &MainWindow::refreshTitle);
+    connect(&m_session, &Session::fileChanged, this, &MainWindow::refreshTitle);
+    connect(&m_session, &Session::lookChanged, this, &MainWindow::refreshStatus);
+    connect(&m_session, &Session::selectionChanged, this, &MainWindow::refreshStatus);
+    connect(&m_session, &Session::viewChanged, this, &MainWindow::refreshStatus);
+    connect(&m_session, &Session::told, m_message, &MessageBar::tell);
+    connect(m_export, &ExportSheet::finished, m_message, &MessageBar::tell);
+    connect(m_pictures.get(), &PictureService::boardReady, this, [this](quint64 number, const std::shared_ptr<const CardPictures>& pictures) {
+        m_boardShown = number;
+        m_board->setPictures(pictures);
+        m_tuner->setPictures(pictures);
+        refreshStatus();
+    });
+    connect(m_pictures.get(), &PictureService::lookReady, m_looks, &LooksStrip::setPicture);
+    connect(m_pictures.get(), &PictureService::probeReady, this, &MainWindow::showProbe);
+    connect(m_model, &ModelView::stateChanged, this, &MainWindow::refreshStatus);
+    connect(m_model, &ModelView::pointed, this, [this](double u, double v) {
+        m_flat->setMark(QPointF(u, v));
+        probe(u, v);
+    });
+    connect(m_flat, &FlatView::pointed, this, [this](double u, double v) {
+        m_model->setMark(QPointF(u - std::floor(u), v - std::floor(v)));
+        probe(u, v);
+    });
+    connect(m_model, &ModelView::pointerLeft, this, [this] { m_flat->setMark(std::nullopt); });
+    connect(m_flat, &FlatView::pointerLeft, this, [this] { m_model->setMark(std::nullopt); });
+    // Looks are pictured once the hand rests.
+    connect(m_looksTimer, &QTimer::timeout, this, [this] { m_pictures->askLooks(m_session.project(), m_session.resources()); });
+}
+
+void MainWindow::askPictures() {
+    if (m_session.project().lines.empty()) return;
+    m_boardAsked = m_pictures->askBoard(m_session.project(), m_session.look(), m_session.resources(), devicePixelRatioF());
+    m_looksTimer->start();
+}
+
+bool MainWindow::isSettled() const {
+    return m_model->isCurrent() && m_flat->isCurrent() && m_boardAsked == m_boardShown && m_pictures->isIdle() && !m_looksTimer->isActive();
+}
+
+void MainWindow::fill(QWidget* view) {
+    m_filled = m_filled == view ? nullptr : view;
+    const bool all = m_filled == nullptr;
+    m_model->setVisible(all || m_filled == m_model);
+    m_flat->setVisible(all || m_filled == m_flat);
+    m_previews->setVisible(all || m_filled == m_model || m_filled == m_flat);
+    m_boardArea->setVisible(all || m_filled == m_boardArea);
+    m_rows->setVisible(all || m_filled != m_tuner);
+    m_tuner->setVisible(all || m_filled == m_tuner);
+    if (m_filled != nullptr) m_filled->setFocus();
+}
+
+bool MainWindow::mayLeave() {
+    if (!m_session.isModified() || m_session.project().lines.empty()) return true;
+    QMessageBox box(QMessageBox::NoIcon, tr("Pale Kettle"), tr("The project has changes that are not saved."), QMessageBox::NoButton, this);
+    auto* save = box.addButton(tr("Save"), QMessageBox::AcceptRole);
+    auto* leave = box.addButton(tr("Leave without saving"), QMessageBox::DestructiveRole);
+    box.addButton(tr("Stay"), QMessageBox::RejectRole);
+    box.exec();
+    if (box.clickedButton() == save) {
+        saveFile(false);
+        return !m_session.isModified();
+    }
+    return box.clickedButton() == leave;
+}
+
+void MainWindow::openFile() {
+    if (!mayLeave()) return;
+    const QString file = QFileDialog::getOpenFileName(this, tr("Open a project"), QFileInfo(m_session.filePath()).absolutePath(), filter());
+    if (!file.isEmpty()) m_session.open(file);
+}
+
+void MainWindow::saveFile(bool elsewhere) {
+    QString file = m_session.filePath();
+    if (file.isEmpty() || elsewhere) {
+        const QString start = file.isEmpty() ? QString::fromStdString((m_session.resources().folder() / "project.palekettle").string()) : file;
+        file = QFileDialog::getSaveFileName(this, tr("Save the project"), start, filter());
+        if (file.isEmpty()) return;
+        if (QFileInfo(file).suffix().isEmpty()) file += QStringLiteral(".palekettle");
+    }
+    m_session.save(file);
+}
+
+void MainWindow::bringIn() {
+    if (!mayLeave()) return;
+    const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder of finished maps"));
+    if (!folder.isEmpty()) m_session.bringIn(folder);
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) { mayLeave() ? event->accept() : event->ignore(); }
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+    const auto urls = event->mimeData()->urls();
+    if (urls.isEmpty() || !mayLeave()) return;
+    const QString path = urls.front().toLocalFile();
+    if (QFileInfo(path).isDir())
+        m_session.bringIn(path);
+    else
+        m_session.open(path);
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event) {
+    QMainWindow::resizeEvent(event);
+    m_message->place();
+}
+
+void MainWindow::refreshTitle() {
+    const QString name = m_session.filePath().isEmpty() ? tr("new project") : QFileInfo(m_session.filePath()).fileName();
+    setWindowTitle(tr("%1[*] – Pale Kettle").arg(name));
+    setWindowModified(m_session.isModified() && !m_session.project().lines.empty());
+    const History& h = m_session.history();
+    m_undo->setEnabled(h.canUndo());
+    m_redo->setEnabled(h.canRedo());
+    m_undo->setText(h.canUndo() ? tr("Undo: %1").arg(QString::fromStdString(h.undoName())) : tr("Undo"));
+    m_redo->setText(h.canRedo() ? tr("Redo: %1").arg(QString::fromStdString(h.redoName())) : tr("Redo"));
+}
+
+void MainWindow::refreshStatus() {
+    const Look* look = m_session.project().findLook(m_session.look());
+    QString text = look != nullptr ? QString::fromStdString(look->name) : tr("As received");
+    text += m_session.lookHere() ? tr(" · one step shown") : tr(" · surface");
+    m_shownLabel->setText(text + QStringLiteral(" · ") + m_model->state());
+    m_memoryLabel->setText(tr("%1 MB of maps").arg(m_session.resources().store().bytesInUse() >> 20));
+}
+
+void MainWindow::probe(double u, double v) {
+    const Line* line = m_session.selectedLine();
+    if (line == nullptr) return;
+    m_pictures->askProbe(m_session.project(), m_session.look(), line->id, m_session.selectedStep(), u, v, m_session.resources());
+}
+
+void MainWindow::showProbe(const ProbeAnswer& a) {
+    QString text = tr("at %1, %2").arg(a.u, 0, 'f', 3).arg(a.v, 0, 'f', 3);
+    if (a.hasBefore) text += tr(" · before %1").arg(probeNumbers(a.before));
+    text += tr(" · after %1").arg(probeNumbers(a.after));
+    if (a.after.kind == Kind::Colour) {
+        const auto& x = a.after.linear;
+        const Hsv hsv = hsvOf({a.after.shown[0], a.after.shown[1], a.after.shown[2]});
+        text += QStringLiteral(" · %1 · HSV %2° %3 %4").arg(QString::fromStdString(hexOfLinear(x[0], x[1], x[2]))).arg(hsv.hue, 0, 'f', 0).arg(hsv.saturation, 0, 'f', 2).arg(hsv.value, 0, 'f', 2);
+    }
+    m_probeLabel->setText(text);
+}
+
+}  // namespace kettle

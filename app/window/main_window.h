@@ -1,0 +1,85 @@
+// The main window: puts the views together and joins them to the session and the pictures. It holds no state of its own but
+// the layout.
+#pragma once
+
+#include <QMainWindow>
+
+#include "app/pictures/picture_service.h"
+#include "app/session/session.h"
+
+class QAction;
+class QLabel;
+class QScrollArea;
+class QSplitter;
+class QTimer;
+
+namespace kettle {
+
+class BoardView;
+class ExportSheet;
+class FlatView;
+class LooksStrip;
+class MessageBar;
+class ModelView;
+class TunerView;
+
+class MainWindow final : public QMainWindow {
+    Q_OBJECT
+
+public:
+    /// dataFolder: the one with models/ and environments/.
+    explicit MainWindow(const std::filesystem::path& dataFolder, QWidget* parent = nullptr);
+    ~MainWindow() override;
+
+    Session& session() { return m_session; }
+    PictureService& pictures() { return *m_pictures; }
+    BoardView& board() { return *m_board; }
+    ModelView& model() { return *m_model; }
+    FlatView& flat() { return *m_flat; }
+    TunerView& tuner() { return *m_tuner; }
+    LooksStrip& looks() { return *m_looks; }
+    ExportSheet& exportSheet() { return *m_export; }
+    /// True if every view shows the newest and finest picture.
+    bool isSettled() const;
+
+protected:
+    void closeEvent(QCloseEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+
+private:
+    void makeViews();
+    void makeMenus();
+    void connectViews();
+    void askPictures();
+    void fill(QWidget* view);
+    void openFile();
+    void saveFile(bool elsewhere);
+    void bringIn();
+    bool mayLeave();
+    void refreshTitle();
+    void refreshStatus();
+    void probe(double u, double v);
+    void showProbe(const ProbeAnswer& answer);
+
+    Session m_session;
+    std::unique_ptr<PictureService> m_pictures;
+    QStringList m_modelNames, m_environmentNames;
+    QSplitter *m_columns, *m_rows, *m_previews;
+    LooksStrip* m_looks;
+    ModelView* m_model;
+    FlatView* m_flat;
+    QScrollArea* m_boardArea;
+    BoardView* m_board;
+    TunerView* m_tuner;
+    ExportSheet* m_export;
+    MessageBar* m_message;
+    QLabel *m_shownLabel, *m_probeLabel, *m_memoryLabel;
+    QAction *m_undo, *m_redo;
+    QWidget* m_filled = nullptr;
+    quint64 m_boardAsked = 0, m_boardShown = 0;
+    QTimer* m_looksTimer;
+};
+
+}  // namespace kettle

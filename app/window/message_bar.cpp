@@ -1,0 +1,49 @@
+#include "app/window/message_bar.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QTimer>
+#include <QToolButton>
+
+namespace kettle {
+
+MessageBar::MessageBar(QWidget* parent) : QFrame(parent), m_mark(new QLabel(this)), m_text(new QLabel(this)), m_timer(new QTimer(this)) {
+    setObjectName(QStringLiteral("message"));
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(12, 8, 8, 8);
+    row->setSpacing(10);
+    m_text->setWordWrap(true);
+    m_text->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    auto* close = new QToolButton(this);
+    close->setText(tr("Close"));
+    row->addWidget(m_mark, 0, Qt::AlignTop);
+    row->addWidget(m_text, 1);
+    row->addWidget(close, 0, Qt::AlignTop);
+    m_timer->setSingleShot(true);
+    connect(close, &QToolButton::clicked, this, &QWidget::hide);
+    connect(m_timer, &QTimer::timeout, this, &QWidget::hide);
+    hide();
+}
+
+QString MessageBar::text() const { return m_text->text(); }
+
+void MessageBar::tell(const QString& sentence, bool isError) {
+    m_mark->setText(isError ? tr("Problem") : tr("Done"));
+    m_mark->setStyleSheet(isError ? QStringLiteral("color: #A3281E; font-weight: 600;") : QStringLiteral("color: #5C5C5C; font-weight: 600;"));
+    m_text->setText(sentence);
+    setAccessibleDescription(sentence);
+    place();
+    show();
+    raise();
+    m_timer->stop();
+    if (!isError) m_timer->start(6000);
+}
+
+void MessageBar::place() {
+    const int wide = std::min(640, parentWidget()->width() - 48);
+    setFixedWidth(wide);
+    adjustSize();
+    move((parentWidget()->width() - wide) / 2, parentWidget()->height() - height() - 40);
+}
+
+}  // namespace kettle

@@ -1,0 +1,66 @@
+#include "app/window/shots.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QPainter>
+
+#include "app/board/board_view.h"
+#include "app/board/finder.h"
+#include "app/exporting/export_sheet.h"
+#include "app/preview/model_view.h"
+#include "app/window/main_window.h"
+
+namespace kettle {
+namespace {
+
+void settle(MainWindow& window) {
+    QElapsedTimer time;
+    time.start();
+    do QApplication::processEvents(QEventLoop::AllEvents, 20);
+    while (time.elapsed() < 300 || (!window.isSettled() && time.elapsed() < 60000));
+}
+
+bool shoot(MainWindow& window, const QString& file, QWidget* popup = nullptr) {
+    settle(window);
+    QPixmap picture = window.grab();
+    if (popup != nullptr) {
+        QPainter p(&picture);
+        p.drawPixmap(window.mapFromGlobal(popup->mapToGlobal(QPoint(0, 0))), popup->grab());
+    }
+    return picture.save(file);
+}
+
+}  // namespace
+
+bool takeShots(MainWindow& window, const QString& folder) {
+    QDir().mkpath(folder);
+    const auto at = [&](const char* name) { return folder + QLatin1Char('/') + QString::fromLatin1(name); };
+    Session& session = window.session();
+    window.resize(1280, 800);
+    window.show();
+    session.setLook("celadon");
+    session.selectStep("glaze");
+    bool good = shoot(window, at("main.png"));
+    session.selectStep("wetness");
+    good = shoot(window, at("ramp.png")) && good;
+    session.selectStep("streaks");
+    session.toggleLookHere();
+    good = shoot(window, at("look-here.png")) && good;
+    session.setLookHere(std::nullopt);
+    session.setLook("marmalade");
+    window.board().openFinder();
+    good = shoot(window, at("finder.png"), &window.board().finder()) && good;
+    window.board().finder().hide();
+    session.setLook("night-ferry");
+    window.exportSheet().setFolder(QStringLiteral("exported"));
+    window.exportSheet().open();
+    good = shoot(window, at("export.png")) && good;
+    window.exportSheet().hide();
+    session.setLook({});
+    session.selectStep("s1");
+    good = shoot(window, at("as-received.png")) && good;
+    return good;
+}
+
+}  // namespace kettle
