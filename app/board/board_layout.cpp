@@ -78,7 +78,7 @@ private:
             m_layout.cards.push_back({line.id, step.id, i, rect, false});
             right = std::max(right, rect.right());
             for (const auto& side : sides) hanging.push_back({column, {&step, side}});
-            flagsBelow = std::max(flagsBelow, placeFlags(step, rect, sides.size()));
+            flagsBelow = std::max(flagsBelow, placeFlags(step, rect, static_cast<int>(sides.size())));
             ++column;
         }
         if (!line.steps.empty()) {
@@ -105,12 +105,14 @@ private:
     }
 
     /// Flags hang under the card's lower edge, one below the other; returns the room they take below it.
-    int placeFlags(const Step& step, const QRect& card, std::size_t) {
+    int placeFlags(const Step& step, const QRect& card, int elbows) {
+        // Elbows come up into the card's right part; the flags leave them that room.
+        const int width = kCardWidth - (elbows > 0 ? elbows * 20 - 2 : 0);
         int y = card.bottom() + 5;
         for (const auto& [name, feed] : step.feeds) {
             const Line* line = feed.constant ? nullptr : m_project.findLine(feed.line);
             if (line != nullptr && !line->steps.empty() && isSideLine(m_project, *line)) continue;
-            m_layout.flags.push_back({step.id, name, feed.line, flagText(m_project, step, name, feed), QRect(card.left(), y, kCardWidth, 18)});
+            m_layout.flags.push_back({step.id, name, feed.line, flagText(m_project, step, name, feed), QRect(card.left(), y, width, 18)});
             y += 21;
         }
         return y - card.bottom() - 5;
@@ -126,7 +128,7 @@ private:
             m_layout.cards.push_back({line.id, line.steps[static_cast<std::size_t>(i)]->id, static_cast<std::size_t>(i), rect, true});
         }
         // Each further elbow turns up a little more to the right, so that they stay apart.
-        const int x = kLeft + readerColumn * (kCardWidth + kGap) + kCardWidth - 20 - row * 22;
+        const int x = kLeft + readerColumn * (kCardWidth + kGap) + kCardWidth - 9 - row * 20;
         const int from = rightOfLast();
         addRibbon(line, *line.steps.back(), from, x - 14, top + 10, line.steps.size());
         m_layout.elbows.push_back({line.steps.back()->id, owner.id, feedName(owner, feed), QPoint(x - 14, top + 10 + kRibbonHeight / 2), QPoint(x, cardBottom)});

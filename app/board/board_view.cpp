@@ -24,7 +24,7 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
     setMouseTracking(true);
     setAccessibleName(tr("Board"));
     setAccessibleDescription(tr("Lines with their steps. Arrows walk, Enter shows a step on the model, slash adds one."));
-    m_area.installEventFilter(this);
+    m_area.viewport()->installEventFilter(this);
     connect(&session, &Session::projectChanged, this, &BoardView::refresh);
     connect(&session, &Session::lookChanged, this, [this] { update(); });
     connect(&session, &Session::viewChanged, this, [this] { update(); });
@@ -55,7 +55,7 @@ void BoardView::updateSize() {
 }
 
 bool BoardView::eventFilter(QObject* watched, QEvent* event) {
-    if (watched == &m_area && event->type() == QEvent::Resize) {
+    if (watched == m_area.viewport() && event->type() == QEvent::Resize) {
         // The area lays its viewport out in the same event; measure it afterwards.
         QMetaObject::invokeMethod(this, [this] { updateSize(); }, Qt::QueuedConnection);
     }
@@ -152,7 +152,7 @@ void BoardView::paintElbow(QPainter& p, const ElbowPlace& e) const {
     }
     p.setFont(theme::font(11));
     p.setPen(theme::kQuiet);
-    p.drawText(QPoint(e.to.x() + 11, y - 6), e.name);
+    p.drawText(QPoint(e.to.x() + 12, y - 8), e.name);
 }
 
 void BoardView::paintCap(QPainter& p, const CapPlace& c) const {
@@ -234,6 +234,12 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
     p.setPen(theme::kInk);
     const QString name = spec != nullptr ? QString::fromStdString(spec->name) : QString::fromStdString(shown->type);
     p.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(name, Qt::ElideRight, text.width()));
+    if (c.isSmall && spec != nullptr && line != nullptr) {
+        const int used = p.fontMetrics().horizontalAdvance(name) + 6;
+        const QString telling = QString::fromStdString(spec->telling(StepView(*spec, *shown, line->kind)));
+        p.setPen(theme::kQuiet);
+        p.drawText(text.adjusted(used, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(telling, Qt::ElideRight, text.width() - used));
+    }
     if (!c.isSmall && spec != nullptr && line != nullptr) {
         const StepView view(*spec, *shown, line->kind);
         const QString reason = spec->noEffect ? QString::fromStdString(spec->noEffect(view)) : QString();
@@ -281,7 +287,7 @@ void BoardView::paintFlag(QPainter& p, const FlagPlace& f) const {
     p.drawPath(shape);
     p.setFont(theme::font(11));
     p.setPen(theme::kInk);
-    const QRect text = f.rect.adjusted(6, 0, -9, 0);
+    const QRect text = f.rect.adjusted(5, 0, -7, 0);
     p.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(f.text, Qt::ElideRight, text.width()));
 }
 

@@ -4,13 +4,40 @@
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QPainter>
 #include <QScreen>
+#include <QStyledItemDelegate>
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/style/theme.h"
 #include "core/steps/step.h"
 
 namespace kettle {
+namespace {
+
+constexpr int kPurposeRole = Qt::UserRole + 1;
+constexpr int kRowHeight = 28;
+
+/// A step's name and, in a column of its own, what it is for.
+class StepDelegate final : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex&) const override { return {option.rect.width(), kRowHeight}; }
+    void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        if ((option.state & QStyle::State_Selected) != 0) p->fillRect(option.rect, QColor(0xE2, 0xE8, 0xE7));
+        const QString purpose = index.data(kPurposeRole).toString();
+        const QRect text = option.rect.adjusted(10, 0, -10, 0);
+        p->setFont(theme::font(12, !purpose.isEmpty()));
+        p->setPen(theme::kInk);
+        p->drawText(text, Qt::AlignLeft | Qt::AlignVCenter, index.data().toString());
+        p->setFont(theme::font(12));
+        p->setPen(theme::kQuiet);
+        p->drawText(text.adjusted(104, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, purpose);
+    }
+};
+
+}  // namespace
 
 Finder::Finder(QWidget* parent) : QFrame(parent, Qt::Popup), m_filter(new QLineEdit(this)), m_list(new QListWidget(this)) {
     setObjectName(QStringLiteral("sheet"));
@@ -21,6 +48,7 @@ Finder::Finder(QWidget* parent) : QFrame(parent, Qt::Popup), m_filter(new QLineE
     layout->addWidget(m_list);
     m_filter->setPlaceholderText(tr("Find a step"));
     m_filter->setAccessibleName(tr("Find a step"));
+    m_list->setItemDelegate(new StepDelegate(m_list));
     m_list->setFocusPolicy(Qt::NoFocus);
     m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_filter->installEventFilter(this);
@@ -35,7 +63,7 @@ void Finder::openFor(const QString& line, int index, Kind kind, QPoint globalPos
     m_kind = kind;
     m_filter->clear();
     fill();
-    setFixedSize(380, 64 + 28 * std::min(m_list->count(), 9));
+    setFixedSize(400, 56 + kRowHeight * std::min(m_list->count(), 9));
     const QRect screen = QApplication::primaryScreen()->availableGeometry();
     const int x = std::clamp(globalPos.x() - 16, screen.left() + 8, screen.right() - width() - 8);
     // Above the pointer where there is no room below.
@@ -62,8 +90,9 @@ void Finder::fill() {
     std::stable_sort(fitting.begin(), fitting.end(), [&](const StepSpec* a, const StepSpec* b) { return rank(a) < rank(b); });
     m_list->clear();
     for (const StepSpec* spec : fitting) {
-        auto* item = new QListWidgetItem(QStringLiteral("%1   %2").arg(QString::fromStdString(spec->name), QString::fromStdString(spec->purpose)), m_list);
+        auto* item = new QListWidgetItem(QString::fromStdString(spec->name), m_list);
         item->setData(Qt::UserRole, QString::fromStdString(spec->type));
+        item->setData(kPurposeRole, QString::fromStdString(spec->purpose));
     }
     if (m_list->count() > 0) {
         m_list->setCurrentRow(0);

@@ -41,7 +41,7 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
         auto* part = new QVBoxLayout;
         part->setSpacing(6);
         part->addWidget(heading(name, this));
-        list->setSpacing(4);
+        list->setSpacing(6);
         part->addLayout(list);
         part->addStretch(1);
         lists->addLayout(part);
@@ -55,13 +55,13 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
     for (const int size : {512, 1024, 2048, 4096, 8192}) m_size->addItem(tr("%1 px").arg(size), size);
     m_pattern->setText(QStringLiteral("{set}_{look}_{channel}"));
     m_pattern->setToolTip(tr("{set}, {look} and {channel} are filled in; UDIM tiles get their number."));
-    m_folder->setMinimumWidth(240);
+    m_folder->setMinimumWidth(200);
     auto* choose = new QPushButton(tr("Choose…"), this);
     int row = 0;
     const auto add = [&](const QString& name, QWidget* field, QWidget* extra = nullptr) {
         field->setAccessibleName(name);
         form->addWidget(heading(name, this), row, 0);
-        form->addWidget(field, row, 1);
+        form->addWidget(field, row, 1, 1, extra != nullptr ? 1 : 2);
         if (extra != nullptr) form->addWidget(extra, row, 2);
         ++row;
     };
@@ -117,6 +117,7 @@ void ExportSheet::open() {
     m_progress->hide();
     m_doing->clear();
     refreshSummary();
+    setFixedWidth(std::min(720, parentWidget()->width() - 48));
     adjustSize();
     move((parentWidget()->width() - width()) / 2, std::max(40, (parentWidget()->height() - height()) / 2));
     show();
@@ -134,6 +135,7 @@ void ExportSheet::fillLists() {
     const auto add = [&](auto& list, QVBoxLayout* layout, const std::string& id, const QString& name, bool checked) {
         auto* box = new QCheckBox(name, this);
         box->setChecked(checked);
+        box->setFixedHeight(18);
         connect(box, &QCheckBox::toggled, this, &ExportSheet::refreshSummary);
         layout->addWidget(box);
         list.emplace_back(id, box);
@@ -163,7 +165,7 @@ void ExportSheet::refreshSummary() {
     const ExportOptions o = options();
     const bool ready = !o.looks.empty() && !o.channels.empty() && !o.folder.empty() && !o.pattern.empty();
     m_start->setEnabled(ready && !m_running);
-    m_summary->setText(ready ? tr("%1 looks of %2 channels. The source maps stay as they are; finished files replace older ones of the same name.").arg(o.looks.size()).arg(o.channels.size())
+    m_summary->setText(ready ? tr("%1 looks × %2 channels. The source maps stay as they are; finished files replace older ones of the same name.").arg(o.looks.size()).arg(o.channels.size())
                              : tr("Choose at least one look and one channel, and a folder and a name for the files."));
 }
 

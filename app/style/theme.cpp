@@ -44,6 +44,7 @@ QCheckBox::indicator:checked { background: #25665F; border-color: #25665F; image
 QCheckBox:focus { outline: none; }
 QCheckBox::indicator:focus { border: 2px solid #25665F; }
 QScrollArea { border: none; background: transparent; }
+QAbstractScrollArea::corner { background: transparent; border: none; }
 QScrollBar:vertical { background: transparent; width: 10px; margin: 0; }
 QScrollBar:horizontal { background: transparent; height: 10px; margin: 0; }
 QScrollBar::handle { background: #C4C4C4; border-radius: 4px; margin: 1px; min-height: 24px; min-width: 24px; }

@@ -235,14 +235,21 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent) : QWidget(parent), m_isGrey
     m_count->setObjectName(QStringLiteral("quiet"));
     m_position->setAccessibleName(tr("Position of the stop"));
     m_position->setToolTip(tr("Where the chosen stop lies, 0 to 1"));
-    m_position->setFixedWidth(64);
+    m_position->setFixedWidth(60);
+    const auto quiet = [this](const QString& words) {
+        auto* label = new QLabel(words, this);
+        label->setObjectName(QStringLiteral("quiet"));
+        return label;
+    };
     stop->addWidget(m_count, 1);
+    stop->addWidget(quiet(tr("at")));
     stop->addWidget(m_position);
     if (isGrey) {
         m_value = new NumberField({}, this);
         m_value->setAccessibleName(tr("Value of the stop"));
         m_value->setToolTip(tr("What the chosen stop gives"));
-        m_value->setFixedWidth(64);
+        m_value->setFixedWidth(60);
+        stop->addWidget(quiet(tr("gives")));
         stop->addWidget(m_value);
         connect(m_value, &NumberField::edited, this, [this](double v, bool g) {
             change([&](Ramp& r) {

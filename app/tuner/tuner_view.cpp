@@ -23,7 +23,7 @@
 namespace kettle {
 namespace {
 
-constexpr int kLabelWidth = 96;
+constexpr int kLabelWidth = 84;
 
 QString text(const std::string& s) { return QString::fromStdString(s); }
 
@@ -38,7 +38,8 @@ QGridLayout* addRow(QVBoxLayout& column) {
     auto* row = new QGridLayout;
     row->setContentsMargins(0, 0, 0, 0);
     row->setHorizontalSpacing(8);
-    row->setColumnMinimumWidth(0, 10);
+    // An empty column would lose its spacing, and the labels would not stand below each other.
+    row->addItem(new QSpacerItem(12, 1), 0, 0);
     row->setColumnMinimumWidth(1, kLabelWidth);
     row->setColumnStretch(2, 1);
     column.addLayout(row);
@@ -200,6 +201,7 @@ void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const Cont
     row->addWidget(makeResetDot(control, m_body), 0, 0);
     auto* label = new QLabel(text(control.name), m_body);
     label->setToolTip(text(control.tip));
+    label->setFixedWidth(kLabelWidth);
     row->addWidget(label, 0, 1);
     switch (control.type) {
         case ControlType::Number: addNumber(*row, control); break;
@@ -221,7 +223,7 @@ void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
     slider->setObjectName(QStringLiteral("slider-") + text(id));
     field->setObjectName(QStringLiteral("field-") + text(id));
     slider->setMinimumWidth(60);
-    field->setFixedWidth(66);
+    field->setFixedWidth(64);
     joinGesture(slider);
     joinGesture(field);
     connect(slider, &ValueSlider::edited, this, [this, id](double v, bool g) { set(id, v, g); });
@@ -328,15 +330,16 @@ void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
     QGridLayout* row = addRow(column);
     auto* label = new QLabel(text(feed.name), m_body);
     label->setToolTip(text(feed.tip));
+    label->setFixedWidth(kLabelWidth);
     row->addWidget(label, 0, 1);
-    auto* button = new QToolButton(m_body);
-    button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    auto* button = new QPushButton(m_body);
+    button->setStyleSheet(QStringLiteral("text-align: left;"));
     button->setObjectName(QStringLiteral("feed-") + text(feed.id));
     button->setAccessibleName(tr("%1 feed").arg(text(feed.name)));
     button->setToolTip(text(feed.tip));
     const std::string id = feed.id;
     const Kind wanted = feed.kind.value_or(kind);
-    connect(button, &QToolButton::clicked, this, [this, button, id, wanted] {
+    connect(button, &QPushButton::clicked, this, [this, button, id, wanted] {
         QMenu* menu = makeFeedMenu(m_session, m_step, id, wanted, button);
         menu->popup(button->mapToGlobal(QPoint(0, button->height() + 2)));
     });

@@ -58,6 +58,7 @@ MainWindow::MainWindow(const std::filesystem::path& dataFolder, QWidget* parent)
     resize(1280, 800);
     refreshTitle();
     refreshStatus();
+    m_board->setFocus();
 }
 
 MainWindow::~MainWindow() {

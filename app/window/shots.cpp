@@ -39,6 +39,7 @@ bool takeShots(MainWindow& window, const QString& folder) {
     Session& session = window.session();
     window.resize(1280, 800);
     window.show();
+    window.board().setFocus();
     session.setLook("celadon");
     session.selectStep("glaze");
     bool good = shoot(window, at("main.png"));

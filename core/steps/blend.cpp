@@ -169,7 +169,7 @@ StepSpec blendStep() {
     space.colourOnly = true;
     ControlSpec limit{"limit", "Limit to 0..1", ControlType::Toggle, false};
     limit.tip = "Keeps the result between 0 and 1.";
-    ControlSpec own{"own-transparency", "Own transparency", ControlType::Toggle, false};
+    ControlSpec own{"own-transparency", "Use its alpha", ControlType::Toggle, false};
     own.tip = "The over picture's alpha joins the mask.";
     own.colourOnly = true;
     spec.controls = {mode, amountControl(1.0), space, limit, own};

@@ -1,0 +1,132 @@
+// Spreads, tone ribbons, the board's pictures, the flat view and the probe.
+#include <QTemporaryDir>
+#include <QtTest>
+#include <cmath>
+#include <numeric>
+
+#include "core/analysis/board_pictures.h"
+#include "core/colour/encoding.h"
+#include "tests/support/projects.h"
+
+using namespace kettle;
+using namespace kettle::test;
+
+namespace {
+
+float sumOf(const std::array<float, Spread::kBins>& bins) { return std::accumulate(bins.begin(), bins.end(), 0.0f); }
+int red(std::uint32_t p) { return static_cast<int>(p >> 16 & 255); }
+int green(std::uint32_t p) { return static_cast<int>(p >> 8 & 255); }
+int blue(std::uint32_t p) { return static_cast<int>(p & 255); }
+
+}  // namespace
+
+class AnalysisTest final : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    void aSpreadCountsShares() {
+        const std::vector<float> x{0, 0, 0, 1};
+        const Spread s = spreadOf(Kind::Scalar, {x.data(), nullptr, nullptr}, x.size());
+        QCOMPARE(s.components.size(), std::size_t{1});
+        QCOMPARE(s.components[0][0], 0.75f);
+        QCOMPARE(s.components[0][Spread::kBins - 1], 0.25f);
+        QCOMPARE(s.brightness, s.components[0]);
+    }
+    void valuesOutsideAndOddOnesCountAtTheEnds() {
+        const std::vector<float> x{-4, 9, std::nanf(""), 0.5f};
+        const Spread s = spreadOf(Kind::Scalar, {x.data(), nullptr, nullptr}, x.size());
+        QVERIFY(std::fabs(sumOf(s.components[0]) - 1) < 1e-6f);
+        QCOMPARE(s.components[0][0], 0.5f);
+    }
+    void coloursCountAsTheyLook() {
+        const float half = srgbToLinear(0.5f);
+        const std::vector<float> r{half}, g{0}, b{1};
+        const Spread s = spreadOf(Kind::Colour, {r.data(), g.data(), b.data()}, 1);
+        QCOMPARE(s.components[0][32], 1.0f);
+        QCOMPARE(s.components[1][0], 1.0f);
+        QCOMPARE(s.components[2][63], 1.0f);
+    }
+    void huesCountBySaturationAndGreysNot() {
+        const std::vector<float> r{1, 0, 0.5f}, g{0, 1, 0.5f}, b{0, 0, 0.5f};
+        const Spread s = spreadOf(Kind::Colour, {r.data(), g.data(), b.data()}, 3);
+        QVERIFY(std::fabs(s.hues[0] - 1 / 3.0f) < 1e-6f);
+        QVERIFY(std::fabs(s.hues[24] - 1 / 3.0f) < 1e-6f);
+        QVERIFY(std::fabs(std::accumulate(s.hues.begin(), s.hues.end(), 0.0f) - 2 / 3.0f) < 1e-6f);
+    }
+    void nothingHasAnEmptySpread() {
+        QCOMPARE(sumOf(spreadOf(Kind::Scalar, {}, 0).components[0]), 0.0f);
+        QCOMPARE(toneRibbonOf(Kind::Scalar, {}, 0, 14).size(), std::size_t{14});
+    }
+    void aRibbonIsSortedFromLightToDarkEachRowByItsShare() {
+        std::vector<float> x(100, 0.0f);
+        for (std::size_t i = 0; i < 100; i += 4) x[i] = 1;  // a quarter is white
+        const auto ribbon = toneRibbonOf(Kind::Scalar, {x.data(), nullptr, nullptr}, x.size(), 20);
+        for (std::size_t row = 0; row < 20; ++row) QCOMPARE(red(ribbon[row]), row < 5 ? 255 : 0);
+    }
+    void aRibbonShowsTheTones() {
+        std::vector<float> r, g, b;
+        for (int i = 0; i < 50; ++i) {
+            r.push_back(i % 2 == 0 ? 0.9f : 0.02f);
+            g.push_back(i % 2 == 0 ? 0.1f : 0.02f);
+            b.push_back(i % 2 == 0 ? 0.1f : 0.3f);
+        }
+        const auto ribbon = toneRibbonOf(Kind::Colour, {r.data(), g.data(), b.data()}, r.size(), 2);
+        QVERIFY(red(ribbon[0]) > 200 && blue(ribbon[0]) < 120);
+        QVERIFY(blue(ribbon[1]) > red(ribbon[1]));
+    }
+    void normalsAreShownAsMapsAre() { QCOMPARE(shownPixel(Kind::Normal, 0, 0, 1), 0xFF8080FFu); }
+
+    void theBoardGetsAPictureOfEveryStep() {
+        const Resources none{std::filesystem::path()};
+        BoardPictures board(26, 13, 14);
+        const Project p = twoLines();
+        const auto pictures = board.paint(p, "", none);
+        QCOMPARE(pictures.size(), std::size_t{4});
+        const StepPictures& source = pictures.at("source");
+        QCOMPARE(source.thumbnail.size(), std::size_t{26 * 13});
+        QCOMPARE(source.ribbon.size(), std::size_t{14});
+        QCOMPARE(green(source.thumbnail[0]), static_cast<int>(toByte(linearToSrgb(0.25f))));
+        QCOMPARE(red(pictures.at("g1").ribbon[3]), 128);
+        QVERIFY(pictures.at("shift").thumbnail != source.thumbnail);
+        CancelToken cancel;
+        cancel.cancel();
+        QVERIFY(board.paint(p, "", none, cancel).empty());
+        QCOMPARE(board.paintLook(p, "look", none), pictures.at("shift").thumbnail);
+    }
+    void theFlatPictureFollowsItsWindow() {
+        QTemporaryDir folder;
+        const std::filesystem::path path = folder.path().toStdString();
+        QVERIFY(writePicture(path / "map.png", 8, 8, 4, [](int x, int y, int c) { return c == 0 ? x * 30 : c == 1 ? y * 30 : c == 3 ? 51 : 0; }).has_value());
+        Project p;
+        p.sets.emplace_back(TextureSet{"set", "Set", "", {{"base-colour", "map.png", "raw", {}}}, {}});
+        p.lines.emplace_back(line("base", Kind::Colour, "base-colour", {mapStep("m", "base-colour")}));
+        const Resources resources(path);
+        FlatPainter painter;
+        FlatRequest whole{"base", "m", "", 8, 8, 0, 0, 1, 1};
+        const auto all = painter.paint(p, "", whole, resources);
+        QCOMPARE(all.size(), std::size_t{64});
+        QCOMPARE(red(all[5]), static_cast<int>(toByte(linearToSrgb(150 / 255.0f))));
+        FlatRequest quarter{"base", "m", "", 4, 4, 0.5, 0.5, 1, 1};
+        const auto part = painter.paint(p, "", quarter, resources);
+        QCOMPARE(part[0], all[4]);
+        QCOMPARE(part[5], all[8 + 5]);
+        whole.component = "alpha";
+        QCOMPARE(red(painter.paint(p, "", whole, resources)[0]), 51);
+        whole.line = "nowhere";
+        QVERIFY(painter.paint(p, "", whole, resources).empty());
+    }
+    void theProbeTellsLinearAndShown() {
+        const Resources none{std::filesystem::path()};
+        const auto v = probe(twoLines(), "", "base", "source", 0.3f, 0.7f, none);
+        QVERIFY(v.has_value());
+        QCOMPARE(v->linear[0], 0.5f);
+        QVERIFY(std::fabs(v->shown[0] - linearToSrgb(0.5f)) < 1e-6f);
+        QCOMPARE(probe(twoLines(), "", "grey", "", 0, 0, none)->shown[0], 0.5f);
+        QCOMPARE(QString::fromStdString(probe(twoLines(), "", "fog", "", 0, 0, none).error().sentence), QStringLiteral("There is no line fog in the project. Choose another."));
+        QVERIFY(!probe(twoLines(), "", "base", "g1", 0, 0, none));
+        QVERIFY(!probe(twoLines(), "sepia", "base", "", 0, 0, none));
+    }
+};
+
+QTEST_APPLESS_MAIN(AnalysisTest)
+#include "analysis_test.moc"
