@@ -44,14 +44,14 @@ ColourField::ColourField(QWidget* parent) : QWidget(parent), m_swatch(new QLabel
             setColour(c);
             Q_EMIT edited(m_colour, false);
         }
-        show();
+        refresh();
     });
-    show();
+    refresh();
 }
 
 void ColourField::setColour(Colour colour) {
     m_colour = colour;
-    show();
+    refresh();
     const Hsv hsv = hsvOf({linearToSrgb(colour.r), linearToSrgb(colour.g), linearToSrgb(colour.b)});
     // A grey has no hue and black no saturation: the sliders then stay where they were.
     if (hsv.saturation > 0) m_sliders[0]->setValue(hsv.hue);
@@ -59,7 +59,7 @@ void ColourField::setColour(Colour colour) {
     m_sliders[2]->setValue(hsv.value);
 }
 
-void ColourField::show() {
+void ColourField::refresh() {
     const QString hex = QString::fromStdString(hexOfLinear(m_colour.r, m_colour.g, m_colour.b));
     m_swatch->setStyleSheet(QStringLiteral("background: %1; border: 1px solid #8A8A8A; border-radius: 4px;").arg(hex));
     if (!m_hex->hasFocus() || !m_hex->isModified()) m_hex->setText(hex);
@@ -68,7 +68,7 @@ void ColourField::show() {
 void ColourField::fromSliders(bool inGesture) {
     const Vec3 shown = rgbOf({static_cast<float>(m_sliders[0]->value()), static_cast<float>(m_sliders[1]->value()), static_cast<float>(m_sliders[2]->value())});
     m_colour = {srgbToLinear(shown.x), srgbToLinear(shown.y), srgbToLinear(shown.z)};
-    show();
+    refresh();
     Q_EMIT edited(m_colour, inGesture);
 }
 

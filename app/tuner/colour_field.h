@@ -28,7 +28,7 @@ Q_SIGNALS:
     void edited(const kettle::Colour& colour, bool inGesture);
 
 private:
-    void show();
+    void refresh();
     void fromSliders(bool inGesture);
     Colour m_colour;
     QLabel* m_swatch;

@@ -41,7 +41,10 @@ Result<std::unique_ptr<OIIO::ImageInput>> open(const fs::path& file) {
     if (!fs::exists(file, code))
         return fail(ErrorKind::Missing,
                     fmt::format("Cannot find {}. Put it back, or choose another file for this map.", file.string()));
-    auto input = OIIO::ImageInput::open(file.string());
+    // Maps hold their alpha apart; the library would multiply it into the colours on the way.
+    OIIO::ImageSpec asIs;
+    asIs.attribute("oiio:UnassociatedAlpha", 1);
+    auto input = OIIO::ImageInput::open(file.string(), &asIs);
     if (input) return input;
     return fail(ErrorKind::Unreadable,
                 fmt::format("Cannot read {}: it is not a picture this program knows. Save it again as PNG, TIFF, EXR or JPEG.",

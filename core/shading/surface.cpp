@@ -75,13 +75,15 @@ Vec3 shade(const SurfaceValues& s, const ShadingPoint& p, const Environment& env
     const float metal = std::clamp(s.metalness, 0.0f, 1.0f), rough = std::clamp(s.roughness, 0.0f, 1.0f);
     const Vec3 base{std::max(s.baseColour.x, 0.0f), std::max(s.baseColour.y, 0.0f), std::max(s.baseColour.z, 0.0f)};
     // Specular level 0.5 is the 4 % of glass and glaze.
-    const float dielectric = 0.08f * std::clamp(s.specularLevel, 0.0f, 1.0f);
-    const Vec3 f0 = mix({dielectric, dielectric, dielectric}, base, metal);
+    const float level = 0.08f * std::clamp(s.specularLevel, 0.0f, 1.0f);
+    const Vec3 dielectric{level, level, level}, one{1, 1, 1};
     const Vec2 ab = environmentBrdf(nv, rough);
-    const float single = std::max(ab.x + ab.y, 1e-3f);
-    const Vec3 compensation = Vec3{1, 1, 1} + f0 * (1 / single - 1);
-    const Vec3 specular = (f0 * ab.x + Vec3{ab.y, ab.y, ab.y}) * compensation;
-    const Vec3 diffuse = base * (1 - metal) * (Vec3{1, 1, 1} - specular);
+    const float lost = 1 / std::max(ab.x + ab.y, 1e-3f) - 1;
+    const auto reflectance = [&](Vec3 f0) { return (f0 * ab.x + Vec3{ab.y, ab.y, ab.y}) * (one + f0 * lost); };
+    // In between it is a mix of two surfaces, metal and not (glTF 2.0, appendix B), which keeps their energy.
+    const Vec3 specularOfDielectric = reflectance(dielectric);
+    const Vec3 specular = mix(specularOfDielectric, reflectance(base), metal);
+    const Vec3 diffuse = base * (1 - metal) * (one - specularOfDielectric);
 
     const float c = std::cos(turn), sn = std::sin(turn);
     const float hidden = std::min(std::clamp(s.occlusion, 0.0f, 1.0f), p.openness);
@@ -99,9 +101,9 @@ Vec3 shade(const SurfaceValues& s, const ShadingPoint& p, const Environment& env
         // The light has a size: a mirror shows it as a disc, not as a point.
         const float alpha = std::max(rough * rough, 0.03f), alpha2 = alpha * alpha, k = nh * nh * (alpha2 - 1) + 1;
         const float fresnel = std::pow(1 - vh, 5.0f);
-        const Vec3 f = f0 + (Vec3{1, 1, 1} - f0) * fresnel;
+        const auto facing = [&](Vec3 f0) { return (f0 + (one - f0) * fresnel) * (one + f0 * lost); };
         const float lobe = alpha2 / (kPi * k * k) * visibility(nl, nv, alpha2);
-        light += (diffuse * (1 / kPi) + f * compensation * lobe) * environment.keyIrradiance() * (nl * p.keyLight);
+        light += (diffuse * (1 / kPi) + mix(facing(dielectric), facing(base), metal) * lobe) * environment.keyIrradiance() * (nl * p.keyLight);
     }
     return light + s.emission;
 }

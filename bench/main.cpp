@@ -1,0 +1,60 @@
+// pale-kettle-bench [--json FILE] [--filter REGEX]: prints every figure and writes it.
+#include <benchmark/benchmark.h>
+#include <fmt/format.h>
+
+#include <CLI/CLI.hpp>
+#include <cstdio>
+#include <map>
+#include <nlohmann/json.hpp>
+
+#include "bench/bench.h"
+#include "core/base/files.h"
+
+namespace {
+
+/// Collects medians in milliseconds (or what a counter named "value" says) by name.
+class Figures final : public benchmark::BenchmarkReporter {
+public:
+    bool ReportContext(const Context&) override { return true; }
+    void ReportRuns(const std::vector<Run>& runs) override {
+        for (const Run& run : runs) {
+            if (run.run_type != Run::RT_Aggregate || run.aggregate_name != "median") continue;
+            std::string name = run.run_name.function_name;
+            const double ms = run.GetAdjustedRealTime();
+            values[name] = ms;
+            fmt::print("{:<48} {:>10.2f} ms\n", name, ms);
+            std::fflush(stdout);
+        }
+    }
+    std::map<std::string, double> values;
+};
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    CLI::App app{"Measures Pale Kettle; every figure is a median of seven runs."};
+    std::string json, filter = ".";
+    app.add_option("--json", json, "Write the figures to this file as well");
+    app.add_option("--filter", filter, "Only figures whose name matches");
+    CLI11_PARSE(app, argc, argv);
+    kettle::bench::registerChain();
+    kettle::bench::registerPreview();
+    Figures figures;
+    benchmark::RunSpecifiedBenchmarks(&figures, filter);
+    nlohmann::ordered_json out{{"unit", "ms"}, {"figures", nlohmann::ordered_json::object()}};
+    for (const auto& [name, value] : figures.values) out["figures"][name] = value;
+    const auto ratio = [&](const char* name, const char* of, const char* to) {
+        const auto a = figures.values.find(of), b = figures.values.find(to);
+        if (a == figures.values.end() || b == figures.values.end()) return;
+        fmt::print("{:<48} {:>10.2f} ×\n", name, a->second / b->second);
+        out["ratios"][name] = a->second / b->second;
+    };
+    ratio("chain-evaluate-1-thread-to-fused-by-hand", "chain-evaluate-2048-threads-1", "chain-fused-by-hand-2048-threads-1");
+    ratio("chain-evaluate-2-threads-speed-up", "chain-evaluate-2048-threads-1", "chain-evaluate-2048-threads-2");
+    if (json.empty()) return 0;
+    if (auto done = kettle::writeFileAtomically(json, out.dump(2) + "\n"); !done) {
+        fmt::print(stderr, "{}\n", done.error().sentence);
+        return 1;
+    }
+    return 0;
+}

@@ -1,0 +1,74 @@
+#include <benchmark/benchmark.h>
+
+#include "bench/bench.h"
+#include "core/analysis/board_pictures.h"
+#include "core/document/edits.h"
+#include "core/document/json.h"
+#include "core/shading/preview.h"
+
+namespace kettle::bench {
+namespace {
+
+const std::filesystem::path kData = KETTLE_DATA_DIR;
+
+/// A view of 900 x 600 in which everything but the slider's value is known already.
+struct View {
+    Preview preview{kData / "models", kData / "environments"};
+    Resources resources{kData};
+    PreviewRequest request;
+    double hue = 0;
+    View() {
+        request.project = *loadProject(kData / "ferry-kitchen.palekettle");
+        request.look = "celadon";
+        request.camera.frame((*preview.scene("kettle"))->mesh(), 1.5f);
+        for (const int stage : {0, 1}) (void)preview.render(request, resources, stage).has_value();
+    }
+    void moveSlider() {
+        hue += 1.5;
+        request.project = *edits::setControl(request.project, "celadon", "glaze", "hue", hue);
+    }
+};
+
+View& view() {
+    static View v;
+    return v;
+}
+
+void sliderTo(benchmark::State& state, int stage) {
+    View& v = view();
+    for (auto _ : state) {
+        v.moveSlider();
+        if (!v.preview.render(v.request, v.resources, stage)) state.SkipWithError("no picture");
+    }
+}
+
+void cameraTo(benchmark::State& state, int stage) {
+    View& v = view();
+    for (auto _ : state) {
+        v.request.camera.turn += 1;
+        if (!v.preview.render(v.request, v.resources, stage)) state.SkipWithError("no picture");
+    }
+}
+
+void board(benchmark::State& state) {
+    View& v = view();
+    BoardPictures pictures(102, 50, 14);
+    for (auto _ : state) {
+        v.moveSlider();
+        if (pictures.paint(v.request.project, "celadon", v.resources).empty()) state.SkipWithError("no pictures");
+    }
+}
+
+}  // namespace
+
+void registerPreview() {
+    const auto add = [](const char* name, auto body) {
+        benchmark::RegisterBenchmark(name, body)->Unit(benchmark::kMillisecond)->UseRealTime()->Repetitions(7)->Iterations(5);
+    };
+    add("slider-to-first-picture-900x600", [](benchmark::State& s) { sliderTo(s, 0); });
+    add("slider-to-full-picture-900x600", [](benchmark::State& s) { sliderTo(s, 1); });
+    add("camera-to-first-picture-900x600", [](benchmark::State& s) { cameraTo(s, 0); });
+    add("slider-to-board-pictures", board);
+}
+
+}  // namespace kettle::bench

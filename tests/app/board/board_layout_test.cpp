@@ -1,0 +1,147 @@
+// The layout as a pure function: nothing overlaps, order is kept, and an insertion moves only what stands behind it.
+#include "app/board/board_layout.h"
+
+#include <QtTest>
+#include <random>
+
+#include "core/document/edits.h"
+#include "core/document/json.h"
+#include "tests/support/projects.h"
+
+using namespace kettle;
+using namespace kettle::board;
+using namespace kettle::test;
+
+namespace {
+
+Project longLine(int steps) {
+    Project p;
+    Line l = line("base", Kind::Colour, "base-colour", {step("c0", "colour")});
+    for (int i = 1; i < steps; ++i) l.steps.emplace_back(step("c" + std::to_string(i), "invert"));
+    p.lines.emplace_back(std::move(l));
+    return p;
+}
+
+/// Several channels with feeds, side lines and shared lines, at random.
+Project randomBoard(unsigned seed, int steps) {
+    std::mt19937 random(seed);
+    Project p;
+    const char* const names[] = {"base-colour", "roughness", "metalness", "height"};
+    for (const char* name : names) p.lines.emplace_back(line(name, Kind::Scalar, name, {step(std::string(name) + "0", "value")}));
+    for (int i = 0; i < 6; ++i) {
+        Line shared = line("shared" + std::to_string(i), Kind::Scalar, "", {step("h" + std::to_string(i), "value")});
+        if (random() % 2 == 0) shared.steps.emplace_back(step("k" + std::to_string(i), "invert"));
+        p.lines.emplace_back(std::move(shared));
+    }
+    for (int i = 0; i < steps; ++i) {
+        Step s = step("s" + std::to_string(i), "blend");
+        if (random() % 3 == 0) s.feeds["over"] = feed("shared" + std::to_string(random() % 6));
+        if (random() % 4 == 0) s.feeds["mask"] = feed("shared" + std::to_string(random() % 6));
+        p.lines[random() % 4].edit().steps.emplace_back(std::move(s));
+    }
+    return p;
+}
+
+QString overlapIn(const Layout& l) {
+    std::vector<std::pair<QRect, std::string>> boxes;
+    for (const CardPlace& c : l.cards) boxes.emplace_back(c.rect, c.step);
+    for (const FlagPlace& f : l.flags) boxes.emplace_back(f.rect, f.owner + "." + f.feed);
+    for (const CapPlace& c : l.caps) boxes.emplace_back(c.rect, "cap " + c.line);
+    for (const HeadPlace& h : l.heads) boxes.emplace_back(h.rect.adjusted(0, 0, 0, -40), "head " + h.line);
+    for (std::size_t i = 0; i < boxes.size(); ++i)
+        for (std::size_t j = i + 1; j < boxes.size(); ++j)
+            if (boxes[i].first.intersects(boxes[j].first)) return QString::fromStdString(boxes[i].second + " meets " + boxes[j].second);
+    return {};
+}
+
+}  // namespace
+
+class BoardLayoutTest final : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    void nothingOverlapsFromOneStepToTwoHundred() {
+        for (unsigned seed = 1; seed <= 40; ++seed) {
+            const Project p = randomBoard(seed, static_cast<int>(seed * 5));
+            const QString overlap = overlapIn(layOut(p, 960));
+            QVERIFY2(overlap.isEmpty(), qPrintable(overlap));
+        }
+        QVERIFY(overlapIn(layOut(longLine(1), 960)).isEmpty());
+        QVERIFY(overlapIn(layOut(longLine(200), 960)).isEmpty());
+    }
+    void everyStepHasACardAndEveryLineAHeadOrAReader() {
+        const Project p = randomBoard(7, 60);
+        const Layout l = layOut(p, 960);
+        for (const auto& made : p.lines) {
+            for (const auto& s : made->steps) QVERIFY2(l.cardOf(s->id) != nullptr, s->id.c_str());
+            const bool head = std::any_of(l.heads.begin(), l.heads.end(), [&](const HeadPlace& h) { return h.line == made->id; });
+            QCOMPARE(head, !isSideLine(p, *made));
+        }
+    }
+    void cardsKeepTheLinesOrder() {
+        const Layout l = layOut(longLine(30), 960);
+        for (int i = 1; i < 30; ++i) QVERIFY(l.cardOf("c" + std::to_string(i - 1))->rect.right() < l.cardOf("c" + std::to_string(i))->rect.left());
+    }
+    void insertingMovesOnlyWhatStandsBehind() {
+        const Project before = longLine(10);
+        const Project after = *edits::insertStep(before, "", "base", 4, step("new", "invert"));
+        const Layout a = layOut(before, 3000), b = layOut(after, 3000);
+        for (int i = 0; i < 4; ++i) QCOMPARE(b.cardOf("c" + std::to_string(i))->rect, a.cardOf("c" + std::to_string(i))->rect);
+        for (int i = 4; i < 10; ++i) QCOMPARE(b.cardOf("c" + std::to_string(i))->rect, a.cardOf("c" + std::to_string(i))->rect.translated(kCardWidth + kGap, 0));
+    }
+    void otherLinesStayWhereTheyAre() {
+        const Project before = randomBoard(3, 20);
+        const Project after = *edits::insertStep(before, "", "roughness", 1, step("new", "invert"));
+        const Layout a = layOut(before, 4000), b = layOut(after, 4000);
+        for (const auto& s : before.findLine("base-colour")->steps) QCOMPARE(b.cardOf(s->id)->rect, a.cardOf(s->id)->rect);
+    }
+    void capsStandAtTheRightEdgeInOneColumn() {
+        const Layout l = layOut(twoLines(), 960);
+        QCOMPARE(l.caps.size(), std::size_t{2});
+        QCOMPARE(l.caps[0].rect.left(), l.caps[1].rect.left());
+        QCOMPARE(l.size.width(), 960);
+        QVERIFY(layOut(longLine(40), 960).size.width() > 40 * kCardWidth);
+    }
+    void ribbonsJoinTheirCards() {
+        const Layout l = layOut(longLine(5), 960);
+        QCOMPARE(l.ribbons.size(), std::size_t{5});
+        for (const RibbonPlace& r : l.ribbons) {
+            QCOMPARE(r.rect.height(), kRibbonHeight);
+            QCOMPARE(r.rect.left(), l.cardOf(r.step)->rect.right() + 1);
+        }
+        QCOMPARE(l.ribbons.back().rect.right() + 1, l.caps.front().rect.left());
+    }
+    void aLineReadOnceHangsBelowItsReader() {
+        Project p = twoLines();
+        p = *edits::setFeed(p, "shift", "mask", feed("grey"));
+        QVERIFY(isSideLine(p, *p.findLine("grey")));
+        const Layout l = layOut(p, 960);
+        QCOMPARE(l.elbows.size(), std::size_t{1});
+        QCOMPARE(l.elbows[0].name, QStringLiteral("mask"));
+        QVERIFY(l.cardOf("g2")->isSmall);
+        QVERIFY(l.cardOf("g2")->rect.top() > l.cardOf("shift")->rect.bottom());
+        QVERIFY(l.cardOf("g2")->rect.right() < l.elbows[0].to.x());
+        QCOMPARE(l.heads.size(), std::size_t{1});
+    }
+    void aLineReadTwiceOrTappedHasARowAndFlags() {
+        Project p = *edits::setFeed(twoLines(), "shift", "mask", feed("grey", "g1"));
+        QVERIFY(!isSideLine(p, *p.findLine("grey")));
+        const Layout l = layOut(p, 960);
+        QCOMPARE(l.flags.size(), std::size_t{1});
+        QCOMPARE(l.flags[0].text, QStringLiteral("mask: grey"));
+        QCOMPARE(l.heads.size(), std::size_t{2});
+        p = *edits::setFeed(twoLines(), "shift", "mask", constantFeed(0.5));
+        QCOMPARE(layOut(p, 960).flags[0].text, QStringLiteral("mask: 0.50"));
+    }
+    void theDemoBoardIsTidy() {
+        const auto p = loadProject(KETTLE_DATA_DIR "/ferry-kitchen.palekettle");
+        const Layout l = layOut(*p, 960);
+        const QString overlap = overlapIn(l);
+        QVERIFY2(overlap.isEmpty(), qPrintable(overlap));
+        QCOMPARE(l.elbows.size(), std::size_t{1});
+        QCOMPARE(l.flags.size(), std::size_t{2});
+    }
+};
+
+QTEST_MAIN(BoardLayoutTest)
+#include "board_layout_test.moc"
