@@ -31,7 +31,8 @@ int main(int argc, char** argv) {
     if (!files.isEmpty() && !window.session().open(files.front()) && !shots.isEmpty()) return 1;
     if (!shots.isEmpty()) {
         if (!kettle::takeShots(window, shots)) {
-            std::fprintf(stderr, "Cannot save the pictures to %s. Check that the folder can be written.\n", qPrintable(shots));
+            std::fprintf(stderr, "Cannot save the pictures to %s. Check that the folder can be written.\n",
+                         qPrintable(shots));
             return 1;
         }
         return 0;

@@ -34,7 +34,9 @@ Result<Opened> open(const std::string& file) {
     return Opened{std::move(*project), Resources(fs::absolute(file).parent_path())};
 }
 
-std::string detailOf(const Error& error) { return error.sentence + (error.detail.empty() ? "" : " [" + error.detail + "]"); }
+std::string detailOf(const Error& error) {
+    return error.sentence + (error.detail.empty() ? "" : " [" + error.detail + "]");
+}
 
 fs::path dataFolder() {
     const char* chosen = std::getenv("PALE_KETTLE_DATA");
@@ -43,11 +45,14 @@ fs::path dataFolder() {
 
 bool isInverted(const Project& project, const TextureSet& set, const Map& map) {
     for (const auto& line : project.lines) {
-        if (line->steps.empty() || line->steps.front()->set != set.id || line->steps.front()->role != map.role) continue;
+        if (line->steps.empty() || line->steps.front()->set != set.id ||
+            line->steps.front()->role != map.role)
+            continue;
         for (const auto& step : line->steps)
             if (step->type == "invert" && !step->bypass) {
                 const auto from = step->controls.find("from");
-                if (from != step->controls.end() && from->second == ControlValue(std::string("gloss"))) return true;
+                if (from != step->controls.end() && from->second == ControlValue(std::string("gloss")))
+                    return true;
             }
     }
     return false;
@@ -76,7 +81,11 @@ Json infoOf(const Opened& opened) {
             if (step->bypass) s["bypass"] = true;
             steps.push_back(std::move(s));
         }
-        j["lines"].push_back({{"id", line->id}, {"name", line->name}, {"kind", nameOf(line->kind)}, {"channel", line->channel}, {"steps", steps}});
+        j["lines"].push_back({{"id", line->id},
+                              {"name", line->name},
+                              {"kind", nameOf(line->kind)},
+                              {"channel", line->channel},
+                              {"steps", steps}});
     }
     for (const auto& look : opened.project.looks)
         j["looks"].push_back({{"id", look->id}, {"name", look->name}, {"changes", look->changes.size()}});
@@ -87,18 +96,22 @@ void printText(const Json& j) {
     for (const Json& set : j["sets"]) {
         fmt::print("Set {} ({})\n", set["name"].get<std::string>(), set["folder"].get<std::string>());
         for (const Json& map : set["maps"])
-            fmt::print("  {:<18} {:<32} {}{}{}\n", map["role"].get<std::string>(), map["file"].get<std::string>(),
-                       map["encoding"].get<std::string>(), map["automatic"].get<bool>() ? " (automatic)" : "",
+            fmt::print("  {:<18} {:<32} {}{}{}\n", map["role"].get<std::string>(),
+                       map["file"].get<std::string>(), map["encoding"].get<std::string>(),
+                       map["automatic"].get<bool>() ? " (automatic)" : "",
                        map["inverted"].get<bool>() ? ", inverted" : "");
     }
     for (const Json& line : j["lines"]) {
-        fmt::print("Line {} ({}, {})\n", line["id"].get<std::string>(), line["name"].get<std::string>(), line["kind"].get<std::string>());
+        fmt::print("Line {} ({}, {})\n", line["id"].get<std::string>(), line["name"].get<std::string>(),
+                   line["kind"].get<std::string>());
         for (const Json& step : line["steps"])
-            fmt::print("  {:<8} {:<12} {}{}\n", step["id"].get<std::string>(), step["type"].get<std::string>(),
-                       step.value("shows", ""), step.contains("bypass") ? "  (bypassed)" : "");
+            fmt::print("  {:<8} {:<12} {}{}\n", step["id"].get<std::string>(),
+                       step["type"].get<std::string>(), step.value("shows", ""),
+                       step.contains("bypass") ? "  (bypassed)" : "");
     }
     for (const Json& look : j["looks"])
-        fmt::print("Look {} ({}, {} changes)\n", look["id"].get<std::string>(), look["name"].get<std::string>(), look["changes"].get<int>());
+        fmt::print("Look {} ({}, {} changes)\n", look["id"].get<std::string>(),
+                   look["name"].get<std::string>(), look["changes"].get<int>());
 }
 
 template <class T>
@@ -108,7 +121,8 @@ bool parsePair(const std::string& text, char separator, T& a, T& b) {
     const char* const end = text.data() + text.size();
     const auto first = std::from_chars(text.data(), text.data() + at, a);
     const auto second = std::from_chars(text.data() + at + 1, end, b);
-    return first.ec == std::errc() && first.ptr == text.data() + at && second.ec == std::errc() && second.ptr == end;
+    return first.ec == std::errc() && first.ptr == text.data() + at && second.ec == std::errc() &&
+           second.ptr == end;
 }
 
 }  // namespace
@@ -116,13 +130,16 @@ bool parsePair(const std::string& text, char separator, T& a, T& b) {
 Problems createProject(const std::string& folder, const std::string& output, bool force) {
     std::error_code code;
     if (fs::exists(output, code) && !force)
-        return {fmt::format("{} is there already. Choose another name, or add --force to replace it.", output)};
+        return {
+            fmt::format("{} is there already. Choose another name, or add --force to replace it.", output)};
     auto made = projectFromFolder(folder, fs::absolute(output).parent_path());
     if (!made) return {detailOf(made.error())};
     if (auto saved = saveProject(made->project, output); !saved) return {detailOf(saved.error())};
     for (const std::string& note : made->notes) fmt::print("{}\n", note);
-    fmt::print("{} has {} maps on {} lines.\n", output, made->project.sets.front()->maps.size(), made->project.lines.size());
-    // What could not be read was left out and named: the project is there, but not everything that was asked for.
+    fmt::print("{} has {} maps on {} lines.\n", output, made->project.sets.front()->maps.size(),
+               made->project.lines.size());
+    // What could not be read was left out and named: the project is there, but not everything that was asked
+    // for.
     Problems left;
     for (const std::string& note : made->notes)
         if (note.ends_with("It was left out.")) left.push_back(note);
@@ -151,18 +168,25 @@ Problems probeProject(const ProbeArguments& a) {
     auto opened = open(a.project);
     if (!opened) return {detailOf(opened.error())};
     double u = 0, v = 0;
-    if (!parsePair(a.uv, ',', u, v)) return {fmt::format("\"{}\" is not a place. Give it as U,V, for example 0.25,0.6.", a.uv)};
-    auto value = probe(opened->project, a.look, a.line, a.after, static_cast<float>(u), static_cast<float>(v), opened->resources);
+    if (!parsePair(a.uv, ',', u, v))
+        return {fmt::format("\"{}\" is not a place. Give it as U,V, for example 0.25,0.6.", a.uv)};
+    auto value = probe(opened->project, a.look, a.line, a.after, static_cast<float>(u), static_cast<float>(v),
+                       opened->resources);
     if (!value) return {detailOf(value.error())};
     const std::size_t count = value->kind == Kind::Scalar ? 1 : value->kind == Kind::Normal ? 3 : 4;
-    Json j{{"line", a.line}, {"kind", nameOf(value->kind)}, {"uv", {u, v}}, {"linear", Json::array()}, {"display", Json::array()}};
+    Json j{{"line", a.line},
+           {"kind", nameOf(value->kind)},
+           {"uv", {u, v}},
+           {"linear", Json::array()},
+           {"display", Json::array()}};
     if (!a.after.empty()) j["after"] = a.after;
     if (!a.look.empty()) j["look"] = a.look;
     for (std::size_t c = 0; c < count; ++c) {
         j["linear"].push_back(value->linear[c]);
         j["display"].push_back(value->shown[c]);
     }
-    if (value->kind == Kind::Colour) j["hex"] = hexOfLinear(value->linear[0], value->linear[1], value->linear[2]);
+    if (value->kind == Kind::Colour)
+        j["hex"] = hexOfLinear(value->linear[0], value->linear[1], value->linear[2]);
     fmt::print("{}\n", j.dump(2));
     return {};
 }
@@ -176,7 +200,8 @@ Problems exportProject(const ExportArguments& a) {
     options.size = a.size;
     if (!a.pattern.empty()) options.pattern = a.pattern;
     if (!fileFormatOf(a.format, options.format))
-        return {fmt::format("\"{}\" is not a format. Choose png8, png16, tiff16, exr-half, exr-float or jpeg.", a.format)};
+        return {fmt::format(
+            "\"{}\" is not a format. Choose png8, png16, tiff16, exr-half, exr-float or jpeg.", a.format)};
     if (!a.looks.empty()) options.looks = a.looks;
     if (a.allLooks)
         for (const auto& look : opened->project.looks) options.looks.push_back(look->id);
@@ -190,9 +215,10 @@ Problems takePicture(const PictureArguments& a) {
     auto opened = open(a.project);
     if (!opened) return {detailOf(opened.error())};
     PreviewRequest request;
-    if (!parsePair(a.size, 'x', request.width, request.height) || request.width < 1 || request.height < 1 || request.width > 8192 ||
-        request.height > 8192)
-        return {fmt::format("\"{}\" is not a size. Give it as WIDTHxHEIGHT up to 8192, for example 900x600.", a.size)};
+    if (!parsePair(a.size, 'x', request.width, request.height) || request.width < 1 || request.height < 1 ||
+        request.width > 8192 || request.height > 8192)
+        return {fmt::format("\"{}\" is not a size. Give it as WIDTHxHEIGHT up to 8192, for example 900x600.",
+                            a.size)};
     if (!a.look.empty() && opened->project.findLook(a.look) == nullptr)
         return {fmt::format("The project has no look {}. Choose another.", a.look)};
     request.project = opened->project;
@@ -200,7 +226,8 @@ Problems takePicture(const PictureArguments& a) {
     Preview preview(dataFolder() / "models", dataFolder() / "environments");
     auto scene = preview.scene(request.project.view.model);
     if (!scene) return {detailOf(scene.error())};
-    request.camera.frame((*scene)->mesh(), static_cast<float>(request.width) / static_cast<float>(request.height));
+    request.camera.frame((*scene)->mesh(),
+                         static_cast<float>(request.width) / static_cast<float>(request.height));
     Result<Picture> picture = Picture{};
     for (int stage = 1; stage <= Preview::kLastStage; ++stage) {
         picture = preview.render(request, opened->resources, stage);
@@ -208,8 +235,11 @@ Problems takePicture(const PictureArguments& a) {
     }
     PixelBuffer pixels = PixelBuffer::make(picture->width, picture->height, 3, Depth::U8);
     for (std::size_t i = 0; i < picture->pixels.size(); ++i)
-        for (int c = 0; c < 3; ++c) pixels.bytes[i * 3 + static_cast<std::size_t>(c)] = static_cast<std::byte>(picture->pixels[i] >> (16 - 8 * c));
-    if (auto done = writeImage(a.output, pixels, FileFormat::Png8, encoding::kSrgb); !done) return {detailOf(done.error())};
+        for (int c = 0; c < 3; ++c)
+            pixels.bytes[i * 3 + static_cast<std::size_t>(c)] =
+                static_cast<std::byte>(picture->pixels[i] >> (16 - 8 * c));
+    if (auto done = writeImage(a.output, pixels, FileFormat::Png8, encoding::kSrgb); !done)
+        return {detailOf(done.error())};
     fmt::print("{}\n", a.output);
     return preview.problems();
 }

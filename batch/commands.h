@@ -1,5 +1,5 @@
-// The batch tool's commands: the same core without a screen. Each prints its result on standard output and returns the
-// problems as sentences; an empty list means that everything asked for is done.
+// The batch tool's commands: the same core without a screen. Each prints its result on standard output and
+// returns the problems as sentences; an empty list means that everything asked for is done.
 #pragma once
 
 #include <string>
@@ -29,5 +29,7 @@ Problems printInfo(const std::string& project, bool asJson);
 Problems probeProject(const ProbeArguments& arguments);
 Problems exportProject(const ExportArguments& arguments);
 Problems takePicture(const PictureArguments& arguments);
+/// The step reference as Markdown.
+std::string stepReference();
 
 }  // namespace kettle::batch

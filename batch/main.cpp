@@ -41,10 +41,12 @@ int main(int argc, char** argv) {
     auto* exporting = app.add_subcommand("export", "Writes the changed maps");
     exporting->add_option("project", maps.project, "The project")->required();
     exporting->add_option("--out", maps.folder, "The folder to write to")->required();
-    auto* looks = exporting->add_option("--look", maps.looks, "A look's id, more than once for several; otherwise as received");
+    auto* looks = exporting->add_option("--look", maps.looks,
+                                        "A look's id, more than once for several; otherwise as received");
     exporting->add_flag("--all-looks", maps.allLooks, "Every look, and as received")->excludes(looks);
     exporting->add_option("--channel", maps.channels, "A channel, more than once for several; otherwise all");
-    exporting->add_option("--size", maps.size, "The longer side in pixels; otherwise as the sources")->check(CLI::Range(1, 65536));
+    exporting->add_option("--size", maps.size, "The longer side in pixels; otherwise as the sources")
+        ->check(CLI::Range(1, 65536));
     exporting->add_option("--format", maps.format, "png8, png16, tiff16, exr-half, exr-float or jpeg");
     exporting->add_option("--name", maps.pattern, "How files are named: {set}_{look}_{channel}");
     exporting->callback([&] { problems = exportProject(maps); });
@@ -56,6 +58,10 @@ int main(int argc, char** argv) {
     picturing->add_option("--look", picture.look, "A look's id; otherwise as received");
     picturing->add_option("--size", picture.size, "WIDTHxHEIGHT");
     picturing->callback([&] { problems = takePicture(picture); });
+
+    app.add_subcommand("steps", "Prints the step reference as Markdown")->callback([] {
+        std::fputs(stepReference().c_str(), stdout);
+    });
 
     try {
         app.parse(argc, argv);

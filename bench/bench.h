@@ -3,7 +3,8 @@
 
 namespace kettle::bench {
 
-/// The chain of the demo kettle: evaluated and exported, one and two threads, and against a loop fused by hand.
+/// The chain of the demo kettle: evaluated and exported, one and two threads, and against a loop fused by
+/// hand.
 void registerChain();
 /// A slider's change to the first and the full new picture of the model.
 void registerPreview();

@@ -49,8 +49,10 @@ int main(int argc, char** argv) {
         fmt::print("{:<48} {:>10.2f} ×\n", name, a->second / b->second);
         out["ratios"][name] = a->second / b->second;
     };
-    ratio("chain-evaluate-1-thread-to-fused-by-hand", "chain-evaluate-2048-threads-1", "chain-fused-by-hand-2048-threads-1");
-    ratio("chain-evaluate-2-threads-speed-up", "chain-evaluate-2048-threads-1", "chain-evaluate-2048-threads-2");
+    ratio("chain-evaluate-1-thread-to-fused-by-hand", "chain-evaluate-2048-threads-1",
+          "chain-fused-by-hand-2048-threads-1");
+    ratio("chain-evaluate-2-threads-speed-up", "chain-evaluate-2048-threads-1",
+          "chain-evaluate-2048-threads-2");
     if (json.empty()) return 0;
     if (auto done = kettle::writeFileAtomically(json, out.dump(2) + "\n"); !done) {
         fmt::print(stderr, "{}\n", done.error().sentence);

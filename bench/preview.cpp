@@ -55,7 +55,8 @@ void board(benchmark::State& state) {
     BoardPictures pictures(102, 50, 14);
     for (auto _ : state) {
         v.moveSlider();
-        if (pictures.paint(v.request.project, "celadon", v.resources).empty()) state.SkipWithError("no pictures");
+        if (pictures.paint(v.request.project, "celadon", v.resources).empty())
+            state.SkipWithError("no pictures");
     }
 }
 
@@ -63,7 +64,11 @@ void board(benchmark::State& state) {
 
 void registerPreview() {
     const auto add = [](const char* name, auto body) {
-        benchmark::RegisterBenchmark(name, body)->Unit(benchmark::kMillisecond)->UseRealTime()->Repetitions(7)->Iterations(5);
+        benchmark::RegisterBenchmark(name, body)
+            ->Unit(benchmark::kMillisecond)
+            ->UseRealTime()
+            ->Repetitions(7)
+            ->Iterations(5);
     };
     add("slider-to-first-picture-900x600", [](benchmark::State& s) { sliderTo(s, 0); });
     add("slider-to-full-picture-900x600", [](benchmark::State& s) { sliderTo(s, 1); });

@@ -43,7 +43,8 @@ public:
         for (std::size_t i = 0; i < m_open.size(); ++i) {
             RibbonPlace& ribbon = m_layout.ribbons[m_open[i].ribbon];
             ribbon.rect.setRight(capX - 1);
-            m_layout.caps.push_back({ribbon.line, ribbon.step, QRect(capX, ribbon.rect.center().y() - 15, kCapWidth, 30)});
+            m_layout.caps.push_back(
+                {ribbon.line, ribbon.step, QRect(capX, ribbon.rect.center().y() - 15, kCapWidth, 30)});
         }
         m_layout.size = QSize(capX + kCapWidth + 2 * 8, y);
         return std::move(m_layout);
@@ -58,12 +59,14 @@ private:
         std::vector<std::pair<std::string, const Line*>> sides;
         for (const auto& [name, feed] : step.feeds) {
             const Line* line = feed.constant ? nullptr : m_project.findLine(feed.line);
-            if (line != nullptr && !line->steps.empty() && isSideLine(m_project, *line)) sides.emplace_back(name, line);
+            if (line != nullptr && !line->steps.empty() && isSideLine(m_project, *line))
+                sides.emplace_back(name, line);
         }
         return sides;
     }
 
-    /// Places a line and what hangs below it; returns the row's height. `right` grows to the last card's right edge.
+    /// Places a line and what hangs below it; returns the row's height. `right` grows to the last card's
+    /// right edge.
     int placeRow(const Line& line, int y, int& right) {
         m_layout.heads.push_back({line.id, QRect(8, y, kHeadWidth - 8, kCardHeight)});
         int column = 0, height = kCardHeight, flagsBelow = 0;
@@ -72,9 +75,12 @@ private:
             const Step& step = *line.steps[i];
             const auto sides = sideLines(step);
             // A side line needs as many columns on the left as it has steps.
-            for (const auto& side : sides) column = std::max(column, static_cast<int>(side.second->steps.size()));
+            for (const auto& side : sides)
+                column = std::max(column, static_cast<int>(side.second->steps.size()));
             const QRect rect(kLeft + column * (kCardWidth + kGap), y, kCardWidth, kCardHeight);
-            if (i > 0) addRibbon(line, *line.steps[i - 1], rightOfLast(), rect.left(), y + kThumbHeight / 2 - kRibbonHeight / 2 + 12, i);
+            if (i > 0)
+                addRibbon(line, *line.steps[i - 1], rightOfLast(), rect.left(),
+                          y + kThumbHeight / 2 - kRibbonHeight / 2 + 12, i);
             m_layout.cards.push_back({line.id, step.id, i, rect, false});
             right = std::max(right, rect.right());
             for (const auto& side : sides) hanging.push_back({column, {&step, side}});
@@ -84,14 +90,17 @@ private:
         if (!line.steps.empty()) {
             m_open.push_back({m_layout.ribbons.size()});
             const int from = rightOfLast();
-            addRibbon(line, *line.steps.back(), from, from + kGap, y + kThumbHeight / 2 - kRibbonHeight / 2 + 12, line.steps.size());
+            addRibbon(line, *line.steps.back(), from, from + kGap,
+                      y + kThumbHeight / 2 - kRibbonHeight / 2 + 12, line.steps.size());
         }
         height += flagsBelow;
         if (!hanging.empty()) height = std::max(height, kCardHeight + kSideGap);
         int row = 0;
         for (const auto& [readerColumn, what] : hanging) {
-            const int top = y + kCardHeight + std::max(kSideGap, flagsBelow + 4) + row * (kSmallCardHeight + 12);
-            placeSide(*what.first, what.second.first, *what.second.second, readerColumn, top, y + kCardHeight, row);
+            const int top =
+                y + kCardHeight + std::max(kSideGap, flagsBelow + 4) + row * (kSmallCardHeight + 12);
+            placeSide(*what.first, what.second.first, *what.second.second, readerColumn, top, y + kCardHeight,
+                      row);
             height = top + kSmallCardHeight - y;
             ++row;
         }
@@ -112,26 +121,31 @@ private:
         for (const auto& [name, feed] : step.feeds) {
             const Line* line = feed.constant ? nullptr : m_project.findLine(feed.line);
             if (line != nullptr && !line->steps.empty() && isSideLine(m_project, *line)) continue;
-            m_layout.flags.push_back({step.id, name, feed.line, flagText(m_project, step, name, feed), QRect(card.left(), y, width, 18)});
+            m_layout.flags.push_back({step.id, name, feed.line, flagText(m_project, step, name, feed),
+                                      QRect(card.left(), y, width, 18)});
             y += 21;
         }
         return y - card.bottom() - 5;
     }
 
-    void placeSide(const Step& owner, const std::string& feed, const Line& line, int readerColumn, int top, int cardBottom, int row) {
+    void placeSide(const Step& owner, const std::string& feed, const Line& line, int readerColumn, int top,
+                   int cardBottom, int row) {
         const int count = static_cast<int>(line.steps.size());
         for (int i = 0; i < count; ++i) {
             const int column = readerColumn - count + i;
             const QRect rect(kLeft + column * (kCardWidth + kGap), top, kCardWidth, kSmallCardHeight);
             if (i > 0)
-                addRibbon(line, *line.steps[static_cast<std::size_t>(i - 1)], rightOfLast(), rect.left(), top + 10, static_cast<std::size_t>(i));
-            m_layout.cards.push_back({line.id, line.steps[static_cast<std::size_t>(i)]->id, static_cast<std::size_t>(i), rect, true});
+                addRibbon(line, *line.steps[static_cast<std::size_t>(i - 1)], rightOfLast(), rect.left(),
+                          top + 10, static_cast<std::size_t>(i));
+            m_layout.cards.push_back({line.id, line.steps[static_cast<std::size_t>(i)]->id,
+                                      static_cast<std::size_t>(i), rect, true});
         }
         // Each further elbow turns up a little more to the right, so that they stay apart.
         const int x = kLeft + readerColumn * (kCardWidth + kGap) + kCardWidth - 9 - row * 20;
         const int from = rightOfLast();
         addRibbon(line, *line.steps.back(), from, x - 14, top + 10, line.steps.size());
-        m_layout.elbows.push_back({line.steps.back()->id, owner.id, feedName(owner, feed), QPoint(x - 14, top + 10 + kRibbonHeight / 2), QPoint(x, cardBottom)});
+        m_layout.elbows.push_back({line.steps.back()->id, owner.id, feedName(owner, feed),
+                                   QPoint(x - 14, top + 10 + kRibbonHeight / 2), QPoint(x, cardBottom)});
     }
 
     const Project& m_project;
@@ -149,7 +163,8 @@ bool isSideLine(const Project& project, const Line& line) {
         for (const auto& step : other->steps)
             for (const auto& [name, feed] : step->feeds) {
                 if (feed.constant || feed.line != line.id) continue;
-                // A tap, or a reader that itself hangs or stands on this line, needs the line in a row of its own.
+                // A tap, or a reader that itself hangs or stands on this line, needs the line in a row of its
+                // own.
                 if (!feed.after.empty() || other->channel.empty()) return false;
                 ++readers;
             }
@@ -157,10 +172,13 @@ bool isSideLine(const Project& project, const Line& line) {
 }
 
 const CardPlace* Layout::cardOf(const std::string& step) const {
-    const auto at = std::find_if(cards.begin(), cards.end(), [&](const CardPlace& c) { return c.step == step; });
+    const auto at =
+        std::find_if(cards.begin(), cards.end(), [&](const CardPlace& c) { return c.step == step; });
     return at == cards.end() ? nullptr : &*at;
 }
 
-Layout layOut(const Project& project, int width) { return Planner(project, width).plan(); }
+Layout layOut(const Project& project, int width) {
+    return Planner(project, width).plan();
+}
 
 }  // namespace kettle::board

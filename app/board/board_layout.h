@@ -1,5 +1,5 @@
-// Where everything on the board lies: a pure function of the project, without a window. Lines run left to right; the layout
-// is computed, nobody places anything. Units are pixels at zoom 1.
+// Where everything on the board lies: a pure function of the project, without a window. Lines run left to
+// right; the layout is computed, nobody places anything. Units are pixels at zoom 1.
 #pragma once
 
 #include <QPoint>
@@ -67,7 +67,8 @@ struct Layout {
 /// `width` is how much there is to fill: the caps stand at its right edge unless a line is longer.
 Layout layOut(const Project& project, int width);
 
-/// True if the line is read by exactly one feed, whole, and drives no channel: then it hangs below its reader.
+/// True if the line is read by exactly one feed, whole, and drives no channel: then it hangs below its
+/// reader.
 bool isSideLine(const Project& project, const Line& line);
 
 }  // namespace kettle::board

@@ -1,4 +1,5 @@
-// The board: all lines with their cards and tone ribbons. Paints what the layout says; every action goes to the session.
+// The board: all lines with their cards and tone ribbons. Paints what the layout says; every action goes to
+// the session.
 #pragma once
 
 #include <QScrollArea>

@@ -23,7 +23,9 @@ constexpr int kRowHeight = 28;
 class StepDelegate final : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex&) const override { return {option.rect.width(), kRowHeight}; }
+    QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex&) const override {
+        return {option.rect.width(), kRowHeight};
+    }
     void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         if ((option.state & QStyle::State_Selected) != 0) p->fillRect(option.rect, QColor(0xE2, 0xE8, 0xE7));
         const QString purpose = index.data(kPurposeRole).toString();
@@ -39,7 +41,8 @@ public:
 
 }  // namespace
 
-Finder::Finder(QWidget* parent) : QFrame(parent, Qt::Popup), m_filter(new QLineEdit(this)), m_list(new QListWidget(this)) {
+Finder::Finder(QWidget* parent)
+    : QFrame(parent, Qt::Popup), m_filter(new QLineEdit(this)), m_list(new QListWidget(this)) {
     setObjectName(QStringLiteral("sheet"));
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 8, 8, 8);
@@ -78,16 +81,19 @@ void Finder::fill() {
     const QString wanted = m_filter->text().trimmed();
     std::vector<const StepSpec*> fitting;
     for (const StepSpec& spec : catalogue()) {
-        const QString name = QString::fromStdString(spec.name), purpose = QString::fromStdString(spec.purpose);
+        const QString name = QString::fromStdString(spec.name),
+                      purpose = QString::fromStdString(spec.purpose);
         if (spec.source || !spec.fits(m_kind)) continue;
-        if (wanted.isEmpty() || name.contains(wanted, Qt::CaseInsensitive) || purpose.contains(wanted, Qt::CaseInsensitive))
+        if (wanted.isEmpty() || name.contains(wanted, Qt::CaseInsensitive) ||
+            purpose.contains(wanted, Qt::CaseInsensitive))
             fitting.push_back(&spec);
     }
     const auto rank = [&](const StepSpec* spec) {
         const auto at = m_recent.indexOf(QString::fromStdString(spec->type));
         return at < 0 ? m_recent.size() : at;
     };
-    std::stable_sort(fitting.begin(), fitting.end(), [&](const StepSpec* a, const StepSpec* b) { return rank(a) < rank(b); });
+    std::stable_sort(fitting.begin(), fitting.end(),
+                     [&](const StepSpec* a, const StepSpec* b) { return rank(a) < rank(b); });
     m_list->clear();
     for (const StepSpec* spec : fitting) {
         auto* item = new QListWidgetItem(QString::fromStdString(spec->name), m_list);
@@ -97,7 +103,8 @@ void Finder::fill() {
     if (m_list->count() > 0) {
         m_list->setCurrentRow(0);
     } else {
-        auto* nothing = new QListWidgetItem(tr("Nothing fits a %1 line by that name.").arg(QString::fromUtf8(nameOf(m_kind))), m_list);
+        auto* nothing = new QListWidgetItem(
+            tr("Nothing fits a %1 line by that name.").arg(QString::fromUtf8(nameOf(m_kind))), m_list);
         nothing->setFlags(Qt::NoItemFlags);
     }
 }

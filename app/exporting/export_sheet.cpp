@@ -25,7 +25,19 @@ QLabel* heading(const QString& words, QWidget* parent) {
 }  // namespace
 
 ExportSheet::ExportSheet(Session& session, QWidget* parent)
-    : QFrame(parent), m_session(session), m_lookList(new QVBoxLayout), m_channelList(new QVBoxLayout), m_format(new QComboBox(this)), m_size(new QComboBox(this)), m_folder(new QLineEdit(this)), m_pattern(new QLineEdit(this)), m_summary(new QLabel(this)), m_doing(new QLabel(this)), m_progress(new QProgressBar(this)), m_start(new QPushButton(tr("Export"), this)), m_close(new QPushButton(tr("Close"), this)) {
+    : QFrame(parent),
+      m_session(session),
+      m_lookList(new QVBoxLayout),
+      m_channelList(new QVBoxLayout),
+      m_format(new QComboBox(this)),
+      m_size(new QComboBox(this)),
+      m_folder(new QLineEdit(this)),
+      m_pattern(new QLineEdit(this)),
+      m_summary(new QLabel(this)),
+      m_doing(new QLabel(this)),
+      m_progress(new QProgressBar(this)),
+      m_start(new QPushButton(tr("Export"), this)),
+      m_close(new QPushButton(tr("Close"), this)) {
     setObjectName(QStringLiteral("sheet"));
     setAccessibleName(tr("Export"));
     auto* column = new QVBoxLayout(this);
@@ -49,7 +61,9 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
     auto* form = new QGridLayout;
     form->setHorizontalSpacing(12);
     form->setVerticalSpacing(8);
-    const std::pair<const char*, QString> formats[] = {{"png8", tr("PNG, 8 bit")}, {"png16", tr("PNG, 16 bit")}, {"tiff16", tr("TIFF, 16 bit")}, {"exr-half", tr("EXR, half float")}, {"exr-float", tr("EXR, float")}, {"jpeg", tr("JPEG")}};
+    const std::pair<const char*, QString> formats[] = {
+        {"png8", tr("PNG, 8 bit")},          {"png16", tr("PNG, 16 bit")},    {"tiff16", tr("TIFF, 16 bit")},
+        {"exr-half", tr("EXR, half float")}, {"exr-float", tr("EXR, float")}, {"jpeg", tr("JPEG")}};
     for (const auto& [id, name] : formats) m_format->addItem(name, QString::fromLatin1(id));
     m_size->addItem(tr("as the sources"), 0);
     for (const int size : {512, 1024, 2048, 4096, 8192}) m_size->addItem(tr("%1 px").arg(size), size);
@@ -89,7 +103,8 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
     column->addLayout(buttons);
 
     connect(choose, &QPushButton::clicked, this, [this] {
-        const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder for the maps"), m_folder->text());
+        const QString folder =
+            QFileDialog::getExistingDirectory(this, tr("Folder for the maps"), m_folder->text());
         if (!folder.isEmpty()) setFolder(folder);
     });
     connect(m_start, &QPushButton::clicked, this, &ExportSheet::start);
@@ -113,7 +128,8 @@ void ExportSheet::open() {
         return;
     }
     fillLists();
-    if (m_folder->text().isEmpty()) setFolder(QString::fromStdString((m_session.resources().folder() / "exported").string()));
+    if (m_folder->text().isEmpty())
+        setFolder(QString::fromStdString((m_session.resources().folder() / "exported").string()));
     m_progress->hide();
     m_doing->clear();
     refreshSummary();
@@ -125,14 +141,17 @@ void ExportSheet::open() {
     m_start->setFocus();
 }
 
-void ExportSheet::setFolder(const QString& folder) { m_folder->setText(folder); }
+void ExportSheet::setFolder(const QString& folder) {
+    m_folder->setText(folder);
+}
 
 void ExportSheet::fillLists() {
     for (auto* list : {&m_looks, &m_channels}) {
         for (auto& [id, box] : *list) delete box;
         list->clear();
     }
-    const auto add = [&](auto& list, QVBoxLayout* layout, const std::string& id, const QString& name, bool checked) {
+    const auto add = [&](auto& list, QVBoxLayout* layout, const std::string& id, const QString& name,
+                         bool checked) {
         auto* box = new QCheckBox(name, this);
         box->setChecked(checked);
         box->setFixedHeight(18);
@@ -144,7 +163,8 @@ void ExportSheet::fillLists() {
     for (const auto& look : m_session.project().looks)
         add(m_looks, m_lookList, look->id, QString::fromStdString(look->name), look->id == m_session.look());
     for (const auto& line : m_session.project().lines)
-        if (!line->channel.empty()) add(m_channels, m_channelList, line->channel, QString::fromStdString(line->name), true);
+        if (!line->channel.empty())
+            add(m_channels, m_channelList, line->channel, QString::fromStdString(line->name), true);
 }
 
 ExportOptions ExportSheet::options() const {
@@ -165,8 +185,12 @@ void ExportSheet::refreshSummary() {
     const ExportOptions o = options();
     const bool ready = !o.looks.empty() && !o.channels.empty() && !o.folder.empty() && !o.pattern.empty();
     m_start->setEnabled(ready && !m_running);
-    m_summary->setText(ready ? tr("%1 looks × %2 channels. The source maps stay as they are; finished files replace older ones of the same name.").arg(o.looks.size()).arg(o.channels.size())
-                             : tr("Choose at least one look and one channel, and a folder and a name for the files."));
+    m_summary->setText(
+        ready ? tr("Looks: %1, channels: %2. The source maps stay as they are; finished files replace older "
+                   "ones of the same name.")
+                    .arg(o.looks.size())
+                    .arg(o.channels.size())
+              : tr("Choose at least one look and one channel, and a folder and a name for the files."));
 }
 
 void ExportSheet::start() {
@@ -179,17 +203,25 @@ void ExportSheet::start() {
     m_close->setText(tr("Stop"));
     m_start->setEnabled(false);
     const auto tell = [this](ExportProgress p) {
-        QMetaObject::invokeMethod(this, [this, p] {
-            if (!m_running) return;
-            m_progress->setValue(std::max(m_progress->value(), static_cast<int>(p.fraction * 1000)));
-            m_doing->setText(QString::fromStdString(p.what));
-        }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this,
+            [this, p] {
+                if (!m_running) return;
+                m_progress->setValue(std::max(m_progress->value(), static_cast<int>(p.fraction * 1000)));
+                m_doing->setText(QString::fromStdString(p.what));
+            },
+            Qt::QueuedConnection);
     };
-    m_thread = std::thread([this, project = m_session.project(), resources = m_session.resources(), o = options(), cancel = m_cancel, tell] {
+    m_thread = std::thread([this, project = m_session.project(), resources = m_session.resources(),
+                            o = options(), cancel = m_cancel, tell] {
         auto files = exportMaps(project, resources, o, cancel, tell);
-        const QString sentence = files ? tr("Exported %1 files to %2.").arg(files->size()).arg(QString::fromStdString(o.folder.string())) : QString::fromStdString(files.error().sentence);
+        const QString sentence = files ? tr("Exported %1 files to %2.")
+                                             .arg(files->size())
+                                             .arg(QString::fromStdString(o.folder.string()))
+                                       : QString::fromStdString(files.error().sentence);
         const bool isError = !files && files.error().kind != ErrorKind::Cancelled;
-        QMetaObject::invokeMethod(this, [this, sentence, isError] { end(sentence, isError); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, sentence, isError] { end(sentence, isError); }, Qt::QueuedConnection);
     });
 }
 
@@ -204,8 +236,10 @@ void ExportSheet::end(const QString& sentence, bool isError) {
     m_start->setEnabled(true);
     m_progress->hide();
     m_doing->clear();
-    if (!isError) hide();
-    else m_summary->setText(sentence);
+    if (!isError)
+        hide();
+    else
+        m_summary->setText(sentence);
     Q_EMIT finished(sentence, isError);
 }
 

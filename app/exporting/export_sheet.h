@@ -1,4 +1,5 @@
-// The export sheet: what, as what, where to; then progress that can be stopped. The work runs on a thread of its own.
+// The export sheet: what, as what, where to; then progress that can be stopped. The work runs on a thread of
+// its own.
 #pragma once
 
 #include <QFrame>

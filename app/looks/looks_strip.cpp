@@ -21,11 +21,13 @@ LookButton::LookButton(QString id, QString name, QString about, QWidget* parent)
     setFocusPolicy(Qt::TabFocus);
     setCursor(Qt::PointingHandCursor);
     setAccessibleName(tr("Look %1").arg(m_name));
-    setToolTip(m_id.isEmpty() ? tr("The maps as received, before any look") : tr("Click to show this look, double-click to rename it."));
+    setToolTip(m_id.isEmpty() ? tr("The maps as received, before any look")
+                              : tr("Click to show this look, double-click to rename it."));
 }
 
 QSize LookButton::sizeHint() const {
-    const int text = std::max(QFontMetrics(theme::font(12)).horizontalAdvance(m_name), QFontMetrics(theme::font(11)).horizontalAdvance(m_about));
+    const int text = std::max(QFontMetrics(theme::font(12)).horizontalAdvance(m_name),
+                              QFontMetrics(theme::font(11)).horizontalAdvance(m_about));
     return {std::clamp(text + 46 + 28, 120, 220), 56};
 }
 
@@ -60,7 +62,8 @@ void LookButton::paintEvent(QPaintEvent*) {
     p.setFont(theme::font(12, m_chosen));
     p.setPen(theme::kInk);
     const QRect text(58, 10, width() - 66, 18);
-    p.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(m_name, Qt::ElideRight, text.width()));
+    p.drawText(text, Qt::AlignLeft | Qt::AlignVCenter,
+               p.fontMetrics().elidedText(m_name, Qt::ElideRight, text.width()));
     p.setFont(theme::font(11));
     p.setPen(theme::kQuiet);
     p.drawText(text.translated(0, 18), Qt::AlignLeft | Qt::AlignVCenter, m_about);
@@ -77,7 +80,9 @@ void LookButton::mousePressEvent(QMouseEvent* event) {
 void LookButton::mouseDoubleClickEvent(QMouseEvent*) {
     if (!m_id.isEmpty()) Q_EMIT renameAsked();
 }
-void LookButton::contextMenuEvent(QContextMenuEvent* event) { Q_EMIT menuAsked(event->globalPos()); }
+void LookButton::contextMenuEvent(QContextMenuEvent* event) {
+    Q_EMIT menuAsked(event->globalPos());
+}
 void LookButton::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
         Q_EMIT clicked();
@@ -117,8 +122,10 @@ LookButton* LooksStrip::button(const QString& look) const {
 
 void LooksStrip::rebuild() {
     const QString chosen = QString::fromStdString(m_session.look());
-    std::vector<std::pair<std::string, std::string>> wanted{{"", m_session.project().lines.empty() ? "-" : ""}};
-    for (const auto& look : m_session.project().looks) wanted.emplace_back(look->id, look->name + "|" + std::to_string(look->changes.size()));
+    std::vector<std::pair<std::string, std::string>> wanted{
+        {"", m_session.project().lines.empty() ? "-" : ""}};
+    for (const auto& look : m_session.project().looks)
+        wanted.emplace_back(look->id, look->name + "|" + std::to_string(look->changes.size()));
     if (wanted != m_built || m_buttons.empty()) {
         m_built = wanted;
         while (QLayoutItem* item = m_row->takeAt(0)) {
@@ -128,16 +135,21 @@ void LooksStrip::rebuild() {
         m_buttons.clear();
         const auto add = [&](const QString& id, const QString& name, const QString& about) {
             auto* b = new LookButton(id, name, about, m_page);
-            if (const auto known = m_pictures.find(id); known != m_pictures.end()) b->setPicture(known->second);
+            if (const auto known = m_pictures.find(id); known != m_pictures.end())
+                b->setPicture(known->second);
             connect(b, &LookButton::clicked, this, [this, id] { m_session.setLook(id.toStdString()); });
-            connect(b, &LookButton::renameAsked, this, [this, id] { rename(id); }, Qt::QueuedConnection);
+            connect(
+                b, &LookButton::renameAsked, this, [this, id] { rename(id); }, Qt::QueuedConnection);
             connect(b, &LookButton::menuAsked, this, [this, id](QPoint at) { openMenu(id, at); });
             m_row->addWidget(b);
             m_buttons.push_back(b);
         };
         add({}, tr("As received"), tr("the base"));
         for (const auto& look : m_session.project().looks)
-            add(QString::fromStdString(look->id), QString::fromStdString(look->name), tr("%n change(s)", nullptr, static_cast<int>(look->changes.size())).replace(QStringLiteral("(s)"), look->changes.size() == 1 ? QString() : QStringLiteral("s")));
+            add(QString::fromStdString(look->id), QString::fromStdString(look->name),
+                tr("%n change(s)", nullptr, static_cast<int>(look->changes.size()))
+                    .replace(QStringLiteral("(s)"),
+                             look->changes.size() == 1 ? QString() : QStringLiteral("s")));
         auto* keep = new QPushButton(tr("+ Keep look"), m_page);
         keep->setToolTip(tr("Keeps what you see as a new look and goes on in it (Ctrl+K)"));
         keep->setEnabled(!m_session.project().lines.empty());
@@ -169,7 +181,8 @@ void LooksStrip::rename(const QString& look) {
         field->disconnect(this);
         const Look* old = m_session.project().findLook(look.toStdString());
         if (old != nullptr && !name.isEmpty() && name.toStdString() != old->name)
-            m_session.apply(edits::renameLook(m_session.project(), look.toStdString(), name.toStdString()), tr("Rename look"));
+            m_session.apply(edits::renameLook(m_session.project(), look.toStdString(), name.toStdString()),
+                            tr("Rename look"));
     });
 }
 
@@ -182,7 +195,9 @@ void LooksStrip::openMenu(const QString& look, QPoint globalPos) {
     });
     if (!look.isEmpty()) {
         menu->addAction(tr("Rename"), this, [this, look] { rename(look); });
-        menu->addAction(tr("Remove"), this, [this, look] { m_session.apply(edits::removeLook(m_session.project(), look.toStdString()), tr("Remove look")); });
+        menu->addAction(tr("Remove"), this, [this, look] {
+            m_session.apply(edits::removeLook(m_session.project(), look.toStdString()), tr("Remove look"));
+        });
     }
     menu->popup(globalPos);
 }

@@ -7,12 +7,15 @@ namespace {
 
 QImage toImage(const std::vector<std::uint32_t>& pixels, int width, int height) {
     if (pixels.empty()) return {};
-    return QImage(reinterpret_cast<const uchar*>(pixels.data()), width, height, width * 4, QImage::Format_RGB32).copy();
+    return QImage(reinterpret_cast<const uchar*>(pixels.data()), width, height, width * 4,
+                  QImage::Format_RGB32)
+        .copy();
 }
 
 }  // namespace
 
-PictureService::PictureService(std::filesystem::path models, std::filesystem::path environments, QObject* parent)
+PictureService::PictureService(std::filesystem::path models, std::filesystem::path environments,
+                               QObject* parent)
     : QObject(parent), m_preview(std::move(models), std::move(environments)) {
     m_lookPainter = std::make_unique<BoardPictures>(92, 92, 1);
     m_thread = std::thread([this] { work(); });
@@ -35,7 +38,8 @@ std::uint64_t PictureService::submit(F&& change, bool isUrgent) {
         const std::lock_guard lock(m_mutex);
         number = ++m_numbers;
         change(number);
-        // Coarse work is never stopped: it is short, and a hand that moves on would otherwise never see a picture.
+        // Coarse work is never stopped: it is short, and a hand that moves on would otherwise never see a
+        // picture.
         if (isUrgent) {
             m_fine.cancel();
             m_fine = CancelToken();
@@ -47,19 +51,26 @@ std::uint64_t PictureService::submit(F&& change, bool isUrgent) {
 
 std::uint64_t PictureService::askModel(PreviewRequest request, const Resources& resources) {
     return submit([&](std::uint64_t number) {
-        m_model = ModelAsked{{{}, {}, std::make_shared<const Resources>(resources), number}, std::move(request), 0};
+        m_model =
+            ModelAsked{{{}, {}, std::make_shared<const Resources>(resources), number}, std::move(request), 0};
     });
 }
 
-std::uint64_t PictureService::askBoard(Project project, std::string look, const Resources& resources, double scale) {
+std::uint64_t PictureService::askBoard(Project project, std::string look, const Resources& resources,
+                                       double scale) {
     return submit([&](std::uint64_t number) {
-        m_board = BoardAsked{{std::move(project), std::move(look), std::make_shared<const Resources>(resources), number}, scale};
+        m_board = BoardAsked{
+            {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
+            scale};
     });
 }
 
-std::uint64_t PictureService::askFlat(Project project, std::string look, FlatRequest request, const Resources& resources) {
+std::uint64_t PictureService::askFlat(Project project, std::string look, FlatRequest request,
+                                      const Resources& resources) {
     return submit([&](std::uint64_t number) {
-        m_flat = FlatAsked{{std::move(project), std::move(look), std::make_shared<const Resources>(resources), number}, std::move(request)};
+        m_flat = FlatAsked{
+            {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
+            std::move(request)};
     });
 }
 
@@ -70,12 +81,18 @@ std::uint64_t PictureService::askLooks(Project project, const Resources& resourc
     });
 }
 
-void PictureService::askProbe(Project project, std::string look, std::string line, std::string step, double u, double v,
-                              const Resources& resources) {
-    submit([&](std::uint64_t number) {
-        m_probe = ProbeAsked{{std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
-                             std::move(line), std::move(step), u, v};
-    }, false);
+void PictureService::askProbe(Project project, std::string look, std::string line, std::string step, double u,
+                              double v, const Resources& resources) {
+    submit(
+        [&](std::uint64_t number) {
+            m_probe = ProbeAsked{
+                {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
+                std::move(line),
+                std::move(step),
+                u,
+                v};
+        },
+        false);
 }
 
 void PictureService::askModelShape(std::string model) {
@@ -136,7 +153,8 @@ bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
         if (index >= asked.project.looks.size()) m_looks.reset();
         lock.unlock();
         const std::string id = index == 0 ? std::string() : asked.project.looks[index - 1]->id;
-        Q_EMIT lookReady(QString::fromStdString(id), toImage(m_lookPainter->paintLook(asked.project, id, *asked.resources), 92, 92));
+        Q_EMIT lookReady(QString::fromStdString(id),
+                         toImage(m_lookPainter->paintLook(asked.project, id, *asked.resources), 92, 92));
         lock.lock();
     } else if (m_model) {
         const ModelAsked asked = *m_model;
@@ -157,7 +175,8 @@ void PictureService::makeModel(const ModelAsked& asked, const CancelToken& cance
         const std::lock_guard lock(m_mutex);
         if (m_model && m_model->number == asked.number) {
             if (cancelled) {
-                // The mean of the fine passes cannot go on where it was: begin it again, behind the newer requests.
+                // The mean of the fine passes cannot go on where it was: begin it again, behind the newer
+                // requests.
                 m_model->stage = 1;
             } else if (!picture || asked.stage == Preview::kLastStage) {
                 m_model.reset();
@@ -178,14 +197,16 @@ void PictureService::makeModel(const ModelAsked& asked, const CancelToken& cance
 
 void PictureService::makeBoard(const BoardAsked& asked) {
     if (!m_boardPainter || m_boardScale != asked.scale) {
-        m_boardPainter = std::make_unique<BoardPictures>(static_cast<int>(kThumbWidth * asked.scale),
-                                                         static_cast<int>(kThumbHeight * asked.scale), kRibbonRows);
+        m_boardPainter =
+            std::make_unique<BoardPictures>(static_cast<int>(kThumbWidth * asked.scale),
+                                            static_cast<int>(kThumbHeight * asked.scale), kRibbonRows);
         m_boardScale = asked.scale;
     }
     const auto made = m_boardPainter->paint(asked.project, asked.look, *asked.resources);
     auto pictures = std::make_shared<CardPictures>();
     for (const auto& [step, picture] : made)
-        (*pictures)[step] = {toImage(picture.thumbnail, picture.width, picture.height), picture.ribbon, picture.spread};
+        (*pictures)[step] = {toImage(picture.thumbnail, picture.width, picture.height), picture.ribbon,
+                             picture.spread};
     Q_EMIT boardReady(asked.number, pictures);
 }
 
@@ -199,7 +220,8 @@ void PictureService::makeProbe(const ProbeAsked& asked) {
     answer.u = asked.u;
     answer.v = asked.v;
     const auto at = [&](const std::string& step) {
-        return probe(asked.project, asked.look, asked.line, step, static_cast<float>(asked.u), static_cast<float>(asked.v), *asked.resources);
+        return probe(asked.project, asked.look, asked.line, step, static_cast<float>(asked.u),
+                     static_cast<float>(asked.v), *asked.resources);
     };
     auto after = at(asked.step);
     if (!after) return;

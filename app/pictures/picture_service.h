@@ -1,5 +1,5 @@
-// The pictures' own thread. Views ask for pictures of a project; the newest request of each kind is worked on, coarse before
-// fine, and answered by signals with its number. The window's thread never computes.
+// The pictures' own thread. Views ask for pictures of a project; the newest request of each kind is worked
+// on, coarse before fine, and answered by signals with its number. The window's thread never computes.
 #pragma once
 
 #include <QImage>
@@ -36,7 +36,8 @@ class PictureService final : public QObject {
     Q_OBJECT
 
 public:
-    PictureService(std::filesystem::path models, std::filesystem::path environments, QObject* parent = nullptr);
+    PictureService(std::filesystem::path models, std::filesystem::path environments,
+                   QObject* parent = nullptr);
     ~PictureService() override;
 
     /// Each returns the request's number; answers to older ones may still come and are recognised by it.
@@ -44,7 +45,8 @@ public:
     std::uint64_t askBoard(Project project, std::string look, const Resources& resources, double scale);
     std::uint64_t askFlat(Project project, std::string look, FlatRequest request, const Resources& resources);
     std::uint64_t askLooks(Project project, const Resources& resources);
-    void askProbe(Project project, std::string look, std::string line, std::string step, double u, double v, const Resources& resources);
+    void askProbe(Project project, std::string look, std::string line, std::string step, double u, double v,
+                  const Resources& resources);
     void askModelShape(std::string model);
     /// True when nothing is asked for or being made; for tests and for taking screenshots.
     bool isIdle() const;

@@ -17,7 +17,12 @@
 namespace kettle {
 
 FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
-    : QWidget(parent), m_session(session), m_pictures(pictures), m_what(new QLabel(this)), m_zoomChip(new QLabel(this)), m_componentChip(new QToolButton(this)) {
+    : QWidget(parent),
+      m_session(session),
+      m_pictures(pictures),
+      m_what(new QLabel(this)),
+      m_zoomChip(new QLabel(this)),
+      m_componentChip(new QToolButton(this)) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setMinimumSize(200, 200);
@@ -33,7 +38,11 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
     m_componentChip->setPopupMode(QToolButton::InstantPopup);
     m_componentChip->setAccessibleName(tr("Component"));
     auto* menu = new QMenu(m_componentChip);
-    for (const auto& [id, name] : {std::pair<const char*, QString>{"", tr("All")}, {"red", tr("Red")}, {"green", tr("Green")}, {"blue", tr("Blue")}, {"alpha", tr("Alpha")}})
+    for (const auto& [id, name] : {std::pair<const char*, QString>{"", tr("All")},
+                                   {"red", tr("Red")},
+                                   {"green", tr("Green")},
+                                   {"blue", tr("Blue")},
+                                   {"alpha", tr("Alpha")}})
         menu->addAction(name, this, [this, id = std::string(id)] {
             m_component = id;
             ask();
@@ -60,7 +69,10 @@ void FlatView::refreshBar() {
     const auto shown = m_session.shownStep(m_session.selectedStep());
     const Line* line = m_session.selectedLine();
     const StepSpec* spec = shown ? findStepSpec(shown->type) : nullptr;
-    const QString words = spec != nullptr && line != nullptr ? tr("%1 after %2").arg(QString::fromStdString(line->name), QString::fromStdString(spec->name)) : tr("Flat");
+    const QString words =
+        spec != nullptr && line != nullptr
+            ? tr("%1 after %2").arg(QString::fromStdString(line->name), QString::fromStdString(spec->name))
+            : tr("Flat");
     m_what->setText(words);
     m_componentChip->setText(m_component.empty() ? tr("All") : QString::fromStdString(m_component));
     const double scale = m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height());
@@ -69,7 +81,8 @@ void FlatView::refreshBar() {
 
 QPointF FlatView::placeAt(QPointF pixel) const {
     const double scale = m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height());
-    return {m_centre.x() + (pixel.x() - width() / 2.0) / scale, m_centre.y() - (pixel.y() - height() / 2.0) / scale};
+    return {m_centre.x() + (pixel.x() - width() / 2.0) / scale,
+            m_centre.y() - (pixel.y() - height() / 2.0) / scale};
 }
 
 void FlatView::ask() {
@@ -87,7 +100,8 @@ void FlatView::ask() {
     const double scale = devicePixelRatioF();
     request.width = static_cast<int>(width() * scale);
     request.height = static_cast<int>(height() * scale);
-    const QPointF a = placeAt({0, static_cast<double>(height())}), b = placeAt({static_cast<double>(width()), 0});
+    const QPointF a = placeAt({0, static_cast<double>(height())}),
+                  b = placeAt({static_cast<double>(width()), 0});
     request.left = a.x(), request.bottom = a.y(), request.right = b.x(), request.top = b.y();
     m_asked = m_pictures.askFlat(m_session.shownProject(), m_session.look(), request, m_session.resources());
 }
@@ -110,7 +124,10 @@ void FlatView::paintEvent(QPaintEvent*) {
     else
         p.drawImage(rect(), m_picture);
     const double scale = m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height());
-    const auto pixelOf = [&](QPointF uv) { return QPointF(width() / 2.0 + (uv.x() - m_centre.x()) * scale, height() / 2.0 - (uv.y() - m_centre.y()) * scale); };
+    const auto pixelOf = [&](QPointF uv) {
+        return QPointF(width() / 2.0 + (uv.x() - m_centre.x()) * scale,
+                       height() / 2.0 - (uv.y() - m_centre.y()) * scale);
+    };
     // What repeats around the one tile is paled, so that its edges are seen without a line over the picture.
     if (!m_picture.isNull()) {
         const QRectF tile(pixelOf({0, 1}), pixelOf({1, 0}));
@@ -122,7 +139,8 @@ void FlatView::paintEvent(QPaintEvent*) {
     }
     if (m_mark) {
         p.setRenderHint(QPainter::Antialiasing);
-        const QPointF at = pixelOf({m_mark->x() - std::floor(m_mark->x()), m_mark->y() - std::floor(m_mark->y())});
+        const QPointF at =
+            pixelOf({m_mark->x() - std::floor(m_mark->x()), m_mark->y() - std::floor(m_mark->y())});
         p.setPen(QPen(theme::kCard, 3));
         p.drawEllipse(at, 6, 6);
         p.setPen(QPen(theme::kInk, 1.2));
@@ -158,7 +176,9 @@ void FlatView::mouseMoveEvent(QMouseEvent* event) {
     Q_EMIT pointed(uv.x(), uv.y());
 }
 
-void FlatView::leaveEvent(QEvent*) { Q_EMIT pointerLeft(); }
+void FlatView::leaveEvent(QEvent*) {
+    Q_EMIT pointerLeft();
+}
 
 void FlatView::zoomAt(QPointF pixel, double factor) {
     const QPointF kept = placeAt(pixel);
@@ -168,19 +188,34 @@ void FlatView::zoomAt(QPointF pixel, double factor) {
     ask();
 }
 
-void FlatView::wheelEvent(QWheelEvent* event) { zoomAt(event->position(), std::pow(1.2, event->angleDelta().y() / 120.0)); }
+void FlatView::wheelEvent(QWheelEvent* event) {
+    zoomAt(event->position(), std::pow(1.2, event->angleDelta().y() / 120.0));
+}
 
 void FlatView::keyPressEvent(QKeyEvent* event) {
-    const double step = 0.1 * std::min(width(), height()) / (m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height()));
+    const double step = 0.1 * std::min(width(), height()) /
+                        (m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height()));
     switch (event->key()) {
-        case Qt::Key_Left: m_centre.rx() -= step; break;
-        case Qt::Key_Right: m_centre.rx() += step; break;
-        case Qt::Key_Up: m_centre.ry() += step; break;
-        case Qt::Key_Down: m_centre.ry() -= step; break;
-        case Qt::Key_Plus: return zoomAt(QRectF(rect()).center(), 1.2);
-        case Qt::Key_Minus: return zoomAt(QRectF(rect()).center(), 1 / 1.2);
-        case Qt::Key_Home: return fit();
-        default: return QWidget::keyPressEvent(event);
+        case Qt::Key_Left:
+            m_centre.rx() -= step;
+            break;
+        case Qt::Key_Right:
+            m_centre.rx() += step;
+            break;
+        case Qt::Key_Up:
+            m_centre.ry() += step;
+            break;
+        case Qt::Key_Down:
+            m_centre.ry() -= step;
+            break;
+        case Qt::Key_Plus:
+            return zoomAt(QRectF(rect()).center(), 1.2);
+        case Qt::Key_Minus:
+            return zoomAt(QRectF(rect()).center(), 1 / 1.2);
+        case Qt::Key_Home:
+            return fit();
+        default:
+            return QWidget::keyPressEvent(event);
     }
     ask();
 }

@@ -1,4 +1,5 @@
-// The flat map: the chosen step's result in texture space. Pans, zooms, shows components, and probes under the pointer.
+// The flat map: the chosen step's result in texture space. Pans, zooms, shows components, and probes under
+// the pointer.
 #pragma once
 
 #include <QImage>

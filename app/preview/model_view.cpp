@@ -33,7 +33,8 @@ QColor surroundColour(const std::string& name) {
 
 }  // namespace
 
-ModelView::ModelView(Session& session, PictureService& pictures, QStringList models, QStringList environments, QWidget* parent)
+ModelView::ModelView(Session& session, PictureService& pictures, QStringList models, QStringList environments,
+                     QWidget* parent)
     : QWidget(parent), m_session(session), m_pictures(pictures) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
@@ -72,26 +73,40 @@ ModelView::ModelView(Session& session, PictureService& pictures, QStringList mod
 
     auto* modelMenu = new QMenu(m_modelChip);
     for (const QString& name : models)
-        modelMenu->addAction(titleOf(name), this, [this, name] { setView([&](ViewSettings& v) { v.model = name.toStdString(); }); });
+        modelMenu->addAction(titleOf(name), this, [this, name] {
+            setView([&](ViewSettings& v) { v.model = name.toStdString(); });
+        });
     m_modelChip->setMenu(modelMenu);
     auto* lightMenu = new QMenu(m_lightChip);
     for (const QString& name : environments)
-        lightMenu->addAction(titleOf(name), this, [this, name] { setView([&](ViewSettings& v) { v.environment = name.toStdString(); }); });
+        lightMenu->addAction(titleOf(name), this, [this, name] {
+            setView([&](ViewSettings& v) { v.environment = name.toStdString(); });
+        });
     lightMenu->addSeparator();
-    lightMenu->addAction(tr("Turn left by 15°"), this, [this] { setView([](ViewSettings& v) { v.environmentTurn -= 15; }); });
-    lightMenu->addAction(tr("Turn right by 15°"), this, [this] { setView([](ViewSettings& v) { v.environmentTurn += 15; }); });
+    lightMenu->addAction(tr("Turn left by 15°"), this,
+                         [this] { setView([](ViewSettings& v) { v.environmentTurn -= 15; }); });
+    lightMenu->addAction(tr("Turn right by 15°"), this,
+                         [this] { setView([](ViewSettings& v) { v.environmentTurn += 15; }); });
     m_lightChip->setMenu(lightMenu);
     auto* viewMenu = new QMenu(m_viewChip);
     viewMenu->addAction(tr("Frame the model"), this, [this] { frameModel(); });
     viewMenu->addSeparator();
-    viewMenu->addAction(tr("Lighter by half a stop"), this, [this] { setView([](ViewSettings& v) { v.exposure += 0.5; }); });
-    viewMenu->addAction(tr("Darker by half a stop"), this, [this] { setView([](ViewSettings& v) { v.exposure -= 0.5; }); });
+    viewMenu->addAction(tr("Lighter by half a stop"), this,
+                        [this] { setView([](ViewSettings& v) { v.exposure += 0.5; }); });
+    viewMenu->addAction(tr("Darker by half a stop"), this,
+                        [this] { setView([](ViewSettings& v) { v.exposure -= 0.5; }); });
     viewMenu->addSeparator();
-    for (const auto& [id, name] : {std::pair<const char*, QString>{"standard", tr("Standard view (sRGB)")}, {"soft", tr("Soft highlights")}})
-        viewMenu->addAction(name, this, [this, id = std::string(id)] { setView([&](ViewSettings& v) { v.transform = id; }); });
+    for (const auto& [id, name] : {std::pair<const char*, QString>{"standard", tr("Standard view (sRGB)")},
+                                   {"soft", tr("Soft highlights")}})
+        viewMenu->addAction(name, this, [this, id = std::string(id)] {
+            setView([&](ViewSettings& v) { v.transform = id; });
+        });
     viewMenu->addSeparator();
-    for (const auto& [id, name] : {std::pair<const char*, QString>{"pale", tr("Pale surround")}, {"middle", tr("Middle surround")}, {"dark", tr("Dark surround")}})
-        viewMenu->addAction(name, this, [this, id = std::string(id)] { setView([&](ViewSettings& v) { v.surround = id; }); });
+    for (const auto& [id, name] : {std::pair<const char*, QString>{"pale", tr("Pale surround")},
+                                   {"middle", tr("Middle surround")},
+                                   {"dark", tr("Dark surround")}})
+        viewMenu->addAction(
+            name, this, [this, id = std::string(id)] { setView([&](ViewSettings& v) { v.surround = id; }); });
     m_viewChip->setMenu(viewMenu);
 
     connect(&session, &Session::projectChanged, this, &ModelView::ask);
@@ -186,7 +201,10 @@ void ModelView::refreshBar() {
     const ViewSettings& view = m_session.project().view;
     m_modelChip->setText(titleOf(QString::fromStdString(view.model)));
     m_lightChip->setText(titleOf(QString::fromStdString(view.environment)));
-    m_viewChip->setText(view.exposure == 0 ? tr("View") : tr("View %1%2 EV").arg(view.exposure > 0 ? QStringLiteral("+") : QString()).arg(view.exposure, 0, 'f', 1));
+    m_viewChip->setText(view.exposure == 0 ? tr("View")
+                                           : tr("View %1%2 EV")
+                                                 .arg(view.exposure > 0 ? QStringLiteral("+") : QString())
+                                                 .arg(view.exposure, 0, 'f', 1));
     m_stateChip->setText(state());
     m_stateChip->setToolTip(m_problem);
     m_stateChip->setStyleSheet(m_problem.isEmpty() ? QString() : QStringLiteral("color: #A45A00;"));
@@ -199,7 +217,9 @@ void ModelView::refreshBar() {
         const Line* line = m_session.project().findLine(here->line);
         const auto place = m_session.project().findStep(here->after);
         const StepSpec* spec = place ? findStepSpec(m_session.project().stepAt(*place).type) : nullptr;
-        m_hereText->setText(tr("%1 after %2").arg(line != nullptr ? QString::fromStdString(line->name) : QString(), spec != nullptr ? QString::fromStdString(spec->name) : QString()));
+        m_hereText->setText(tr("%1 after %2")
+                                .arg(line != nullptr ? QString::fromStdString(line->name) : QString(),
+                                     spec != nullptr ? QString::fromStdString(spec->name) : QString()));
     }
 }
 
@@ -238,10 +258,12 @@ void ModelView::setMark(std::optional<QPointF> uv) {
         double best = 0.02 * 0.02;
         for (int y = 0; y < 48; ++y)
             for (int x = 0; x < 72; ++x) {
-                const float fx = (static_cast<float>(x) + 0.5f) / 72, fy = (static_cast<float>(y) + 0.5f) / 48;
+                const float fx = (static_cast<float>(x) + 0.5f) / 72,
+                            fy = (static_cast<float>(y) + 0.5f) / 48;
                 const SurfacePoint s = surfaceAt(*m_scene, m_camera, aspect, fx, fy);
                 if (!s.found) continue;
-                const double du = static_cast<double>(s.u - std::floor(s.u)) - uv->x(), dv = static_cast<double>(s.v - std::floor(s.v)) - uv->y();
+                const double du = static_cast<double>(s.u - std::floor(s.u)) - uv->x(),
+                             dv = static_cast<double>(s.v - std::floor(s.v)) - uv->y();
                 if (du * du + dv * dv >= best) continue;
                 best = du * du + dv * dv;
                 m_mark = QPointF(static_cast<double>(fx) * width(), static_cast<double>(fy) * height());
@@ -266,9 +288,10 @@ void ModelView::mouseMoveEvent(QMouseEvent* event) {
     const QPoint d = event->pos() - m_last;
     if (!m_turning && !m_panning) {
         if (!m_scene) return;
-        const SurfacePoint s = surfaceAt(*m_scene, m_camera, static_cast<float>(width()) / static_cast<float>(height()),
-                                         static_cast<float>(event->position().x()) / static_cast<float>(width()),
-                                         static_cast<float>(event->position().y()) / static_cast<float>(height()));
+        const SurfacePoint s =
+            surfaceAt(*m_scene, m_camera, static_cast<float>(width()) / static_cast<float>(height()),
+                      static_cast<float>(event->position().x()) / static_cast<float>(width()),
+                      static_cast<float>(event->position().y()) / static_cast<float>(height()));
         if (s.found)
             Q_EMIT pointed(static_cast<double>(s.u), static_cast<double>(s.v));
         else
@@ -280,33 +303,57 @@ void ModelView::mouseMoveEvent(QMouseEvent* event) {
         m_camera.turn -= static_cast<float>(d.x()) * 0.5f;
         m_camera.tilt = std::clamp(m_camera.tilt + static_cast<float>(d.y()) * 0.4f, -85.0f, 85.0f);
     } else {
-        const Vec3 forward = normalised(m_camera.target - m_camera.position()), right = normalised(cross(forward, {0, 1, 0})), up = cross(right, forward);
-        const float scale = 2 * m_camera.distance * std::tan(m_camera.fieldOfView * 0.00872665f) / static_cast<float>(height());
-        m_camera.target = m_camera.target - right * (static_cast<float>(d.x()) * scale) + up * (static_cast<float>(d.y()) * scale);
+        const Vec3 forward = normalised(m_camera.target - m_camera.position()),
+                   right = normalised(cross(forward, {0, 1, 0})), up = cross(right, forward);
+        const float scale = 2 * m_camera.distance * std::tan(m_camera.fieldOfView * 0.00872665f) /
+                            static_cast<float>(height());
+        m_camera.target = m_camera.target - right * (static_cast<float>(d.x()) * scale) +
+                          up * (static_cast<float>(d.y()) * scale);
     }
     ask();
 }
 
-void ModelView::mouseReleaseEvent(QMouseEvent*) { m_turning = m_panning = false; }
+void ModelView::mouseReleaseEvent(QMouseEvent*) {
+    m_turning = m_panning = false;
+}
 
-void ModelView::leaveEvent(QEvent*) { Q_EMIT pointerLeft(); }
+void ModelView::leaveEvent(QEvent*) {
+    Q_EMIT pointerLeft();
+}
 
 void ModelView::wheelEvent(QWheelEvent* event) {
-    m_camera.distance = std::clamp(m_camera.distance * static_cast<float>(std::pow(0.88, event->angleDelta().y() / 120.0)), 1.0f, 20000.0f);
+    m_camera.distance =
+        std::clamp(m_camera.distance * static_cast<float>(std::pow(0.88, event->angleDelta().y() / 120.0)),
+                   1.0f, 20000.0f);
     ask();
 }
 
 void ModelView::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
-        case Qt::Key_Left: m_camera.turn -= 8; break;
-        case Qt::Key_Right: m_camera.turn += 8; break;
-        case Qt::Key_Up: m_camera.tilt = std::min(85.0f, m_camera.tilt + 6); break;
-        case Qt::Key_Down: m_camera.tilt = std::max(-85.0f, m_camera.tilt - 6); break;
-        case Qt::Key_Plus: m_camera.distance *= 0.9f; break;
-        case Qt::Key_Minus: m_camera.distance *= 1.1f; break;
-        case Qt::Key_Home: return frameModel();
-        case Qt::Key_Escape: return m_session.setLookHere(std::nullopt);
-        default: return QWidget::keyPressEvent(event);
+        case Qt::Key_Left:
+            m_camera.turn -= 8;
+            break;
+        case Qt::Key_Right:
+            m_camera.turn += 8;
+            break;
+        case Qt::Key_Up:
+            m_camera.tilt = std::min(85.0f, m_camera.tilt + 6);
+            break;
+        case Qt::Key_Down:
+            m_camera.tilt = std::max(-85.0f, m_camera.tilt - 6);
+            break;
+        case Qt::Key_Plus:
+            m_camera.distance *= 0.9f;
+            break;
+        case Qt::Key_Minus:
+            m_camera.distance *= 1.1f;
+            break;
+        case Qt::Key_Home:
+            return frameModel();
+        case Qt::Key_Escape:
+            return m_session.setLookHere(std::nullopt);
+        default:
+            return QWidget::keyPressEvent(event);
     }
     ask();
 }

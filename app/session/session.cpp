@@ -20,9 +20,11 @@ ColourManagement coloursInForce(std::vector<std::string>& problems) {
 
 }  // namespace
 
-Session::Session(QObject* parent) : QObject(parent), m_resources(std::make_unique<Resources>(QDir::currentPath().toStdString())) {}
+Session::Session(QObject* parent)
+    : QObject(parent), m_resources(std::make_unique<Resources>(QDir::currentPath().toStdString())) {}
 
-void Session::load(Project project, const QString& file, std::filesystem::path folder, std::vector<std::string> problems) {
+void Session::load(Project project, const QString& file, std::filesystem::path folder,
+                   std::vector<std::string> problems) {
     ColourManagement colours = coloursInForce(problems);
     m_resources = std::make_unique<Resources>(std::move(folder), m_store, std::move(colours));
     m_history = History(std::move(project));
@@ -55,7 +57,8 @@ bool Session::open(const QString& file) {
     }
     std::vector<std::string> problems = problemsOf(*project);
     const QFileInfo info(file);
-    load(std::move(*project), info.absoluteFilePath(), info.absolutePath().toStdString(), std::move(problems));
+    load(std::move(*project), info.absoluteFilePath(), info.absolutePath().toStdString(),
+         std::move(problems));
     return true;
 }
 
@@ -67,7 +70,8 @@ bool Session::save(const QString& file) {
     const bool moves = folder != m_resources->folder();
     if (moves)
         for (auto& set : saved.sets) {
-            const std::filesystem::path relative = (m_resources->folder() / set->folder).lexically_normal().lexically_relative(folder);
+            const std::filesystem::path relative =
+                (m_resources->folder() / set->folder).lexically_normal().lexically_relative(folder);
             set.edit().folder = relative.string();
         }
     if (auto done = saveProject(saved, file.toStdString()); !done) {
@@ -125,17 +129,20 @@ void Session::afterHistory() {
         m_step.clear();
         Q_EMIT selectionChanged();
     }
-    if (m_lookHere && !m_lookHere->after.empty() && !project().findStep(m_lookHere->after)) setLookHere(std::nullopt);
+    if (m_lookHere && !m_lookHere->after.empty() && !project().findStep(m_lookHere->after))
+        setLookHere(std::nullopt);
     Q_EMIT projectChanged();
 }
 
-void Session::setControl(const std::string& step, const std::string& control, ControlValue value, std::uint64_t gesture) {
+void Session::setControl(const std::string& step, const std::string& control, ControlValue value,
+                         std::uint64_t gesture) {
     const auto place = project().findStep(step);
     const StepSpec* spec = place ? findStepSpec(project().stepAt(*place).type) : nullptr;
     const ControlSpec* described = spec != nullptr ? spec->findControl(control) : nullptr;
     if (described == nullptr) return;
     apply(edits::setControl(project(), m_look, step, control, std::move(value)),
-          tr("%1 of %2").arg(QString::fromStdString(described->name), QString::fromStdString(spec->name)), gesture);
+          tr("%1 of %2").arg(QString::fromStdString(described->name), QString::fromStdString(spec->name)),
+          gesture);
 }
 
 void Session::resetControl(const std::string& step, const std::string& control) {
@@ -149,7 +156,8 @@ void Session::insertStep(const std::string& line, std::size_t index, const std::
     step.id = edits::freshId(project(), "s");
     step.type = type;
     const std::string id = step.id;
-    if (apply(edits::insertStep(project(), m_look, line, index, std::move(step)), tr("Add %1").arg(QString::fromStdString(spec->name))))
+    if (apply(edits::insertStep(project(), m_look, line, index, std::move(step)),
+              tr("Add %1").arg(QString::fromStdString(spec->name))))
         selectStep(id);
 }
 
@@ -157,14 +165,17 @@ void Session::removeStep(const std::string& step) {
     const auto place = project().findStep(step);
     if (!place) return;
     const StepSpec* spec = findStepSpec(project().stepAt(*place).type);
-    const std::string before = place->step > 0 ? project().lines[place->line]->steps[place->step - 1]->id : std::string();
+    const std::string before =
+        place->step > 0 ? project().lines[place->line]->steps[place->step - 1]->id : std::string();
     const QString name = spec != nullptr ? QString::fromStdString(spec->name) : QString::fromStdString(step);
     if (apply(edits::removeStep(project(), step), tr("Remove %1").arg(name))) selectStep(before);
 }
 
 void Session::toggleBypass(const std::string& step) {
     const auto shown = shownStep(step);
-    if (shown) apply(edits::setBypass(project(), m_look, step, !shown->bypass), shown->bypass ? tr("Switch on") : tr("Bypass"));
+    if (shown)
+        apply(edits::setBypass(project(), m_look, step, !shown->bypass),
+              shown->bypass ? tr("Switch on") : tr("Bypass"));
 }
 
 void Session::undo() {

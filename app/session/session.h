@@ -1,5 +1,5 @@
-// The session: the open project with its history, the look in force, the chosen step, and what is shown. Every view reads it
-// and asks it for edits; it computes nothing itself.
+// The session: the open project with its history, the look in force, the chosen step, and what is shown.
+// Every view reads it and asks it for edits; it computes nothing itself.
 #pragma once
 
 #include <QObject>
@@ -38,7 +38,8 @@ public:
     bool apply(Result<Project> next, const QString& name, std::uint64_t gesture = 0);
     /// A number for a new gesture: edits that carry it join into one entry.
     std::uint64_t newGesture() { return ++m_lastGesture; }
-    void setControl(const std::string& step, const std::string& control, ControlValue value, std::uint64_t gesture = 0);
+    void setControl(const std::string& step, const std::string& control, ControlValue value,
+                    std::uint64_t gesture = 0);
     void resetControl(const std::string& step, const std::string& control);
     void insertStep(const std::string& line, std::size_t index, const std::string& type);
     void removeStep(const std::string& step);
@@ -75,7 +76,8 @@ Q_SIGNALS:
     void told(const QString& sentence, bool isError);
 
 private:
-    void load(Project project, const QString& file, std::filesystem::path folder, std::vector<std::string> problems);
+    void load(Project project, const QString& file, std::filesystem::path folder,
+              std::vector<std::string> problems);
     void afterHistory();
 
     History m_history;

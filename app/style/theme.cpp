@@ -5,8 +5,11 @@
 #include <QPalette>
 #include <QStyleFactory>
 
-// A static library's resources are only linked in if something names them; the macro must stand outside a namespace.
-static void initResources() { Q_INIT_RESOURCE(resources); }
+// A static library's resources are only linked in if something names them; the macro must stand outside a
+// namespace.
+static void initResources() {
+    Q_INIT_RESOURCE(resources);
+}
 
 namespace kettle::theme {
 namespace {

@@ -1,4 +1,5 @@
-// The look of the window: tokens for colours and measures, the shipped font, and the style sheet made of them.
+// The look of the window: tokens for colours and measures, the shipped font, and the style sheet made of
+// them.
 #pragma once
 
 #include <QColor>

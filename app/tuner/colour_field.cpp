@@ -10,7 +10,8 @@
 
 namespace kettle {
 
-ColourField::ColourField(QWidget* parent) : QWidget(parent), m_swatch(new QLabel(this)), m_hex(new QLineEdit(this)) {
+ColourField::ColourField(QWidget* parent)
+    : QWidget(parent), m_swatch(new QLabel(this)), m_hex(new QLineEdit(this)) {
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setHorizontalSpacing(8);
@@ -34,13 +35,15 @@ ColourField::ColourField(QWidget* parent) : QWidget(parent), m_swatch(new QLabel
         grid->addWidget(m_sliders[i], static_cast<int>(i) + 1, 1);
         connect(m_sliders[i], &ValueSlider::gestureStarted, this, &ColourField::gestureStarted);
         connect(m_sliders[i], &ValueSlider::gestureEnded, this, &ColourField::gestureEnded);
-        connect(m_sliders[i], &ValueSlider::edited, this, [this](double, bool inGesture) { fromSliders(inGesture); });
+        connect(m_sliders[i], &ValueSlider::edited, this,
+                [this](double, bool inGesture) { fromSliders(inGesture); });
     }
     grid->setColumnStretch(1, 1);
     connect(m_hex, &QLineEdit::editingFinished, this, [this] {
         Colour c;
         if (linearOfHex(m_hex->text().trimmed().toStdString(), c.r, c.g, c.b) && !(c == m_colour) &&
-            m_hex->text().trimmed().toUpper() != QString::fromStdString(hexOfLinear(m_colour.r, m_colour.g, m_colour.b))) {
+            m_hex->text().trimmed().toUpper() !=
+                QString::fromStdString(hexOfLinear(m_colour.r, m_colour.g, m_colour.b))) {
             setColour(c);
             Q_EMIT edited(m_colour, false);
         }
@@ -61,12 +64,15 @@ void ColourField::setColour(Colour colour) {
 
 void ColourField::refresh() {
     const QString hex = QString::fromStdString(hexOfLinear(m_colour.r, m_colour.g, m_colour.b));
-    m_swatch->setStyleSheet(QStringLiteral("background: %1; border: 1px solid #8A8A8A; border-radius: 4px;").arg(hex));
+    m_swatch->setStyleSheet(
+        QStringLiteral("background: %1; border: 1px solid #8A8A8A; border-radius: 4px;").arg(hex));
     if (!m_hex->hasFocus() || !m_hex->isModified()) m_hex->setText(hex);
 }
 
 void ColourField::fromSliders(bool inGesture) {
-    const Vec3 shown = rgbOf({static_cast<float>(m_sliders[0]->value()), static_cast<float>(m_sliders[1]->value()), static_cast<float>(m_sliders[2]->value())});
+    const Vec3 shown =
+        rgbOf({static_cast<float>(m_sliders[0]->value()), static_cast<float>(m_sliders[1]->value()),
+               static_cast<float>(m_sliders[2]->value())});
     m_colour = {srgbToLinear(shown.x), srgbToLinear(shown.y), srgbToLinear(shown.z)};
     refresh();
     Q_EMIT edited(m_colour, inGesture);

@@ -23,25 +23,32 @@ QString feedWords(const Project& project, const Feed& feed) {
     const Line* line = project.findLine(feed.line);
     QString words = line != nullptr ? QString::fromStdString(line->name) : QObject::tr("missing line");
     if (!feed.after.empty())
-        if (const auto place = project.findStep(feed.after)) words += QObject::tr(" after %1").arg(stepName(project.stepAt(*place)));
+        if (const auto place = project.findStep(feed.after))
+            words += QObject::tr(" after %1").arg(stepName(project.stepAt(*place)));
     if (!feed.component.empty()) words += QLatin1Char(' ') + QString::fromStdString(feed.component);
     return words;
 }
 
-QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string& feedId, Kind wanted, QWidget* parent) {
+QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string& feedId, Kind wanted,
+                    QWidget* parent) {
     auto* menu = new QMenu(parent);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     const auto join = [&session, step, feedId](std::optional<Feed> feed) {
-        session.apply(edits::setFeed(session.project(), step, feedId, std::move(feed)), QObject::tr("Feed %1").arg(QString::fromStdString(feedId)));
+        session.apply(edits::setFeed(session.project(), step, feedId, std::move(feed)),
+                      QObject::tr("Feed %1").arg(QString::fromStdString(feedId)));
     };
     const Project& project = session.project();
-    const auto possible = [&](const Feed& feed) { return edits::setFeed(project, step, feedId, feed).has_value(); };
+    const auto possible = [&](const Feed& feed) {
+        return edits::setFeed(project, step, feedId, feed).has_value();
+    };
     menu->addAction(QObject::tr("None"), menu, [join] { join(std::nullopt); });
-    menu->addAction(wanted == Kind::Scalar ? QObject::tr("A number") : QObject::tr("A colour"), menu, [join, wanted] {
-        Feed feed;
-        feed.constant = wanted == Kind::Scalar ? ControlValue(0.5) : ControlValue(Colour{0.5f, 0.5f, 0.5f});
-        join(feed);
-    });
+    menu->addAction(
+        wanted == Kind::Scalar ? QObject::tr("A number") : QObject::tr("A colour"), menu, [join, wanted] {
+            Feed feed;
+            feed.constant =
+                wanted == Kind::Scalar ? ControlValue(0.5) : ControlValue(Colour{0.5f, 0.5f, 0.5f});
+            join(feed);
+        });
     menu->addSeparator();
     for (const auto& line : project.lines) {
         if (line->kind == Kind::Normal && wanted != Kind::Normal) continue;

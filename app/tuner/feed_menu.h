@@ -14,7 +14,8 @@ namespace kettle {
 class Session;
 
 /// A menu that deletes itself when it closes. Choices that would let a line feed itself are left out.
-QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string& feed, Kind wanted, QWidget* parent);
+QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string& feed, Kind wanted,
+                    QWidget* parent);
 
 /// "Wear alpha", "Base colour after HSV shift", "0.50"
 QString feedWords(const Project& project, const Feed& feed);

@@ -31,7 +31,8 @@ HueDial::HueDial(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::OpenHandCursor);
     setAccessibleName(tr("Hue dial"));
-    setToolTip(tr("Inside: the hues that come in. Outside: where they go. Drag to turn; Shift turns finely."));
+    setToolTip(
+        tr("Inside: the hues that come in. Outside: where they go. Drag to turn; Shift turns finely."));
 }
 
 void HueDial::setAngle(double degrees) {
@@ -76,7 +77,8 @@ void HueDial::paintEvent(QPaintEvent*) {
     p.drawLine(onCircle(c, kInner - 4, 0), onCircle(c, kInner + 2, 0));
     p.setFont(theme::font(15, true));
     p.setPen(theme::kInk);
-    const QString text = QStringLiteral("%1%2°").arg(m_angle > 0 ? QStringLiteral("+") : QString()).arg(m_angle, 0, 'f', 0);
+    const QString text =
+        QStringLiteral("%1%2°").arg(m_angle > 0 ? QStringLiteral("+") : QString()).arg(m_angle, 0, 'f', 0);
     p.drawText(QRectF(c.x() - 40, c.y() - 20, 80, 22), Qt::AlignCenter, text);
     p.setFont(theme::font(11));
     p.setPen(theme::kQuiet);
@@ -119,7 +121,9 @@ void HueDial::mouseReleaseEvent(QMouseEvent*) {
 }
 
 void HueDial::keyPressEvent(QKeyEvent* event) {
-    const int direction = event->key() == Qt::Key_Right || event->key() == Qt::Key_Up ? 1 : event->key() == Qt::Key_Left || event->key() == Qt::Key_Down ? -1 : 0;
+    const int direction = event->key() == Qt::Key_Right || event->key() == Qt::Key_Up    ? 1
+                          : event->key() == Qt::Key_Left || event->key() == Qt::Key_Down ? -1
+                                                                                         : 0;
     if (direction == 0) return QWidget::keyPressEvent(event);
     setAngle(shortest(m_angle + direction * ((event->modifiers() & Qt::ShiftModifier) != 0 ? 0.1 : 1.0)));
     Q_EMIT edited(m_angle, false);

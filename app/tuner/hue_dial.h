@@ -1,4 +1,5 @@
-// The hue dial: the inner ring is the spread of the hues that come in, the outer ring where they go. Drag to turn.
+// The hue dial: the inner ring is the spread of the hues that come in, the outer ring where they go. Drag to
+// turn.
 #pragma once
 
 #include <QWidget>

@@ -69,7 +69,8 @@ void NumberField::mouseMoveEvent(QMouseEvent* event) {
     }
     if (!m_dragging) return m_pressed ? void() : QLineEdit::mouseMoveEvent(event);
     const double fine = (event->modifiers() & Qt::ShiftModifier) != 0 ? 0.1 : 1.0;
-    const double value = rounded(m_startValue + dx * m_style.stepSize() * fine, m_style.decimals + (fine < 1 ? 1 : 0));
+    const double value =
+        rounded(m_startValue + dx * m_style.stepSize() * fine, m_style.decimals + (fine < 1 ? 1 : 0));
     if (value == m_value) return;
     setValue(value);
     Q_EMIT edited(m_value, true);
@@ -177,7 +178,9 @@ void ValueSlider::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void ValueSlider::keyPressEvent(QKeyEvent* event) {
-    const int direction = event->key() == Qt::Key_Right || event->key() == Qt::Key_Up ? 1 : event->key() == Qt::Key_Left || event->key() == Qt::Key_Down ? -1 : 0;
+    const int direction = event->key() == Qt::Key_Right || event->key() == Qt::Key_Up    ? 1
+                          : event->key() == Qt::Key_Left || event->key() == Qt::Key_Down ? -1
+                                                                                         : 0;
     if (direction == 0) return QWidget::keyPressEvent(event);
     const double fine = (event->modifiers() & Qt::ShiftModifier) != 0 ? 0.1 : 1.0;
     m_value = rounded(m_value + direction * m_style.stepSize() * fine, m_style.decimals + 1);

@@ -1,5 +1,5 @@
-// A number that is typed, dragged or stepped, and the slider beside it. The slider covers the comfortable range; a typed
-// number may exceed it. Both report gestures, so that one drag is one entry in the history.
+// A number that is typed, dragged or stepped, and the slider beside it. The slider covers the comfortable
+// range; a typed number may exceed it. Both report gestures, so that one drag is one entry in the history.
 #pragma once
 
 #include <QLineEdit>

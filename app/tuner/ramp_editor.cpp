@@ -26,7 +26,8 @@ constexpr double kDragOff = 36;  // pixels outside the strip that take a stop aw
 
 void sortStops(Ramp& ramp, int& chosen) {
     const RampStop kept = ramp.stops[static_cast<std::size_t>(chosen)];
-    std::stable_sort(ramp.stops.begin(), ramp.stops.end(), [](const RampStop& a, const RampStop& b) { return a.position < b.position; });
+    std::stable_sort(ramp.stops.begin(), ramp.stops.end(),
+                     [](const RampStop& a, const RampStop& b) { return a.position < b.position; });
     for (std::size_t i = 0; i < ramp.stops.size(); ++i)
         if (ramp.stops[i] == kept) chosen = static_cast<int>(i);
 }
@@ -34,7 +35,8 @@ void sortStops(Ramp& ramp, int& chosen) {
 QColor shownColour(Vec3 linear, bool isGrey) {
     // A grey ramp's numbers are raw and are shown as they stand.
     if (isGrey) return QColor(toByte(linear.x), toByte(linear.x), toByte(linear.x));
-    return QColor(toByte(linearToSrgb(linear.x)), toByte(linearToSrgb(linear.y)), toByte(linearToSrgb(linear.z)));
+    return QColor(toByte(linearToSrgb(linear.x)), toByte(linearToSrgb(linear.y)),
+                  toByte(linearToSrgb(linear.z)));
 }
 
 }  // namespace
@@ -49,7 +51,8 @@ RampStrip::RampStrip(bool isGrey, QWidget* parent) : QWidget(parent), m_isGrey(i
 
 QRectF RampStrip::field() const {
     const QRectF r = QRectF(rect()).adjusted(8, 0, -8, 0);
-    return m_isGrey ? QRectF(r.left(), 7, r.width(), kCurveHeight - 14) : QRectF(r.left(), kSpreadHeight, r.width(), kRampHeight);
+    return m_isGrey ? QRectF(r.left(), 7, r.width(), kCurveHeight - 14)
+                    : QRectF(r.left(), kSpreadHeight, r.width(), kRampHeight);
 }
 
 float RampStrip::positionAt(double x) const {
@@ -224,7 +227,13 @@ void RampStrip::keyPressEvent(QKeyEvent* event) {
     }
 }
 
-RampEditor::RampEditor(bool isGrey, QWidget* parent) : QWidget(parent), m_isGrey(isGrey), m_strip(new RampStrip(isGrey, this)), m_position(new NumberField({}, this)), m_interpolation(new QComboBox(this)), m_count(new QLabel(this)) {
+RampEditor::RampEditor(bool isGrey, QWidget* parent)
+    : QWidget(parent),
+      m_isGrey(isGrey),
+      m_strip(new RampStrip(isGrey, this)),
+      m_position(new NumberField({}, this)),
+      m_interpolation(new QComboBox(this)),
+      m_count(new QLabel(this)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(8);
@@ -252,10 +261,12 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent) : QWidget(parent), m_isGrey
         stop->addWidget(quiet(tr("gives")));
         stop->addWidget(m_value);
         connect(m_value, &NumberField::edited, this, [this](double v, bool g) {
-            change([&](Ramp& r) {
-                const auto grey = static_cast<float>(v);
-                r.stops[static_cast<std::size_t>(m_strip->chosen())].colour = {grey, grey, grey};
-            }, g);
+            change(
+                [&](Ramp& r) {
+                    const auto grey = static_cast<float>(v);
+                    r.stops[static_cast<std::size_t>(m_strip->chosen())].colour = {grey, grey, grey};
+                },
+                g);
         });
         connect(m_value, &NumberField::gestureStarted, this, &RampEditor::gestureStarted);
         connect(m_value, &NumberField::gestureEnded, this, &RampEditor::gestureEnded);
@@ -265,7 +276,11 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent) : QWidget(parent), m_isGrey
         m_colour = new ColourField(this);
         column->addWidget(m_colour);
         connect(m_colour, &ColourField::edited, this, [this](const Colour& c, bool g) {
-            change([&](Ramp& r) { r.stops[static_cast<std::size_t>(m_strip->chosen())].colour = {c.r, c.g, c.b}; }, g);
+            change(
+                [&](Ramp& r) {
+                    r.stops[static_cast<std::size_t>(m_strip->chosen())].colour = {c.r, c.g, c.b};
+                },
+                g);
         });
         connect(m_colour, &ColourField::gestureStarted, this, &RampEditor::gestureStarted);
         connect(m_colour, &ColourField::gestureEnded, this, &RampEditor::gestureEnded);
@@ -285,17 +300,27 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent) : QWidget(parent), m_isGrey
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
     grid->setVerticalSpacing(6);
-    const std::pair<const char*, QString> shapes[] = {{"hold", tr("hold")}, {"linear", tr("straight")}, {"smooth", tr("smooth")}, {"spline", tr("spline")}, {"soft-spline", tr("soft spline")}};
+    const std::pair<const char*, QString> shapes[] = {{"hold", tr("hold")},
+                                                      {"linear", tr("straight")},
+                                                      {"smooth", tr("smooth")},
+                                                      {"spline", tr("spline")},
+                                                      {"soft-spline", tr("soft spline")}};
     for (const auto& [id, name] : shapes) m_interpolation->addItem(name, QString::fromLatin1(id));
     m_interpolation->setAccessibleName(tr("Between stops"));
     grid->addWidget(new QLabel(tr("Between stops"), this), 0, 0);
     grid->addWidget(m_interpolation, 0, 1);
     connect(m_interpolation, &QComboBox::activated, this, [this](int i) {
-        change([&](Ramp& r) { interpolationOf(m_interpolation->itemData(i).toString().toStdString(), r.interpolation); });
+        change([&](Ramp& r) {
+            interpolationOf(m_interpolation->itemData(i).toString().toStdString(), r.interpolation);
+        });
     });
     if (!isGrey) {
         m_mixing = new QComboBox(this);
-        const std::pair<const char*, QString> spaces[] = {{"linear", tr("linear light")}, {"encoded", tr("display-encoded")}, {"hsv-short", tr("HSV, short way")}, {"hsv-long", tr("HSV, long way")}, {"oklab", tr("perceptual (OKLab)")}};
+        const std::pair<const char*, QString> spaces[] = {{"linear", tr("linear light")},
+                                                          {"encoded", tr("display-encoded")},
+                                                          {"hsv-short", tr("HSV, short way")},
+                                                          {"hsv-long", tr("HSV, long way")},
+                                                          {"oklab", tr("perceptual (OKLab)")}};
         for (const auto& [id, name] : spaces) m_mixing->addItem(name, QString::fromLatin1(id));
         m_mixing->setAccessibleName(tr("Mixing"));
         grid->addWidget(new QLabel(tr("Mixing"), this), 1, 0);
@@ -316,7 +341,8 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent) : QWidget(parent), m_isGrey
     connect(spread, &QPushButton::clicked, this, [this] {
         change([](Ramp& r) {
             const auto last = static_cast<float>(std::max<std::size_t>(r.stops.size(), 2) - 1);
-            for (std::size_t i = 0; i < r.stops.size(); ++i) r.stops[i].position = static_cast<float>(i) / last;
+            for (std::size_t i = 0; i < r.stops.size(); ++i)
+                r.stops[i].position = static_cast<float>(i) / last;
         });
     });
     connect(m_strip, &RampStrip::gestureStarted, this, &RampEditor::gestureStarted);
@@ -326,7 +352,12 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent) : QWidget(parent), m_isGrey
     connect(m_position, &NumberField::gestureStarted, this, &RampEditor::gestureStarted);
     connect(m_position, &NumberField::gestureEnded, this, &RampEditor::gestureEnded);
     connect(m_position, &NumberField::edited, this, [this](double v, bool g) {
-        change([&](Ramp& r) { r.stops[static_cast<std::size_t>(m_strip->chosen())].position = static_cast<float>(std::clamp(v, 0.0, 1.0)); }, g);
+        change(
+            [&](Ramp& r) {
+                r.stops[static_cast<std::size_t>(m_strip->chosen())].position =
+                    static_cast<float>(std::clamp(v, 0.0, 1.0));
+            },
+            g);
     });
 }
 
@@ -334,7 +365,8 @@ void RampEditor::change(const std::function<void(Ramp&)>& edit, bool inGesture) 
     Ramp ramp = m_strip->ramp();
     if (ramp.stops.empty()) return;
     edit(ramp);
-    std::stable_sort(ramp.stops.begin(), ramp.stops.end(), [](const RampStop& a, const RampStop& b) { return a.position < b.position; });
+    std::stable_sort(ramp.stops.begin(), ramp.stops.end(),
+                     [](const RampStop& a, const RampStop& b) { return a.position < b.position; });
     m_strip->setRamp(ramp);
     Q_EMIT edited(ramp, inGesture);
     showChosen();
@@ -342,8 +374,10 @@ void RampEditor::change(const std::function<void(Ramp&)>& edit, bool inGesture) 
 
 void RampEditor::setRamp(const Ramp& ramp) {
     if (!(m_strip->ramp() == ramp)) m_strip->setRamp(ramp);
-    m_interpolation->setCurrentIndex(m_interpolation->findData(QString::fromLatin1(nameOf(ramp.interpolation))));
-    if (m_mixing != nullptr) m_mixing->setCurrentIndex(m_mixing->findData(QString::fromLatin1(nameOf(ramp.mixing))));
+    m_interpolation->setCurrentIndex(
+        m_interpolation->findData(QString::fromLatin1(nameOf(ramp.interpolation))));
+    if (m_mixing != nullptr)
+        m_mixing->setCurrentIndex(m_mixing->findData(QString::fromLatin1(nameOf(ramp.mixing))));
     showChosen();
 }
 

@@ -1,5 +1,6 @@
-// The ramp editor. Colour ramps: three strips in one, the spread that comes in, the ramp, and the stops. Grey ramps: a curve
-// over the spread, with the stops as points that move both ways. Click to add, drag to move, drag off to remove.
+// The ramp editor. Colour ramps: three strips in one, the spread that comes in, the ramp, and the stops. Grey
+// ramps: a curve over the spread, with the stops as points that move both ways. Click to add, drag to move,
+// drag off to remove.
 #pragma once
 
 #include <QWidget>

@@ -12,12 +12,14 @@ namespace kettle {
 QPolygonF spreadCurve(const Spread& spread, const QRectF& rect) {
     std::array<float, Spread::kBins> bins{};
     // Normals have no brightness of their own: their lean is in red and green.
-    const bool hasBrightness = std::any_of(spread.brightness.begin(), spread.brightness.end(), [](float b) { return b > 0; });
+    const bool hasBrightness =
+        std::any_of(spread.brightness.begin(), spread.brightness.end(), [](float b) { return b > 0; });
     for (std::size_t i = 0; i < bins.size(); ++i) {
         if (hasBrightness || spread.components.empty())
             bins[i] = spread.brightness[i];
         else
-            for (std::size_t c = 0; c < std::min<std::size_t>(2, spread.components.size()); ++c) bins[i] += spread.components[c][i] / 2;
+            for (std::size_t c = 0; c < std::min<std::size_t>(2, spread.components.size()); ++c)
+                bins[i] += spread.components[c][i] / 2;
     }
     const float top = std::max(*std::max_element(bins.begin(), bins.end()), 1e-6f);
     QPolygonF curve;
@@ -32,7 +34,9 @@ QPolygonF spreadCurve(const Spread& spread, const QRectF& rect) {
 SpreadPlot::SpreadPlot(QWidget* parent) : QWidget(parent) {
     setFixedHeight(64);
     setAccessibleName(tr("Spread of values"));
-    setToolTip(tr("How many values lie where, from dark (left) to light: what comes in as a line, what goes out filled."));
+    setToolTip(
+        tr("How many values lie where, from dark (left) to light: what comes in as a line, what goes out "
+           "filled."));
 }
 
 void SpreadPlot::setSpreads(std::optional<Spread> in, std::optional<Spread> out) {

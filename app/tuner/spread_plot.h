@@ -25,7 +25,8 @@ private:
     std::optional<Spread> m_in, m_out;
 };
 
-/// A spread's brightness as a curve over a rectangle: how tall each bin is, on a scale that keeps small shares visible.
+/// A spread's brightness as a curve over a rectangle: how tall each bin is, on a scale that keeps small
+/// shares visible.
 QPolygonF spreadCurve(const Spread& spread, const QRectF& rect);
 
 }  // namespace kettle

@@ -25,7 +25,9 @@ namespace {
 
 constexpr int kLabelWidth = 84;
 
-QString text(const std::string& s) { return QString::fromStdString(s); }
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 QLabel* quietLabel(const QString& words, QWidget* parent) {
     auto* label = new QLabel(words, parent);
@@ -38,12 +40,18 @@ QGridLayout* addRow(QVBoxLayout& column) {
     auto* row = new QGridLayout;
     row->setContentsMargins(0, 0, 0, 0);
     row->setHorizontalSpacing(8);
-    // An empty column would lose its spacing, and the labels would not stand below each other.
-    row->addItem(new QSpacerItem(12, 1), 0, 0);
     row->setColumnMinimumWidth(1, kLabelWidth);
     row->setColumnStretch(2, 1);
     column.addLayout(row);
     return row;
+}
+
+/// Rows without a reset dot keep its room, so that all labels stand below each other. (An empty column loses
+/// its spacing.)
+void keepDotColumn(QGridLayout& row, QWidget* parent) {
+    auto* room = new QWidget(parent);
+    room->setFixedSize(12, 1);
+    row.addWidget(room, 0, 0);
 }
 
 }  // namespace
@@ -68,7 +76,8 @@ const CardPicture* TunerView::pictureOf(const std::string& step) const {
 std::optional<Spread> TunerView::spreadIn() const {
     const auto place = m_session.project().findStep(m_step);
     if (!place || place->step == 0) return std::nullopt;
-    const CardPicture* picture = pictureOf(m_session.project().lines[place->line]->steps[place->step - 1]->id);
+    const CardPicture* picture =
+        pictureOf(m_session.project().lines[place->line]->steps[place->step - 1]->id);
     return picture != nullptr ? std::optional(picture->spread) : std::nullopt;
 }
 
@@ -114,7 +123,10 @@ void TunerView::rebuild() {
     auto* title = new QLabel(spec != nullptr ? text(spec->name) : text(shown->type), page);
     title->setObjectName(QStringLiteral("title"));
     column->addWidget(title);
-    column->addWidget(quietLabel(spec != nullptr ? text(spec->purpose) : tr("This program does not know the step. It passes its input on."), page));
+    column->addWidget(quietLabel(spec != nullptr
+                                     ? text(spec->purpose)
+                                     : tr("This program does not know the step. It passes its input on."),
+                                 page));
     if (spec == nullptr) {
         column->addStretch(1);
         return;
@@ -139,14 +151,16 @@ void TunerView::rebuild() {
     if (spec->type == "map") addMapRows(*column);
     if (spec->type == "hsv-shift") addDial(*column);
     for (const ControlSpec& control : spec->controls) {
-        const bool irrelevant = (control.colourOnly && line->kind != Kind::Colour) ||
-                                (spec->type == "map" && control.id == "component" && line->kind != Kind::Scalar) ||
-                                (spec->type == "map" && control.id == "green" && line->kind != Kind::Normal);
+        const bool irrelevant =
+            (control.colourOnly && line->kind != Kind::Colour) ||
+            (spec->type == "map" && control.id == "component" && line->kind != Kind::Scalar) ||
+            (spec->type == "map" && control.id == "green" && line->kind != Kind::Normal);
         if (!irrelevant) addControl(*column, *spec, control, line->kind);
     }
     for (const FeedSpec& feed : spec->feeds) addFeed(*column, feed, line->kind);
     column->addStretch(1);
-    column->addWidget(quietLabel(spec->source ? tr("Spread: what goes out") : tr("Spread: in (line), out (filled)"), page));
+    column->addWidget(
+        quietLabel(spec->source ? tr("Spread: what goes out") : tr("Spread: in (line), out (filled)"), page));
     auto* plot = new SpreadPlot(page);
     column->addWidget(plot);
     m_spreadRefreshers.push_back([this, plot] {
@@ -184,10 +198,15 @@ QWidget* TunerView::makeResetDot(const ControlSpec& control, QWidget* parent) {
         const Look* look = m_session.project().findLook(m_session.look());
         const bool byLook = look != nullptr && look->changes.contains(m_step + "." + id);
         // A ring where the base differs from the default, a full dot where this look changes it.
-        dot->setStyleSheet(QStringLiteral("border-radius: 4px; min-height: 0; padding: 0; margin: 2px; border: 1px solid %1; background: %2;")
-                               .arg(differs || byLook ? QStringLiteral("#5C5C5C") : QStringLiteral("transparent"), byLook ? QStringLiteral("#5C5C5C") : QStringLiteral("transparent")));
+        dot->setStyleSheet(
+            QStringLiteral("border-radius: 4px; min-height: 0; padding: 0; margin: 2px; border: 1px solid "
+                           "%1; background: %2;")
+                .arg(differs || byLook ? QStringLiteral("#5C5C5C") : QStringLiteral("transparent"),
+                     byLook ? QStringLiteral("#5C5C5C") : QStringLiteral("transparent")));
         dot->setEnabled(differs || byLook);
-        dot->setToolTip(byLook ? tr("Changed by this look. Click to take the base's value again.") : differs ? tr("Differs from the default. Click to reset.") : QString());
+        dot->setToolTip(byLook    ? tr("Changed by this look. Click to take the base's value again.")
+                        : differs ? tr("Differs from the default. Click to reset.")
+                                  : QString());
     });
     return dot;
 }
@@ -204,10 +223,17 @@ void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const Cont
     label->setFixedWidth(kLabelWidth);
     row->addWidget(label, 0, 1);
     switch (control.type) {
-        case ControlType::Number: addNumber(*row, control); break;
-        case ControlType::Choice: addChoice(*row, spec, control); break;
-        case ControlType::Toggle: addToggle(*row, control); break;
-        default: break;
+        case ControlType::Number:
+            addNumber(*row, control);
+            break;
+        case ControlType::Choice:
+            addChoice(*row, spec, control);
+            break;
+        case ControlType::Toggle:
+            addToggle(*row, control);
+            break;
+        default:
+            break;
     }
 }
 
@@ -244,8 +270,10 @@ void TunerView::addChoice(QGridLayout& row, const StepSpec& spec, const ControlS
     box->setMinimumWidth(60);
     for (const Choice& c : control.choices) box->addItem(text(c.name), text(c.id));
     const std::string id = control.id;
-    connect(box, &QComboBox::activated, this, [this, box, id](int i) { set(id, box->itemData(i).toString().toStdString(), false); });
-    m_refreshers.push_back([box, id](const StepView& v) { box->setCurrentIndex(box->findData(text(v.choice(id)))); });
+    connect(box, &QComboBox::activated, this,
+            [this, box, id](int i) { set(id, box->itemData(i).toString().toStdString(), false); });
+    m_refreshers.push_back(
+        [box, id](const StepView& v) { box->setCurrentIndex(box->findData(text(v.choice(id)))); });
     row.addWidget(box, 0, 2, 1, 2);
     if (spec.type == "blend" && control.id == "space") {
         auto* why = quietLabel({}, m_body);
@@ -298,6 +326,7 @@ void TunerView::addMapRows(QVBoxLayout& column) {
     const TextureSet* set = m_session.project().findSet(shown->set);
     const Map* map = set != nullptr ? findMap(*set, shown->role) : nullptr;
     QGridLayout* row = addRow(column);
+    keepDotColumn(*row, m_body);
     row->addWidget(new QLabel(tr("File"), m_body), 0, 1);
     if (map == nullptr) {
         row->addWidget(quietLabel(tr("no map %1 in the set").arg(text(shown->role)), m_body), 0, 2, 1, 2);
@@ -312,10 +341,13 @@ void TunerView::addMapRows(QVBoxLayout& column) {
     encoding->setMinimumWidth(60);
     encoding->setToolTip(tr("How the file's numbers become light. Automatic goes by role and depth."));
     encoding->addItem(tr("automatic"), QStringLiteral("auto"));
-    for (const std::string& space : m_session.resources().colours().spaces()) encoding->addItem(text(space), text(space));
+    for (const std::string& space : m_session.resources().colours().spaces())
+        encoding->addItem(text(space), text(space));
     const std::string setId = set->id, role = map->role;
     connect(encoding, &QComboBox::activated, this, [this, encoding, setId, role](int i) {
-        m_session.apply(edits::setEncoding(m_session.project(), setId, role, encoding->itemData(i).toString().toStdString()), tr("Encoding of %1").arg(text(role)));
+        m_session.apply(edits::setEncoding(m_session.project(), setId, role,
+                                           encoding->itemData(i).toString().toStdString()),
+                        tr("Encoding of %1").arg(text(role)));
     });
     m_refreshers.push_back([this, encoding, setId, role](const StepView&) {
         const TextureSet* now = m_session.project().findSet(setId);
@@ -328,6 +360,7 @@ void TunerView::addMapRows(QVBoxLayout& column) {
 
 void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
     QGridLayout* row = addRow(column);
+    keepDotColumn(*row, m_body);
     auto* label = new QLabel(text(feed.name), m_body);
     label->setToolTip(text(feed.tip));
     label->setFixedWidth(kLabelWidth);
@@ -358,10 +391,12 @@ void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
     const auto setConstant = [this, id](ControlValue value, bool inGesture) {
         Feed constant;
         constant.constant = std::move(value);
-        m_session.apply(edits::setFeed(m_session.project(), m_step, id, constant), tr("Feed"), inGesture ? m_gesture : 0);
+        m_session.apply(edits::setFeed(m_session.project(), m_step, id, constant), tr("Feed"),
+                        inGesture ? m_gesture : 0);
     };
     connect(number, &NumberField::edited, this, [setConstant](double v, bool g) { setConstant(v, g); });
-    connect(colour, &ColourField::edited, this, [setConstant](const Colour& c, bool g) { setConstant(c, g); });
+    connect(colour, &ColourField::edited, this,
+            [setConstant](const Colour& c, bool g) { setConstant(c, g); });
     row->addWidget(number, 1, 3);
     row->addWidget(colour, 2, 1, 1, 3);
     m_refreshers.push_back([number, colour, id](const StepView& v) {

@@ -36,7 +36,9 @@ QStringList toList(const std::vector<std::string>& names) {
     return list;
 }
 
-QString filter() { return QObject::tr("Pale Kettle projects (*.palekettle)"); }
+QString filter() {
+    return QObject::tr("Pale Kettle projects (*.palekettle)");
+}
 
 QString probeNumbers(const ProbeValue& v) {
     if (v.kind == Kind::Scalar) return QString::number(static_cast<double>(v.linear[0]), 'f', 3);
@@ -119,7 +121,8 @@ void MainWindow::makeViews() {
 }
 
 void MainWindow::makeMenus() {
-    const auto add = [](QMenu* menu, const QString& name, const QKeySequence& keys, auto receiver, auto slot) {
+    const auto add = [](QMenu* menu, const QString& name, const QKeySequence& keys, auto receiver,
+                        auto slot) {
         auto* action = menu->addAction(name);
         action->setShortcut(keys);
         QObject::connect(action, &QAction::triggered, receiver, slot);
@@ -137,21 +140,29 @@ void MainWindow::makeMenus() {
     add(file, tr("Quit"), QKeySequence::Quit, this, [this] { close(); });
     auto* edit = menuBar()->addMenu(tr("Edit"));
     m_undo = add(edit, tr("Undo"), QKeySequence::Undo, &m_session, [this] { m_session.undo(); });
-    m_redo = add(edit, tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), &m_session, [this] { m_session.redo(); });
+    m_redo =
+        add(edit, tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), &m_session, [this] { m_session.redo(); });
     auto* line = menuBar()->addMenu(tr("Line"));
     add(line, tr("Add a step behind this one…"), {}, m_board, [this] { m_board->openFinder(); });
-    add(line, tr("Bypass this step"), {}, &m_session, [this] { m_session.toggleBypass(m_session.selectedStep()); });
-    add(line, tr("Remove this step"), {}, &m_session, [this] { m_session.removeStep(m_session.selectedStep()); });
+    add(line, tr("Bypass this step"), {}, &m_session,
+        [this] { m_session.toggleBypass(m_session.selectedStep()); });
+    add(line, tr("Remove this step"), {}, &m_session,
+        [this] { m_session.removeStep(m_session.selectedStep()); });
     line->addSeparator();
-    add(line, tr("Look here"), QKeySequence(tr("Ctrl+Return")), &m_session, [this] { m_session.toggleLookHere(); });
+    add(line, tr("Look here"), QKeySequence(tr("Ctrl+Return")), &m_session,
+        [this] { m_session.toggleLookHere(); });
     add(line, tr("Back to surface"), {}, &m_session, [this] { m_session.setLookHere(std::nullopt); });
     auto* look = menuBar()->addMenu(tr("Look"));
     add(look, tr("Keep look"), QKeySequence(tr("Ctrl+K")), &m_session, [this] { m_session.keepLook(); });
     auto* view = menuBar()->addMenu(tr("View"));
-    add(view, tr("Fill the window with the model"), QKeySequence(Qt::Key_F9), this, [this] { fill(m_model); });
-    add(view, tr("Fill the window with the flat map"), QKeySequence(Qt::Key_F10), this, [this] { fill(m_flat); });
-    add(view, tr("Fill the window with the board"), QKeySequence(Qt::Key_F11), this, [this] { fill(m_boardArea); });
-    add(view, tr("Fill the window with the tuner"), QKeySequence(Qt::Key_F12), this, [this] { fill(m_tuner); });
+    add(view, tr("Fill the window with the model"), QKeySequence(Qt::Key_F9), this,
+        [this] { fill(m_model); });
+    add(view, tr("Fill the window with the flat map"), QKeySequence(Qt::Key_F10), this,
+        [this] { fill(m_flat); });
+    add(view, tr("Fill the window with the board"), QKeySequence(Qt::Key_F11), this,
+        [this] { fill(m_boardArea); });
+    add(view, tr("Fill the window with the tuner"), QKeySequence(Qt::Key_F12), this,
+        [this] { fill(m_tuner); });
     view->addSeparator();
     add(view, tr("Frame the model"), {}, m_model, [this] { m_model->frameModel(); });
     add(view, tr("Fit the flat map"), {}, m_flat, [this] { m_flat->fit(); });
@@ -167,12 +178,13 @@ void MainWindow::connectViews() {
     connect(&m_session, &Session::viewChanged, this, &MainWindow::refreshStatus);
     connect(&m_session, &Session::told, m_message, &MessageBar::tell);
     connect(m_export, &ExportSheet::finished, m_message, &MessageBar::tell);
-    connect(m_pictures.get(), &PictureService::boardReady, this, [this](quint64 number, const std::shared_ptr<const CardPictures>& pictures) {
-        m_boardShown = number;
-        m_board->setPictures(pictures);
-        m_tuner->setPictures(pictures);
-        refreshStatus();
-    });
+    connect(m_pictures.get(), &PictureService::boardReady, this,
+            [this](quint64 number, const std::shared_ptr<const CardPictures>& pictures) {
+                m_boardShown = number;
+                m_board->setPictures(pictures);
+                m_tuner->setPictures(pictures);
+                refreshStatus();
+            });
     connect(m_pictures.get(), &PictureService::lookReady, m_looks, &LooksStrip::setPicture);
     connect(m_pictures.get(), &PictureService::probeReady, this, &MainWindow::showProbe);
     connect(m_model, &ModelView::stateChanged, this, &MainWindow::refreshStatus);
@@ -187,17 +199,20 @@ void MainWindow::connectViews() {
     connect(m_model, &ModelView::pointerLeft, this, [this] { m_flat->setMark(std::nullopt); });
     connect(m_flat, &FlatView::pointerLeft, this, [this] { m_model->setMark(std::nullopt); });
     // Looks are pictured once the hand rests.
-    connect(m_looksTimer, &QTimer::timeout, this, [this] { m_pictures->askLooks(m_session.project(), m_session.resources()); });
+    connect(m_looksTimer, &QTimer::timeout, this,
+            [this] { m_pictures->askLooks(m_session.project(), m_session.resources()); });
 }
 
 void MainWindow::askPictures() {
     if (m_session.project().lines.empty()) return;
-    m_boardAsked = m_pictures->askBoard(m_session.project(), m_session.look(), m_session.resources(), devicePixelRatioF());
+    m_boardAsked = m_pictures->askBoard(m_session.project(), m_session.look(), m_session.resources(),
+                                        devicePixelRatioF());
     m_looksTimer->start();
 }
 
 bool MainWindow::isSettled() const {
-    return m_model->isCurrent() && m_flat->isCurrent() && m_boardAsked == m_boardShown && m_pictures->isIdle() && !m_looksTimer->isActive();
+    return m_model->isCurrent() && m_flat->isCurrent() && m_boardAsked == m_boardShown &&
+           m_pictures->isIdle() && !m_looksTimer->isActive();
 }
 
 void MainWindow::fill(QWidget* view) {
@@ -214,7 +229,8 @@ void MainWindow::fill(QWidget* view) {
 
 bool MainWindow::mayLeave() {
     if (!m_session.isModified() || m_session.project().lines.empty()) return true;
-    QMessageBox box(QMessageBox::NoIcon, tr("Pale Kettle"), tr("The project has changes that are not saved."), QMessageBox::NoButton, this);
+    QMessageBox box(QMessageBox::NoIcon, tr("Pale Kettle"), tr("The project has changes that are not saved."),
+                    QMessageBox::NoButton, this);
     auto* save = box.addButton(tr("Save"), QMessageBox::AcceptRole);
     auto* leave = box.addButton(tr("Leave without saving"), QMessageBox::DestructiveRole);
     box.addButton(tr("Stay"), QMessageBox::RejectRole);
@@ -228,14 +244,18 @@ bool MainWindow::mayLeave() {
 
 void MainWindow::openFile() {
     if (!mayLeave()) return;
-    const QString file = QFileDialog::getOpenFileName(this, tr("Open a project"), QFileInfo(m_session.filePath()).absolutePath(), filter());
+    const QString file = QFileDialog::getOpenFileName(
+        this, tr("Open a project"), QFileInfo(m_session.filePath()).absolutePath(), filter());
     if (!file.isEmpty()) m_session.open(file);
 }
 
 void MainWindow::saveFile(bool elsewhere) {
     QString file = m_session.filePath();
     if (file.isEmpty() || elsewhere) {
-        const QString start = file.isEmpty() ? QString::fromStdString((m_session.resources().folder() / "project.palekettle").string()) : file;
+        const QString start =
+            file.isEmpty()
+                ? QString::fromStdString((m_session.resources().folder() / "project.palekettle").string())
+                : file;
         file = QFileDialog::getSaveFileName(this, tr("Save the project"), start, filter());
         if (file.isEmpty()) return;
         if (QFileInfo(file).suffix().isEmpty()) file += QStringLiteral(".palekettle");
@@ -249,7 +269,9 @@ void MainWindow::bringIn() {
     if (!folder.isEmpty()) m_session.bringIn(folder);
 }
 
-void MainWindow::closeEvent(QCloseEvent* event) { mayLeave() ? event->accept() : event->ignore(); }
+void MainWindow::closeEvent(QCloseEvent* event) {
+    mayLeave() ? event->accept() : event->ignore();
+}
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
     if (event->mimeData()->hasUrls()) event->acceptProposedAction();
@@ -271,7 +293,8 @@ void MainWindow::resizeEvent(QResizeEvent* event) {
 }
 
 void MainWindow::refreshTitle() {
-    const QString name = m_session.filePath().isEmpty() ? tr("new project") : QFileInfo(m_session.filePath()).fileName();
+    const QString name =
+        m_session.filePath().isEmpty() ? tr("new project") : QFileInfo(m_session.filePath()).fileName();
     setWindowTitle(tr("%1[*] – Pale Kettle").arg(name));
     setWindowModified(m_session.isModified() && !m_session.project().lines.empty());
     const History& h = m_session.history();
@@ -292,7 +315,8 @@ void MainWindow::refreshStatus() {
 void MainWindow::probe(double u, double v) {
     const Line* line = m_session.selectedLine();
     if (line == nullptr) return;
-    m_pictures->askProbe(m_session.project(), m_session.look(), line->id, m_session.selectedStep(), u, v, m_session.resources());
+    m_pictures->askProbe(m_session.project(), m_session.look(), line->id, m_session.selectedStep(), u, v,
+                         m_session.resources());
 }
 
 void MainWindow::showProbe(const ProbeAnswer& a) {
@@ -302,7 +326,11 @@ void MainWindow::showProbe(const ProbeAnswer& a) {
     if (a.after.kind == Kind::Colour) {
         const auto& x = a.after.linear;
         const Hsv hsv = hsvOf({a.after.shown[0], a.after.shown[1], a.after.shown[2]});
-        text += QStringLiteral(" · %1 · HSV %2° %3 %4").arg(QString::fromStdString(hexOfLinear(x[0], x[1], x[2]))).arg(hsv.hue, 0, 'f', 0).arg(hsv.saturation, 0, 'f', 2).arg(hsv.value, 0, 'f', 2);
+        text += QStringLiteral(" · %1 · HSV %2° %3 %4")
+                    .arg(QString::fromStdString(hexOfLinear(x[0], x[1], x[2])))
+                    .arg(hsv.hue, 0, 'f', 0)
+                    .arg(hsv.saturation, 0, 'f', 2)
+                    .arg(hsv.value, 0, 'f', 2);
     }
     m_probeLabel->setText(text);
 }

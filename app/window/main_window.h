@@ -1,5 +1,5 @@
-// The main window: puts the views together and joins them to the session and the pictures. It holds no state of its own but
-// the layout.
+// The main window: puts the views together and joins them to the session and the pictures. It holds no state
+// of its own but the layout.
 #pragma once
 
 #include <QMainWindow>

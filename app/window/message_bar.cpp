@@ -7,7 +7,8 @@
 
 namespace kettle {
 
-MessageBar::MessageBar(QWidget* parent) : QFrame(parent), m_mark(new QLabel(this)), m_text(new QLabel(this)), m_timer(new QTimer(this)) {
+MessageBar::MessageBar(QWidget* parent)
+    : QFrame(parent), m_mark(new QLabel(this)), m_text(new QLabel(this)), m_timer(new QTimer(this)) {
     setObjectName(QStringLiteral("message"));
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(12, 8, 8, 8);
@@ -25,11 +26,14 @@ MessageBar::MessageBar(QWidget* parent) : QFrame(parent), m_mark(new QLabel(this
     hide();
 }
 
-QString MessageBar::text() const { return m_text->text(); }
+QString MessageBar::text() const {
+    return m_text->text();
+}
 
 void MessageBar::tell(const QString& sentence, bool isError) {
     m_mark->setText(isError ? tr("Problem") : tr("Done"));
-    m_mark->setStyleSheet(isError ? QStringLiteral("color: #A3281E; font-weight: 600;") : QStringLiteral("color: #5C5C5C; font-weight: 600;"));
+    m_mark->setStyleSheet(isError ? QStringLiteral("color: #A3281E; font-weight: 600;")
+                                  : QStringLiteral("color: #5C5C5C; font-weight: 600;"));
     m_text->setText(sentence);
     setAccessibleDescription(sentence);
     place();

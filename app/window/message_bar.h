@@ -1,4 +1,5 @@
-// A message over the window that goes by itself: what was done, or what went wrong and what to do. Errors stay until closed.
+// A message over the window that goes by itself: what was done, or what went wrong and what to do. Errors
+// stay until closed.
 #pragma once
 
 #include <QFrame>

@@ -24,10 +24,12 @@ PointSet rectangle(int width, int height, double left, double bottom, double rig
     return p;
 }
 
-std::array<const float*, 3> planesOf(const Compiled& compiled, std::size_t want, const std::vector<Plane>& outputs) {
+std::array<const float*, 3> planesOf(const Compiled& compiled, std::size_t want,
+                                     const std::vector<Plane>& outputs) {
     std::array<const float*, 3> planes{};
     for (std::size_t c = 0; c < 3; ++c)
-        if (compiled.planes[want][c] >= 0) planes[c] = outputs[static_cast<std::size_t>(compiled.planes[want][c])].data();
+        if (compiled.planes[want][c] >= 0)
+            planes[c] = outputs[static_cast<std::size_t>(compiled.planes[want][c])].data();
     return planes;
 }
 
@@ -45,13 +47,15 @@ constexpr int kWholeSide = 80;
 BoardPictures::BoardPictures(int thumbnailWidth, int thumbnailHeight, int ribbonRows)
     : m_width(thumbnailWidth), m_height(thumbnailHeight), m_rows(ribbonRows) {
     // A little above the middle, where a picture's subject mostly is.
-    const double tall = std::min(1.0, static_cast<double>(thumbnailHeight) / thumbnailWidth), bottom = (1 - tall) * 0.62;
+    const double tall = std::min(1.0, static_cast<double>(thumbnailHeight) / thumbnailWidth),
+                 bottom = (1 - tall) * 0.62;
     m_window = rectangle(m_width, m_height, 0, bottom, 1, bottom + tall);
     m_whole = rectangle(kWholeSide, kWholeSide, 0, 0, 1, 1);
 }
 
 std::map<std::string, StepPictures> BoardPictures::paint(const Project& project, const std::string& look,
-                                                         const Resources& resources, const CancelToken& cancel) {
+                                                         const Resources& resources,
+                                                         const CancelToken& cancel) {
     std::vector<Want> wants;
     std::vector<std::pair<std::string, Kind>> steps;
     for (const auto& line : project.lines)
@@ -74,7 +78,8 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
             const Kind kind = steps[i].second;
             const auto wholePlanes = planesOf(compiled, i, whole);
             made[i] = {m_width, m_height, shownPixels(kind, planesOf(compiled, i, window), m_window.size()),
-                       toneRibbonOf(kind, wholePlanes, m_whole.size(), m_rows), spreadOf(kind, wholePlanes, m_whole.size())};
+                       toneRibbonOf(kind, wholePlanes, m_whole.size(), m_rows),
+                       spreadOf(kind, wholePlanes, m_whole.size())};
         }
     });
     if (cancel.isCancelled()) return pictures;
@@ -82,7 +87,8 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
     return pictures;
 }
 
-std::vector<std::uint32_t> BoardPictures::paintLook(const Project& project, const std::string& look, const Resources& resources) {
+std::vector<std::uint32_t> BoardPictures::paintLook(const Project& project, const std::string& look,
+                                                    const Resources& resources) {
     const Line* line = project.lineOfChannel("base-colour");
     if (line == nullptr && !project.lines.empty()) line = &*project.lines.front();
     if (line == nullptr) return {};
@@ -95,25 +101,34 @@ std::vector<std::uint32_t> BoardPictures::paintLook(const Project& project, cons
     return shownPixels(line->kind, planesOf(compiled, 0, outputs), m_window.size());
 }
 
-std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std::string& look, const FlatRequest& request,
-                                              const Resources& resources, const CancelToken& cancel) {
+std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std::string& look,
+                                              const FlatRequest& request, const Resources& resources,
+                                              const CancelToken& cancel) {
     const Line* line = project.findLine(request.line);
     if (line == nullptr || request.width < 1 || request.height < 1) return {};
     FlatRequest place = request;
     place.line = place.after = place.component = "";
     if (!(place == m_kept) || m_points.size() == 0) {
         m_kept = place;
-        m_points = rectangle(request.width, request.height, request.left, request.bottom, request.right, request.top);
+        m_points = rectangle(request.width, request.height, request.left, request.bottom, request.right,
+                             request.top);
         m_samples.clear();
     }
-    const Compiled compiled = compile(project, project.findLook(look), {{request.line, request.after, 4, false}});
+    const Compiled compiled =
+        compile(project, project.findLook(look), {{request.line, request.after, 4, false}});
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_samples.prepare(compiled.program, maps, m_points);
     std::vector<Plane> outputs;
     if (!run(compiled.program, maps, m_samples, m_points.size(), outputs, cancel)) return {};
-    const auto plane = [&](std::size_t c) { return outputs[static_cast<std::size_t>(compiled.planes[0][c])].data(); };
-    if (request.component.empty()) return shownPixels(line->kind, {plane(0), plane(1), plane(2)}, m_points.size());
-    const std::size_t single = request.component == "red" ? 0 : request.component == "green" ? 1 : request.component == "blue" ? 2 : 3;
+    const auto plane = [&](std::size_t c) {
+        return outputs[static_cast<std::size_t>(compiled.planes[0][c])].data();
+    };
+    if (request.component.empty())
+        return shownPixels(line->kind, {plane(0), plane(1), plane(2)}, m_points.size());
+    const std::size_t single = request.component == "red"     ? 0
+                               : request.component == "green" ? 1
+                               : request.component == "blue"  ? 2
+                                                              : 3;
     std::vector<std::uint32_t> pixels(m_points.size());
     for (std::size_t i = 0; i < pixels.size(); ++i) {
         float v = plane(single)[i];
@@ -124,16 +139,20 @@ std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std:
     return pixels;
 }
 
-Result<ProbeValue> probe(const Project& project, const std::string& look, const std::string& line, const std::string& after,
-                         float u, float v, const Resources& resources) {
+Result<ProbeValue> probe(const Project& project, const std::string& look, const std::string& line,
+                         const std::string& after, float u, float v, const Resources& resources) {
     const Line* found = project.findLine(line);
-    if (found == nullptr) return fail(ErrorKind::Refused, fmt::format("There is no line {} in the project. Choose another.", line));
+    if (found == nullptr)
+        return fail(ErrorKind::Refused,
+                    fmt::format("There is no line {} in the project. Choose another.", line));
     const bool known = after.empty() || std::any_of(found->steps.begin(), found->steps.end(),
                                                     [&](const Shared<Step>& s) { return s->id == after; });
     if (!known)
-        return fail(ErrorKind::Refused, fmt::format("There is no step {} on the line {}. Choose another.", after, line));
+        return fail(ErrorKind::Refused,
+                    fmt::format("There is no step {} on the line {}. Choose another.", after, line));
     if (!look.empty() && project.findLook(look) == nullptr)
-        return fail(ErrorKind::Refused, fmt::format("There is no look {} in the project. Choose another.", look));
+        return fail(ErrorKind::Refused,
+                    fmt::format("There is no look {} in the project. Choose another.", look));
     ProbeValue value;
     value.kind = found->kind;
     const std::vector<Want> wants{{line, after, 4, false}};
@@ -144,7 +163,9 @@ Result<ProbeValue> probe(const Project& project, const std::string& look, const 
     for (std::size_t c = 0; c < 4; ++c) {
         const float x = values[static_cast<std::size_t>(compiled.planes[0][c])];
         value.linear[c] = x;
-        value.shown[c] = c == 3 || value.kind == Kind::Scalar ? x : value.kind == Kind::Normal ? x * 0.5f + 0.5f : linearToSrgb(x);
+        value.shown[c] = c == 3 || value.kind == Kind::Scalar ? x
+                         : value.kind == Kind::Normal         ? x * 0.5f + 0.5f
+                                                              : linearToSrgb(x);
     }
     return value;
 }

@@ -20,13 +20,15 @@ struct StepPictures {
 
 class BoardPictures {
 public:
-    /// Thumbnails show a window of the map in the given proportions; ribbons and spreads count the whole of it.
+    /// Thumbnails show a window of the map in the given proportions; ribbons and spreads count the whole of
+    /// it.
     BoardPictures(int thumbnailWidth, int thumbnailHeight, int ribbonRows);
     /// Pictures by step id. Keeps what it read from the maps for the next call. Empty if cancelled.
-    std::map<std::string, StepPictures> paint(const Project& project, const std::string& look, const Resources& resources,
-                                              const CancelToken& cancel = {});
+    std::map<std::string, StepPictures> paint(const Project& project, const std::string& look,
+                                              const Resources& resources, const CancelToken& cancel = {});
     /// The end of a channel's line alone, for a look's button: its base colour, or its first line.
-    std::vector<std::uint32_t> paintLook(const Project& project, const std::string& look, const Resources& resources);
+    std::vector<std::uint32_t> paintLook(const Project& project, const std::string& look,
+                                         const Resources& resources);
 
 private:
     int m_width, m_height, m_rows;
@@ -34,8 +36,8 @@ private:
     SampleCache m_windowSamples, m_wholeSamples;
 };
 
-/// A flat picture of one result: `width` x `height` pixels of the part of texture space from (left, bottom) to
-/// (right, top). `component` empty: the whole value; else one of componentChoices() as grey.
+/// A flat picture of one result: `width` x `height` pixels of the part of texture space from (left, bottom)
+/// to (right, top). `component` empty: the whole value; else one of componentChoices() as grey.
 struct FlatRequest {
     std::string line, after, component;
     int width = 400, height = 300;
@@ -46,8 +48,9 @@ struct FlatRequest {
 class FlatPainter {
 public:
     /// 0xAARRGGBB, rows from the top; empty if cancelled or the line is not there.
-    std::vector<std::uint32_t> paint(const Project& project, const std::string& look, const FlatRequest& request,
-                                     const Resources& resources, const CancelToken& cancel = {});
+    std::vector<std::uint32_t> paint(const Project& project, const std::string& look,
+                                     const FlatRequest& request, const Resources& resources,
+                                     const CancelToken& cancel = {});
 
 private:
     FlatRequest m_kept;
@@ -55,13 +58,14 @@ private:
     SampleCache m_samples;
 };
 
-/// A result at one place, for the probe and the batch tool: linear (raw, vector) and as shown, four components.
+/// A result at one place, for the probe and the batch tool: linear (raw, vector) and as shown, four
+/// components.
 struct ProbeValue {
     Kind kind = Kind::Colour;
     std::array<float, 4> linear{}, shown{};
 };
 /// Errors: Refused (no such line or step).
-Result<ProbeValue> probe(const Project& project, const std::string& look, const std::string& line, const std::string& after,
-                         float u, float v, const Resources& resources);
+Result<ProbeValue> probe(const Project& project, const std::string& look, const std::string& line,
+                         const std::string& after, float u, float v, const Resources& resources);
 
 }  // namespace kettle

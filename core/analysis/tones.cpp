@@ -10,7 +10,9 @@
 namespace kettle {
 namespace {
 
-float orZero(float x) { return std::isfinite(x) ? x : 0.0f; }
+float orZero(float x) {
+    return std::isfinite(x) ? x : 0.0f;
+}
 
 Vec3 shownValue(Kind kind, float r, float g, float b) {
     if (kind == Kind::Normal) return {r * 0.5f + 0.5f, g * 0.5f + 0.5f, b * 0.5f + 0.5f};
@@ -19,12 +21,15 @@ Vec3 shownValue(Kind kind, float r, float g, float b) {
 }
 
 std::uint32_t pack(Vec3 v) {
-    return 0xFF000000u | static_cast<std::uint32_t>(toByte(v.x)) << 16 | static_cast<std::uint32_t>(toByte(v.y)) << 8 | toByte(v.z);
+    return 0xFF000000u | static_cast<std::uint32_t>(toByte(v.x)) << 16 |
+           static_cast<std::uint32_t>(toByte(v.y)) << 8 | toByte(v.z);
 }
 
 }  // namespace
 
-std::uint32_t shownPixel(Kind kind, float r, float g, float b) { return pack(shownValue(kind, r, g, b)); }
+std::uint32_t shownPixel(Kind kind, float r, float g, float b) {
+    return pack(shownValue(kind, r, g, b));
+}
 
 Spread spreadOf(Kind kind, const std::array<const float*, 3>& planes, std::size_t count) {
     Spread spread;
@@ -56,7 +61,8 @@ Spread spreadOf(Kind kind, const std::array<const float*, 3>& planes, std::size_
     return spread;
 }
 
-std::vector<std::uint32_t> toneRibbonOf(Kind kind, const std::array<const float*, 3>& planes, std::size_t count, int rows) {
+std::vector<std::uint32_t> toneRibbonOf(Kind kind, const std::array<const float*, 3>& planes,
+                                        std::size_t count, int rows) {
     std::vector<std::uint32_t> ribbon(static_cast<std::size_t>(rows), 0xFF808080u);
     if (count == 0) return ribbon;
     const auto at = [&](std::size_t i) {
@@ -68,11 +74,11 @@ std::vector<std::uint32_t> toneRibbonOf(Kind kind, const std::array<const float*
     std::vector<std::uint32_t> order(count);
     std::iota(order.begin(), order.end(), 0u);
     // Ties by place in the list, so that the ribbon is the same on every run.
-    std::sort(order.begin(), order.end(), [&](std::uint32_t a, std::uint32_t b) {
-        return key[a] != key[b] ? key[a] > key[b] : a < b;
-    });
+    std::sort(order.begin(), order.end(),
+              [&](std::uint32_t a, std::uint32_t b) { return key[a] != key[b] ? key[a] > key[b] : a < b; });
     for (std::size_t row = 0; row < ribbon.size(); ++row) {
-        const std::size_t begin = row * count / ribbon.size(), end = std::max(begin + 1, (row + 1) * count / ribbon.size());
+        const std::size_t begin = row * count / ribbon.size(),
+                          end = std::max(begin + 1, (row + 1) * count / ribbon.size());
         Vec3 sum;
         for (std::size_t i = begin; i < end; ++i) sum += at(order[i]);
         sum = sum * (1.0f / static_cast<float>(end - begin));

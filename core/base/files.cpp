@@ -15,21 +15,25 @@ namespace fs = std::filesystem;
 Result<std::string> readFile(const fs::path& path) {
     std::error_code code;
     if (!fs::exists(path, code))
-        return fail(ErrorKind::Missing, fmt::format("Cannot find {}. Check the name and the folder.", path.string()));
+        return fail(ErrorKind::Missing,
+                    fmt::format("Cannot find {}. Check the name and the folder.", path.string()));
     if (fs::is_directory(path, code))
-        return fail(ErrorKind::Unreadable, fmt::format("{} is a folder, not a file. Name a file.", path.string()));
+        return fail(ErrorKind::Unreadable,
+                    fmt::format("{} is a folder, not a file. Name a file.", path.string()));
     std::ifstream in(path, std::ios::binary);
     std::string bytes{std::istreambuf_iterator<char>(in), std::istreambuf_iterator<char>()};
     if (!in)
-        return fail(ErrorKind::Unreadable, fmt::format("Cannot read {}. Check its permissions.", path.string()),
+        return fail(ErrorKind::Unreadable,
+                    fmt::format("Cannot read {}. Check its permissions.", path.string()),
                     std::strerror(errno));
     return bytes;
 }
 
-Result<void> replaceAtomically(const fs::path& path, const std::function<Result<void>(const fs::path&)>& write) {
+Result<void> replaceAtomically(const fs::path& path,
+                               const std::function<Result<void>(const fs::path&)>& write) {
     // The extension stays at the end, since picture writers choose their format by it.
-    fs::path temporary = path.parent_path() /
-                         fmt::format(".{}.{}.part{}", path.stem().string(), ::getpid(), path.extension().string());
+    fs::path temporary = path.parent_path() / fmt::format(".{}.{}.part{}", path.stem().string(), ::getpid(),
+                                                          path.extension().string());
     std::error_code code;
     if (auto done = write(temporary); !done) {
         fs::remove(temporary, code);
@@ -44,7 +48,8 @@ Result<void> replaceAtomically(const fs::path& path, const std::function<Result<
         const std::string detail = flushed ? code.message() : why;
         fs::remove(temporary, code);
         return fail(ErrorKind::Write,
-                    fmt::format("Cannot write {}. Check that the folder exists and has room.", path.string()), detail);
+                    fmt::format("Cannot write {}. Check that the folder exists and has room.", path.string()),
+                    detail);
     }
     return {};
 }
@@ -55,9 +60,10 @@ Result<void> writeFileAtomically(const fs::path& path, std::string_view bytes) {
         out.write(bytes.data(), static_cast<std::streamsize>(bytes.size()));
         out.flush();
         if (!out)
-            return fail(ErrorKind::Write,
-                        fmt::format("Cannot write {}. Check that the folder exists and has room.", path.string()),
-                        std::strerror(errno));
+            return fail(
+                ErrorKind::Write,
+                fmt::format("Cannot write {}. Check that the folder exists and has room.", path.string()),
+                std::strerror(errno));
         return {};
     });
 }

@@ -14,7 +14,9 @@ constexpr std::uint64_t mixBits(std::uint64_t x) {
     return x ^ (x >> 31);
 }
 
-constexpr std::uint64_t combine(std::uint64_t seed, std::uint64_t value) { return mixBits(seed ^ mixBits(value)); }
+constexpr std::uint64_t combine(std::uint64_t seed, std::uint64_t value) {
+    return mixBits(seed ^ mixBits(value));
+}
 
 /// FNV-1a over bytes, then finalised.
 constexpr std::uint64_t hashText(std::string_view text) {
@@ -24,6 +26,8 @@ constexpr std::uint64_t hashText(std::string_view text) {
 }
 
 /// A float in [0, 1) from the top 24 bits.
-constexpr float unitFloat(std::uint64_t h) { return static_cast<float>(h >> 40) * (1.0f / 16777216.0f); }
+constexpr float unitFloat(std::uint64_t h) {
+    return static_cast<float>(h >> 40) * (1.0f / 16777216.0f);
+}
 
 }  // namespace kettle

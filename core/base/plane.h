@@ -1,5 +1,5 @@
-// Plane: the float memory of one component of many points. 64-byte aligned and padded to whole blocks, so that kernels run
-// over its end without a remainder loop. Moves, and is not copied by accident: call clone().
+// Plane: the float memory of one component of many points. 64-byte aligned and padded to whole blocks, so
+// that kernels run over its end without a remainder loop. Moves, and is not copied by accident: call clone().
 #pragma once
 
 #include <cstddef>
@@ -16,10 +16,12 @@ public:
     Plane() = default;
     explicit Plane(std::size_t count) : m_count(count) {
         const std::size_t padded = (count + kGranule - 1) / kGranule * kGranule;
-        auto* memory = static_cast<float*>(std::aligned_alloc(64, (padded == 0 ? kGranule : padded) * sizeof(float)));
+        auto* memory =
+            static_cast<float*>(std::aligned_alloc(64, (padded == 0 ? kGranule : padded) * sizeof(float)));
         if (memory == nullptr) throw std::bad_alloc();
         m_data.reset(memory);
-        // Only the padding: whatever stands there is computed with, and should not be a slow denormal or a NaN.
+        // Only the padding: whatever stands there is computed with, and should not be a slow denormal or a
+        // NaN.
         std::memset(memory + count, 0, (padded - count) * sizeof(float));
     }
     Plane clone() const {

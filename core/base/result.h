@@ -1,5 +1,5 @@
-// Results and error sentences: every public function of the core that can fail returns a Result, and every Error
-// carries one sentence an artist can act on (what, where, what to do) beside the detail for the log.
+// Results and error sentences: every public function of the core that can fail returns a Result, and every
+// Error carries one sentence an artist can act on (what, where, what to do) beside the detail for the log.
 #pragma once
 
 #include <string>
@@ -36,6 +36,8 @@ inline tl::unexpected<Error> fail(ErrorKind kind, std::string sentence, std::str
     return tl::make_unexpected(Error{kind, std::move(sentence), std::move(detail)});
 }
 
-inline tl::unexpected<Error> fail(Error error) { return tl::make_unexpected(std::move(error)); }
+inline tl::unexpected<Error> fail(Error error) {
+    return tl::make_unexpected(std::move(error));
+}
 
 }  // namespace kettle

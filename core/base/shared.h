@@ -1,5 +1,5 @@
-// Shared<T>: a value that is cheap to copy because copies share it until one of them is edited. It is what makes a
-// Project a value: keeping a hundred earlier versions costs only what changed between them.
+// Shared<T>: a value that is cheap to copy because copies share it until one of them is edited. It is what
+// makes a Project a value: keeping a hundred earlier versions costs only what changed between them.
 #pragma once
 
 #include <memory>
@@ -11,7 +11,8 @@ template <class T>
 class Shared {
 public:
     Shared() : m_value(std::make_shared<T>()) {}
-    Shared(T value) : m_value(std::make_shared<T>(std::move(value))) {}  // NOLINT(google-explicit-constructor)
+    Shared(T value)
+        : m_value(std::make_shared<T>(std::move(value))) {}  // NOLINT(google-explicit-constructor)
 
     const T& operator*() const { return *m_value; }
     const T* operator->() const { return m_value.get(); }

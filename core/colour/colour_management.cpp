@@ -31,9 +31,10 @@ Result<ColourManagement> ColourManagement::fromFile(const std::string& path) {
         impl->config->validate();
         return ColourManagement(std::move(impl));
     } catch (const std::exception& e) {
-        return fail(ErrorKind::Invalid,
-                    fmt::format("Cannot use the colour configuration {}. Choose another, or unset OCIO.", path),
-                    e.what());
+        return fail(
+            ErrorKind::Invalid,
+            fmt::format("Cannot use the colour configuration {}. Choose another, or unset OCIO.", path),
+            e.what());
     }
 }
 
@@ -64,11 +65,13 @@ Result<void> ColourManagement::convert(float* rgb, std::size_t count, const std:
         cpu->apply(pixels);
         return {};
     } catch (const std::exception& e) {
-        return fail(ErrorKind::Invalid,
-                    fmt::format("Cannot convert from {} to {}: the colour configuration has no such pair. Choose another "
-                                "encoding.",
-                                from, to),
-                    e.what());
+        return fail(
+            ErrorKind::Invalid,
+            fmt::format(
+                "Cannot convert from {} to {}: the colour configuration has no such pair. Choose another "
+                "encoding.",
+                from, to),
+            e.what());
     }
 }
 

@@ -1,5 +1,5 @@
-// Colour management: the shipped OpenColorIO configuration, or the artist's own ($OCIO, or a chosen file). The only
-// folder that knows the library; everything else asks for spaces by name.
+// Colour management: the shipped OpenColorIO configuration, or the artist's own ($OCIO, or a chosen file).
+// The only folder that knows the library; everything else asks for spaces by name.
 #pragma once
 
 #include <memory>
@@ -21,8 +21,8 @@ public:
     std::vector<std::string> spaces() const;
     bool knows(const std::string& space) const;
 
-    /// Converts `count` interleaved RGB triples in place between two spaces. Threads: safe. Errors: Invalid (an unknown
-    /// space). "raw" on either side leaves the numbers alone.
+    /// Converts `count` interleaved RGB triples in place between two spaces. Threads: safe. Errors: Invalid
+    /// (an unknown space). "raw" on either side leaves the numbers alone.
     Result<void> convert(float* rgb, std::size_t count, const std::string& from, const std::string& to) const;
 
 private:

@@ -1,5 +1,5 @@
-// Encodings: how a stored number becomes light, and back. sRGB is here in full, since everything on the screen and most
-// maps use it; the other spaces go through colour_management.h.
+// Encodings: how a stored number becomes light, and back. sRGB is here in full, since everything on the
+// screen and most maps use it; the other spaces go through colour_management.h.
 #pragma once
 
 #include <array>
@@ -8,7 +8,8 @@
 
 namespace kettle {
 
-/// Display-encoded to linear. IEC 61966-2-1, the exact piecewise curve, extended odd-symmetrically to negatives.
+/// Display-encoded to linear. IEC 61966-2-1, the exact piecewise curve, extended odd-symmetrically to
+/// negatives.
 float srgbToLinear(float encoded);
 /// Linear to display-encoded; the inverse of srgbToLinear to within 1e-6 on 0..1.
 float linearToSrgb(float linear);

@@ -62,8 +62,12 @@ Vec3 cieLabOf(Vec3 c) {
 
 namespace {
 constexpr double kPi = std::numbers::pi;
-double degrees(double radians) { return radians * 180.0 / kPi; }
-double radians(double degrees) { return degrees * kPi / 180.0; }
+double degrees(double radians) {
+    return radians * 180.0 / kPi;
+}
+double radians(double degrees) {
+    return degrees * kPi / 180.0;
+}
 double hueAngle(double a, double b) {
     if (a == 0 && b == 0) return 0;
     const double h = degrees(std::atan2(b, a));
@@ -95,7 +99,8 @@ double ciede2000(Vec3 lab1, Vec3 lab2) {
     const double turn = 30 * std::exp(-std::pow((hMean - 275) / 25, 2));
     const double rc = 2 * std::sqrt(std::pow(cMean, 7) / (std::pow(cMean, 7) + std::pow(25.0, 7)));
     const double l50 = (lMean - 50) * (lMean - 50);
-    const double sl = 1 + 0.015 * l50 / std::sqrt(20 + l50), sc = 1 + 0.045 * cMean, sh = 1 + 0.015 * cMean * t;
+    const double sl = 1 + 0.015 * l50 / std::sqrt(20 + l50), sc = 1 + 0.045 * cMean,
+                 sh = 1 + 0.015 * cMean * t;
     const double rt = -std::sin(radians(2 * turn)) * rc;
     const double l = dL / sl, c = dC / sc, h = dH / sh;
     return std::sqrt(l * l + c * c + h * h + rt * c * h);

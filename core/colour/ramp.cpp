@@ -27,30 +27,38 @@ constexpr std::array<std::pair<RampMixing, const char*>, 5> kMixings{{
 
 Vec3 toMixing(RampMixing mixing, Vec3 c) {
     switch (mixing) {
-        case RampMixing::Linear: return c;
-        case RampMixing::Encoded: return {linearToSrgb(c.x), linearToSrgb(c.y), linearToSrgb(c.z)};
+        case RampMixing::Linear:
+            return c;
+        case RampMixing::Encoded:
+            return {linearToSrgb(c.x), linearToSrgb(c.y), linearToSrgb(c.z)};
         case RampMixing::HsvShort:
         case RampMixing::HsvLong: {
             const Hsv h = hsvOf(c);
             return {h.hue, h.saturation, h.value};
         }
-        case RampMixing::Oklab: return oklabOf(c);
+        case RampMixing::Oklab:
+            return oklabOf(c);
     }
     return c;
 }
 
 Vec3 fromMixing(RampMixing mixing, Vec3 c) {
     switch (mixing) {
-        case RampMixing::Linear: return c;
-        case RampMixing::Encoded: return {srgbToLinear(c.x), srgbToLinear(c.y), srgbToLinear(c.z)};
+        case RampMixing::Linear:
+            return c;
+        case RampMixing::Encoded:
+            return {srgbToLinear(c.x), srgbToLinear(c.y), srgbToLinear(c.z)};
         case RampMixing::HsvShort:
-        case RampMixing::HsvLong: return rgbOf({c.x, c.y, c.z});
-        case RampMixing::Oklab: return linearOfOklab(c);
+        case RampMixing::HsvLong:
+            return rgbOf({c.x, c.y, c.z});
+        case RampMixing::Oklab:
+            return linearOfOklab(c);
     }
     return c;
 }
 
-/// Unrolls hues so that neighbouring stops are reached the short or the long way round; greys take their neighbour's.
+/// Unrolls hues so that neighbouring stops are reached the short or the long way round; greys take their
+/// neighbour's.
 void unrollHues(std::vector<Vec3>& values, bool longWay) {
     for (std::size_t i = 0; i < values.size(); ++i)
         if (values[i].y <= 0 && i > 0) values[i].x = values[i - 1].x;
@@ -65,7 +73,8 @@ void unrollHues(std::vector<Vec3>& values, bool longWay) {
     }
 }
 
-/// Slopes that keep the cubic monotone between stops: F. N. Fritsch, R. E. Carlson, SIAM J. Numer. Anal. 17 (1980).
+/// Slopes that keep the cubic monotone between stops: F. N. Fritsch, R. E. Carlson, SIAM J. Numer. Anal. 17
+/// (1980).
 std::vector<float> monotoneSlopes(const std::vector<float>& x, const std::vector<float>& y) {
     const std::size_t n = x.size();
     std::vector<float> secant(n, 0), slope(n, 0);
@@ -114,7 +123,8 @@ void addSplines(Builder& out, const std::vector<float>& x, const std::vector<Vec
     for (std::size_t i = 0; i + 1 < x.size(); ++i) {
         const float w = x[i + 1] - x[i];
         if (w <= 0) continue;
-        const Vec3 m0{slopes[0][i], slopes[1][i], slopes[2][i]}, m1{slopes[0][i + 1], slopes[1][i + 1], slopes[2][i + 1]};
+        const Vec3 m0{slopes[0][i], slopes[1][i], slopes[2][i]},
+            m1{slopes[0][i + 1], slopes[1][i + 1], slopes[2][i + 1]};
         const Vec3 secant = (y[i + 1] - y[i]) * (1 / w);
         out.add(x[i], y[i], m0, (3 * secant - 2 * m0 - m1) * (1 / w), (m0 + m1 - 2 * secant) * (1 / (w * w)));
     }
@@ -122,14 +132,16 @@ void addSplines(Builder& out, const std::vector<float>& x, const std::vector<Vec
 
 void addSoftSplines(Builder& out, const std::vector<float>& x, const std::vector<Vec3>& y) {
     const auto at = [&](std::ptrdiff_t i) {
-        return y[static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(i, 0, static_cast<std::ptrdiff_t>(y.size()) - 1))];
+        return y[static_cast<std::size_t>(
+            std::clamp<std::ptrdiff_t>(i, 0, static_cast<std::ptrdiff_t>(y.size()) - 1))];
     };
     for (std::size_t i = 0; i + 1 < x.size(); ++i) {
         const float w = x[i + 1] - x[i];
         if (w <= 0) continue;
         const auto k = static_cast<std::ptrdiff_t>(i);
         const Vec3 p0 = at(k - 1), p1 = at(k), p2 = at(k + 1), p3 = at(k + 2);
-        out.add(x[i], (p0 + 4 * p1 + p2) * (1 / 6.0f), (p2 - p0) * (0.5f / w), (p0 - 2 * p1 + p2) * (0.5f / (w * w)),
+        out.add(x[i], (p0 + 4 * p1 + p2) * (1 / 6.0f), (p2 - p0) * (0.5f / w),
+                (p0 - 2 * p1 + p2) * (0.5f / (w * w)),
                 (p3 - 3 * p2 + 3 * p1 - p0) * (1 / (6.0f * w * w * w)));
     }
 }
@@ -137,7 +149,8 @@ void addSoftSplines(Builder& out, const std::vector<float>& x, const std::vector
 }  // namespace
 
 bool Ramp::isIdentity() const {
-    if (interpolation == RampInterpolation::Hold || interpolation == RampInterpolation::SoftSpline) return false;
+    if (interpolation == RampInterpolation::Hold || interpolation == RampInterpolation::SoftSpline)
+        return false;
     if (interpolation == RampInterpolation::Smooth || mixing != RampMixing::Linear) return false;
     if (stops.size() < 2 || stops.front().position > 0 || stops.back().position < 1) return false;
     return std::all_of(stops.begin(), stops.end(), [](const RampStop& s) {
@@ -165,7 +178,8 @@ RampCurve compileRamp(const Ramp& ramp) {
         unrollHues(y, ramp.mixing == RampMixing::HsvLong);
 
     const bool soft = ramp.interpolation == RampInterpolation::SoftSpline && x.size() > 1;
-    // A B-spline with doubled ends starts a sixth of the way to its neighbour: the flat end must start there too.
+    // A B-spline with doubled ends starts a sixth of the way to its neighbour: the flat end must start there
+    // too.
     out.add(-1e30f, soft ? (5 * y[0] + y[1]) * (1 / 6.0f) : y[0]);
     switch (ramp.interpolation) {
         case RampInterpolation::Hold:
@@ -183,8 +197,12 @@ RampCurve compileRamp(const Ramp& ramp) {
                     out.add(x[i], y[i], {}, d * (3 / (w * w)), d * (-2 / (w * w * w)));
             }
             break;
-        case RampInterpolation::Spline: addSplines(out, x, y); break;
-        case RampInterpolation::SoftSpline: addSoftSplines(out, x, y); break;
+        case RampInterpolation::Spline:
+            addSplines(out, x, y);
+            break;
+        case RampInterpolation::SoftSpline:
+            addSoftSplines(out, x, y);
+            break;
     }
     const std::size_t n = y.size();
     out.add(x.back(), soft ? (5 * y[n - 1] + y[n - 2]) * (1 / 6.0f) : y[n - 1]);

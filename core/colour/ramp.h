@@ -1,5 +1,5 @@
-// Ramps: colours or greys along 0..1. A Ramp is what the artist edits; a RampCurve is the same as cubic pieces, exact and
-// without a table, which both the kernels and the plain evaluation use.
+// Ramps: colours or greys along 0..1. A Ramp is what the artist edits; a RampCurve is the same as cubic
+// pieces, exact and without a table, which both the kernels and the plain evaluation use.
 #pragma once
 
 #include <string>
@@ -27,8 +27,8 @@ struct Ramp {
     bool isIdentity() const;
 };
 
-/// Piece i covers [starts[i], starts[i+1]); its value is ((c3 t + c2) t + c1) t + c0 per component, t = x - starts[i].
-/// The first piece also covers everything below. Components are in the ramp's mixing model.
+/// Piece i covers [starts[i], starts[i+1]); its value is ((c3 t + c2) t + c1) t + c0 per component, t = x -
+/// starts[i]. The first piece also covers everything below. Components are in the ramp's mixing model.
 struct RampCurve {
     std::vector<float> starts;
     std::vector<Vec3> c0, c1, c2, c3;
@@ -36,9 +36,9 @@ struct RampCurve {
     RampMixing mixing = RampMixing::Linear;
 };
 
-/// Stops are sorted by position, equal positions keep their order and make a hard edge. Outside the ends: the end's
-/// colour. An empty ramp is black. Sources: Fritsch and Carlson 1980 (spline); uniform cubic B-spline with doubled ends
-/// over the stops' positions (soft spline, which does not pass through the stops).
+/// Stops are sorted by position, equal positions keep their order and make a hard edge. Outside the ends: the
+/// end's colour. An empty ramp is black. Sources: Fritsch and Carlson 1980 (spline); uniform cubic B-spline
+/// with doubled ends over the stops' positions (soft spline, which does not pass through the stops).
 RampCurve compileRamp(const Ramp& ramp);
 
 /// The linear colour at x; any x, NaN counts as 0.

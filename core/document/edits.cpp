@@ -28,7 +28,9 @@ Look* lookForWriting(Project& p, const std::string& id) {
     return nullptr;
 }
 
-Step& stepForWriting(Project& p, Project::Place at) { return p.lines[at.line].edit().steps[at.step].edit(); }
+Step& stepForWriting(Project& p, Project::Place at) {
+    return p.lines[at.line].edit().steps[at.step].edit();
+}
 
 /// The project with a check for cycles; edits that touch the wiring end here.
 Result<Project> checked(Project p) {
@@ -36,12 +38,14 @@ Result<Project> checked(Project p) {
     return p;
 }
 
-/// Feeds that read the line after `step` read it after `instead` (empty: at its source's place, so the end is meant).
+/// Feeds that read the line after `step` read it after `instead` (empty: at its source's place, so the end is
+/// meant).
 void repoint(Project& p, const std::string& line, const std::string& step, const std::string& instead) {
     for (Shared<Line>& l : p.lines)
         for (std::size_t s = 0; s < l->steps.size(); ++s)
             for (const auto& [name, feed] : Step(*l->steps[s]).feeds)
-                if (feed.line == line && feed.after == step) l.edit().steps[s].edit().feeds[name].after = instead;
+                if (feed.line == line && feed.after == step)
+                    l.edit().steps[s].edit().feeds[name].after = instead;
 }
 
 void dropChanges(Project& p, const std::string& step) {
@@ -58,11 +62,13 @@ void dropChanges(Project& p, const std::string& step) {
 
 std::string freshId(const Project& p, const std::string& stem) {
     const auto used = [&](const std::string& id) {
-        return p.findStep(id) || p.findLine(id) != nullptr || p.findSet(id) != nullptr || p.findLook(id) != nullptr;
+        return p.findStep(id) || p.findLine(id) != nullptr || p.findSet(id) != nullptr ||
+               p.findLook(id) != nullptr;
     };
     if (stem != "s" && !used(stem)) return stem;
     for (int n = stem == "s" ? 1 : 2;; ++n)
-        if (std::string id = stem == "s" ? fmt::format("s{}", n) : fmt::format("{}-{}", stem, n); !used(id)) return id;
+        if (std::string id = stem == "s" ? fmt::format("s{}", n) : fmt::format("{}-{}", stem, n); !used(id))
+            return id;
 }
 
 std::optional<std::string> findCycle(const Project& p) {
@@ -76,7 +82,8 @@ std::optional<std::string> findCycle(const Project& p) {
         const Step& step = *p.lines[l]->steps[s];
         if (mark == Mark::Open) {
             found = fmt::format(
-                "{} on the line {} would feed itself. Read the line after an earlier step instead, or choose another line.",
+                "{} on the line {} would feed itself. Read the line after an earlier step instead, or choose "
+                "another line.",
                 step.id, p.lines[l]->name);
             return;
         }
@@ -98,15 +105,17 @@ std::optional<std::string> findCycle(const Project& p) {
     return found;
 }
 
-Result<Project> insertStep(const Project& project, const std::string& look, const std::string& line, std::size_t index,
-                           Step step) {
+Result<Project> insertStep(const Project& project, const std::string& look, const std::string& line,
+                           std::size_t index, Step step) {
     Project p = project;
     const auto at = lineIndex(p, line);
     if (!at) return noLine(line);
     if (index > p.lines[*at]->steps.size())
-        return fail(ErrorKind::Refused, fmt::format("The line {} has no place {}. Choose a gap on the line.", line, index));
+        return fail(ErrorKind::Refused,
+                    fmt::format("The line {} has no place {}. Choose a gap on the line.", line, index));
     if (project.findStep(step.id))
-        return fail(ErrorKind::Refused, fmt::format("The step id {} is taken. Give the step another.", step.id));
+        return fail(ErrorKind::Refused,
+                    fmt::format("The step id {} is taken. Give the step another.", step.id));
     if (Look* l = look.empty() ? nullptr : lookForWriting(p, look); l != nullptr) {
         l->changes[step.id + ".bypass"] = step.bypass;
         step.bypass = true;
@@ -120,9 +129,11 @@ Result<Project> removeStep(const Project& project, const std::string& step) {
     const auto at = project.findStep(step);
     if (!at) return noStep(step);
     if (at->step == 0)
-        return fail(ErrorKind::Refused,
-                    fmt::format("The first step of {} is its source and stays. Replace its map instead, or remove the line.",
-                                project.lines[at->line]->name));
+        return fail(
+            ErrorKind::Refused,
+            fmt::format(
+                "The first step of {} is its source and stays. Replace its map instead, or remove the line.",
+                project.lines[at->line]->name));
     Project p = project;
     Line& line = p.lines[at->line].edit();
     const std::string before = line.steps[at->step - 1]->id;
@@ -132,7 +143,8 @@ Result<Project> removeStep(const Project& project, const std::string& step) {
     return p;
 }
 
-Result<Project> moveStep(const Project& project, const std::string& step, const std::string& line, std::size_t index) {
+Result<Project> moveStep(const Project& project, const std::string& step, const std::string& line,
+                         std::size_t index) {
     const auto at = project.findStep(step);
     const auto to = lineIndex(project, line);
     if (!at) return noStep(step);
@@ -146,7 +158,8 @@ Result<Project> moveStep(const Project& project, const std::string& step, const 
     if (at->line == *to && index > at->step) --index;
     if (at->line != *to) repoint(p, p.lines[at->line]->id, step, p.lines[at->line]->steps[at->step - 1]->id);
     auto& into = p.lines[*to].edit().steps;
-    if (index > into.size()) return fail(ErrorKind::Refused, fmt::format("The line {} has no place {}.", line, index));
+    if (index > into.size())
+        return fail(ErrorKind::Refused, fmt::format("The line {} has no place {}.", line, index));
     into.insert(into.begin() + static_cast<std::ptrdiff_t>(index), moved);
     return checked(std::move(p));
 }
@@ -161,7 +174,8 @@ Result<Project> setControl(const Project& project, const std::string& look, cons
         return p;
     }
     Look* l = lookForWriting(p, look);
-    if (l == nullptr) return fail(ErrorKind::Refused, fmt::format("There is no look {}. Choose another.", look));
+    if (l == nullptr)
+        return fail(ErrorKind::Refused, fmt::format("There is no look {}. Choose another.", look));
     const Step& base = project.stepAt(*at);
     const auto same = base.controls.find(control);
     if (same != base.controls.end() && same->second == value)
@@ -183,11 +197,13 @@ Result<Project> resetControl(const Project& project, const std::string& look, co
     return p;
 }
 
-Result<Project> setBypass(const Project& project, const std::string& look, const std::string& step, bool bypass) {
+Result<Project> setBypass(const Project& project, const std::string& look, const std::string& step,
+                          bool bypass) {
     const auto at = project.findStep(step);
     if (!at) return noStep(step);
     if (at->step == 0)
-        return fail(ErrorKind::Refused, "The source of a line cannot be bypassed: nothing would be left to pass on.");
+        return fail(ErrorKind::Refused,
+                    "The source of a line cannot be bypassed: nothing would be left to pass on.");
     Project p = project;
     Look* l = look.empty() ? nullptr : lookForWriting(p, look);
     if (l == nullptr)
@@ -212,7 +228,8 @@ Result<Project> setFeed(const Project& project, const std::string& step, const s
         const Line* line = project.findLine(value->line);
         if (line == nullptr) return noLine(value->line);
         const auto tap = value->after.empty() ? std::nullopt : project.findStep(value->after);
-        if (!value->after.empty() && (!tap || &*project.lines[tap->line] != line)) return noStep(value->after);
+        if (!value->after.empty() && (!tap || &*project.lines[tap->line] != line))
+            return noStep(value->after);
     }
     stepForWriting(p, *at).feeds[feed] = std::move(*value);
     return checked(std::move(p));
@@ -220,7 +237,8 @@ Result<Project> setFeed(const Project& project, const std::string& step, const s
 
 Result<Project> addLine(const Project& project, Line line) {
     if (project.findLine(line.id) != nullptr)
-        return fail(ErrorKind::Refused, fmt::format("The line id {} is taken. Give the line another.", line.id));
+        return fail(ErrorKind::Refused,
+                    fmt::format("The line id {} is taken. Give the line another.", line.id));
     Project p = project;
     p.lines.emplace_back(std::move(line));
     return checked(std::move(p));
@@ -233,8 +251,9 @@ Result<Project> removeLine(const Project& project, const std::string& line) {
         for (const auto& step : other->steps)
             for (const auto& [name, feed] : step->feeds)
                 if (other->id != line && !feed.constant && feed.line == line)
-                    return fail(ErrorKind::Refused, fmt::format("{} on {} reads this line as its {}. Take that feed off first.",
-                                                                step->id, other->name, name));
+                    return fail(ErrorKind::Refused,
+                                fmt::format("{} on {} reads this line as its {}. Take that feed off first.",
+                                            step->id, other->name, name));
     Project p = project;
     for (const auto& step : project.lines[*at]->steps) dropChanges(p, step->id);
     p.lines.erase(p.lines.begin() + static_cast<std::ptrdiff_t>(*at));
@@ -255,7 +274,8 @@ Result<Project> addLook(const Project& project, const std::string& id, const std
 Result<Project> removeLook(const Project& project, const std::string& look) {
     Project p = project;
     const auto removed = std::erase_if(p.looks, [&](const Shared<Look>& l) { return l->id == look; });
-    if (removed == 0) return fail(ErrorKind::Refused, fmt::format("There is no look {}. Choose another.", look));
+    if (removed == 0)
+        return fail(ErrorKind::Refused, fmt::format("There is no look {}. Choose another.", look));
     return p;
 }
 

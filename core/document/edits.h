@@ -1,5 +1,5 @@
-// Edits: functions from a project to the next one. They never leave a half-made project: the result is a whole new value
-// or an error. A look id of "" means the base that every look builds on.
+// Edits: functions from a project to the next one. They never leave a half-made project: the result is a
+// whole new value or an error. A look id of "" means the base that every look builds on.
 #pragma once
 
 #include <optional>
@@ -12,23 +12,27 @@ namespace kettle::edits {
 /// An id that no step, line, set or look of the project uses yet: "s7", "grain-2" …
 std::string freshId(const Project& project, const std::string& stem);
 
-/// Puts a step at `index` of a line (0 is the source). In a look the step is bypassed in the base and switched on by the
-/// look, so that other looks stay as they are. Errors: Refused (no such line, index out of range, a cycle).
-Result<Project> insertStep(const Project& project, const std::string& look, const std::string& line, std::size_t index,
-                           Step step);
+/// Puts a step at `index` of a line (0 is the source). In a look the step is bypassed in the base and
+/// switched on by the look, so that other looks stay as they are. Errors: Refused (no such line, index out of
+/// range, a cycle).
+Result<Project> insertStep(const Project& project, const std::string& look, const std::string& line,
+                           std::size_t index, Step step);
 
-/// Removes a step everywhere: taps on it then read the step before it. Errors: Refused (a line's source stays).
+/// Removes a step everywhere: taps on it then read the step before it. Errors: Refused (a line's source
+/// stays).
 Result<Project> removeStep(const Project& project, const std::string& step);
 
 /// Moves a step along its line or to another. Errors: Refused (sources stay; cycles).
-Result<Project> moveStep(const Project& project, const std::string& step, const std::string& line, std::size_t index);
+Result<Project> moveStep(const Project& project, const std::string& step, const std::string& line,
+                         std::size_t index);
 
 Result<Project> setControl(const Project& project, const std::string& look, const std::string& step,
                            const std::string& control, ControlValue value);
 /// Back to what is below: in a look to the base's value, in the base to the step's default.
 Result<Project> resetControl(const Project& project, const std::string& look, const std::string& step,
                              const std::string& control);
-Result<Project> setBypass(const Project& project, const std::string& look, const std::string& step, bool bypass);
+Result<Project> setBypass(const Project& project, const std::string& look, const std::string& step,
+                          bool bypass);
 
 /// Joins a feed or, with nullopt, takes it off. Errors: Refused (unknown line or step, a cycle).
 Result<Project> setFeed(const Project& project, const std::string& step, const std::string& feed,
@@ -49,7 +53,8 @@ Result<Project> setEncoding(const Project& project, const std::string& set, cons
                             const std::string& encoding);
 Project setView(const Project& project, ViewSettings view);
 
-/// The sentence that names the first cycle of feeds, or nothing. A tap on an earlier step of the same line is no cycle.
+/// The sentence that names the first cycle of feeds, or nothing. A tap on an earlier step of the same line is
+/// no cycle.
 std::optional<std::string> findCycle(const Project& project);
 
 }  // namespace kettle::edits

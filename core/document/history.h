@@ -1,4 +1,5 @@
-// Undo by keeping values: the list of earlier projects, without limit. Edits of one gesture (a drag) join into one entry.
+// Undo by keeping values: the list of earlier projects, without limit. Edits of one gesture (a drag) join
+// into one entry.
 #pragma once
 
 #include <cstddef>
@@ -15,7 +16,8 @@ public:
     explicit History(Project start = {}) : m_entries{{std::move(start), "Open", 0}} {}
 
     const Project& current() const { return m_entries[m_at].project; }
-    /// Adds an edit and forgets what was undone. Equal non-zero `gesture` numbers in a row join into one entry.
+    /// Adds an edit and forgets what was undone. Equal non-zero `gesture` numbers in a row join into one
+    /// entry.
     void push(Project project, std::string name, std::uint64_t gesture = 0) {
         m_entries.resize(m_at + 1);
         Entry& last = m_entries.back();

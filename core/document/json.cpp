@@ -17,11 +17,17 @@ struct Wrong {
     std::string path, what;
 };
 
-[[noreturn]] void wrong(const std::string& path, const std::string& what) { throw Wrong{path, what}; }
+[[noreturn]] void wrong(const std::string& path, const std::string& what) {
+    throw Wrong{path, what};
+}
 
 const char* typeName(const Json& j) {
     if (j.is_boolean()) return "true or false";
-    return j.is_number() ? "a number" : j.is_string() ? "a text" : j.is_array() ? "a list" : j.is_object() ? "an object" : "null";
+    return j.is_number()   ? "a number"
+           : j.is_string() ? "a text"
+           : j.is_array()  ? "a list"
+           : j.is_object() ? "an object"
+                           : "null";
 }
 
 /// An object while it is read: hands out fields with their paths and remembers which were known.
@@ -123,8 +129,9 @@ Ramp readRamp(const Json& j, const std::string& path) {
     });
     const std::string interpolation = r.text("interpolation", "linear"), mixing = r.text("mixing", "linear");
     if (!interpolationOf(interpolation, ramp.interpolation))
-        wrong(path + ".interpolation", fmt::format("is \"{}\", which is none of hold, linear, smooth, spline, soft-spline",
-                                                   interpolation));
+        wrong(path + ".interpolation",
+              fmt::format("is \"{}\", which is none of hold, linear, smooth, spline, soft-spline",
+                          interpolation));
     if (!mixingOf(mixing, ramp.mixing))
         wrong(path + ".mixing",
               fmt::format("is \"{}\", which is none of linear, encoded, hsv-short, hsv-long, oklab", mixing));
@@ -143,7 +150,9 @@ ControlValue readControl(const Json& j, const std::string& path) {
     wrong(path, "is empty; give it a value or leave it out");
 }
 
-Json triple(float r, float g, float b) { return Json::array({r, g, b}); }
+Json triple(float r, float g, float b) {
+    return Json::array({r, g, b});
+}
 
 Json write(const ControlValue& value) {
     struct Writer {
@@ -161,7 +170,9 @@ Json write(const ControlValue& value) {
                     stop["colour"] = triple(s.colour.x, s.colour.y, s.colour.z);
                 stops.push_back(std::move(stop));
             }
-            return {{"interpolation", nameOf(ramp.interpolation)}, {"mixing", nameOf(ramp.mixing)}, {"stops", stops}};
+            return {{"interpolation", nameOf(ramp.interpolation)},
+                    {"mixing", nameOf(ramp.mixing)},
+                    {"stops", stops}};
         }
     };
     return std::visit(Writer{}, value);
@@ -199,8 +210,9 @@ Step readStep(const Json& j, const std::string& path) {
     r.fields("controls", [&](const std::string& name, const Json& v, const std::string& p) {
         step.controls[name] = readControl(v, p);
     });
-    r.fields("feeds",
-             [&](const std::string& name, const Json& v, const std::string& p) { step.feeds[name] = readFeed(v, p); });
+    r.fields("feeds", [&](const std::string& name, const Json& v, const std::string& p) {
+        step.feeds[name] = readFeed(v, p);
+    });
     step.extra = r.extra();
     return step;
 }
@@ -279,8 +291,9 @@ Look readLook(const Json& j, const std::string& path) {
     Look look;
     look.id = r.needText("id");
     look.name = r.text("name", look.id);
-    r.fields("changes",
-             [&](const std::string& n, const Json& v, const std::string& p) { look.changes[n] = readControl(v, p); });
+    r.fields("changes", [&](const std::string& n, const Json& v, const std::string& p) {
+        look.changes[n] = readControl(v, p);
+    });
     look.extra = r.extra();
     return look;
 }
@@ -305,8 +318,9 @@ ViewSettings readView(const Json& j, const std::string& path) {
 }
 
 Json write(const ViewSettings& v) {
-    return {{"model", v.model},       {"environment", v.environment}, {"exposure", v.exposure},
-            {"environmentTurn", v.environmentTurn}, {"surround", v.surround},       {"transform", v.transform}};
+    return {{"model", v.model},       {"environment", v.environment},
+            {"exposure", v.exposure}, {"environmentTurn", v.environmentTurn},
+            {"surround", v.surround}, {"transform", v.transform}};
 }
 
 template <class T>
@@ -314,7 +328,8 @@ void needUnique(const std::vector<Shared<T>>& list, const char* what) {
     std::set<std::string> seen;
     for (std::size_t i = 0; i < list.size(); ++i)
         if (!seen.insert(list[i]->id).second)
-            wrong(fmt::format("{}[{}].id", what, i), fmt::format("is \"{}\", which was used before", list[i]->id));
+            wrong(fmt::format("{}[{}].id", what, i),
+                  fmt::format("is \"{}\", which was used before", list[i]->id));
 }
 
 Project readProject(const Json& j) {
@@ -334,7 +349,8 @@ Project readProject(const Json& j) {
     for (const Shared<Line>& line : p.lines)
         for (const Shared<Step>& step : line->steps)
             if (!steps.insert(step->id).second)
-                wrong(fmt::format("lines.{}.steps", line->id), fmt::format("uses the step id \"{}\" twice", step->id));
+                wrong(fmt::format("lines.{}.steps", line->id),
+                      fmt::format("uses the step id \"{}\" twice", step->id));
     return p;
 }
 
@@ -350,26 +366,34 @@ Result<Project> projectFromJson(const std::string& text, const std::string& name
         if (version == j.end() || !version->is_number_integer() || version->get<int>() < 1)
             wrong("version", "should be a whole number from 1");
         if (version->get<int>() > kProjectVersion)
-            return fail(ErrorKind::Newer,
-                        fmt::format("{} was saved by a newer Pale Kettle (project version {}; this one reads up to {}). Open "
-                                    "it with the newer program; the file was not changed.",
-                                    name, version->get<int>(), kProjectVersion));
+            return fail(
+                ErrorKind::Newer,
+                fmt::format(
+                    "{} was saved by a newer Pale Kettle (project version {}; this one reads up to {}). Open "
+                    "it with the newer program; the file was not changed.",
+                    name, version->get<int>(), kProjectVersion));
         return readProject(j);
     } catch (const Wrong& w) {
-        return fail(ErrorKind::Invalid,
-                    fmt::format("Cannot open {}: {} {}. Correct it there, or open an earlier copy; the file was not changed.",
-                                name, w.path.empty() ? "the file" : w.path, w.what));
+        return fail(
+            ErrorKind::Invalid,
+            fmt::format(
+                "Cannot open {}: {} {}. Correct it there, or open an earlier copy; the file was not changed.",
+                name, w.path.empty() ? "the file" : w.path, w.what));
     } catch (const Json::parse_error& e) {
-        return fail(ErrorKind::Invalid,
-                    fmt::format("Cannot open {}: it is not complete JSON (near byte {}). Open an earlier copy; the file was "
-                                "not changed.",
-                                name, e.byte),
-                    e.what());
+        return fail(
+            ErrorKind::Invalid,
+            fmt::format(
+                "Cannot open {}: it is not complete JSON (near byte {}). Open an earlier copy; the file was "
+                "not changed.",
+                name, e.byte),
+            e.what());
     } catch (const Json::exception& e) {
-        return fail(ErrorKind::Invalid,
-                    fmt::format("Cannot open {}: a value has the wrong type. Open an earlier copy; the file was not changed.",
-                                name),
-                    e.what());
+        return fail(
+            ErrorKind::Invalid,
+            fmt::format(
+                "Cannot open {}: a value has the wrong type. Open an earlier copy; the file was not changed.",
+                name),
+            e.what());
     }
 }
 

@@ -1,4 +1,5 @@
-// The project as JSON (docs/project-format.md), and on disk. Reading never changes the file; unknown fields are kept.
+// The project as JSON (docs/project-format.md), and on disk. Reading never changes the file; unknown fields
+// are kept.
 #pragma once
 
 #include <filesystem>

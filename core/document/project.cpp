@@ -16,16 +16,25 @@ const T* findById(const std::vector<Shared<T>>& list, const std::string& id) {
 
 const char* nameOf(Kind kind) {
     switch (kind) {
-        case Kind::Colour: return "colour";
-        case Kind::Scalar: return "scalar";
-        case Kind::Normal: return "normal";
+        case Kind::Colour:
+            return "colour";
+        case Kind::Scalar:
+            return "scalar";
+        case Kind::Normal:
+            return "normal";
     }
     return "colour";
 }
 
-const TextureSet* Project::findSet(const std::string& id) const { return findById(sets, id); }
-const Line* Project::findLine(const std::string& id) const { return findById(lines, id); }
-const Look* Project::findLook(const std::string& id) const { return findById(looks, id); }
+const TextureSet* Project::findSet(const std::string& id) const {
+    return findById(sets, id);
+}
+const Line* Project::findLine(const std::string& id) const {
+    return findById(lines, id);
+}
+const Look* Project::findLook(const std::string& id) const {
+    return findById(looks, id);
+}
 
 const Line* Project::lineOfChannel(const std::string& channel) const {
     for (const Shared<Line>& line : lines)
@@ -41,7 +50,8 @@ std::optional<Project::Place> Project::findStep(const std::string& id) const {
 }
 
 const Map* findMap(const TextureSet& set, const std::string& role) {
-    const auto at = std::find_if(set.maps.begin(), set.maps.end(), [&](const Map& m) { return m.role == role; });
+    const auto at =
+        std::find_if(set.maps.begin(), set.maps.end(), [&](const Map& m) { return m.role == role; });
     return at == set.maps.end() ? nullptr : &*at;
 }
 
@@ -49,7 +59,8 @@ Step withLook(const Step& step, const Look* look) {
     Step shown = step;
     if (look == nullptr) return shown;
     const std::string prefix = step.id + ".";
-    for (auto it = look->changes.lower_bound(prefix); it != look->changes.end() && it->first.starts_with(prefix); ++it) {
+    for (auto it = look->changes.lower_bound(prefix);
+         it != look->changes.end() && it->first.starts_with(prefix); ++it) {
         const std::string control = it->first.substr(prefix.size());
         if (control != "bypass")
             shown.controls[control] = it->second;
@@ -61,10 +72,14 @@ Step withLook(const Step& step, const Look* look) {
 
 const std::vector<ChannelInfo>& channels() {
     static const std::vector<ChannelInfo> list{
-        {"base-colour", "Base colour", Kind::Colour, 0.5f}, {"metalness", "Metalness", Kind::Scalar, 0.0f},
-        {"roughness", "Roughness", Kind::Scalar, 0.5f},     {"specular-level", "Specular level", Kind::Scalar, 0.5f},
-        {"normal", "Normal", Kind::Normal, 0.0f},           {"height", "Height", Kind::Scalar, 0.5f},
-        {"occlusion", "Occlusion", Kind::Scalar, 1.0f},     {"emission", "Emission", Kind::Colour, 0.0f},
+        {"base-colour", "Base colour", Kind::Colour, 0.5f},
+        {"metalness", "Metalness", Kind::Scalar, 0.0f},
+        {"roughness", "Roughness", Kind::Scalar, 0.5f},
+        {"specular-level", "Specular level", Kind::Scalar, 0.5f},
+        {"normal", "Normal", Kind::Normal, 0.0f},
+        {"height", "Height", Kind::Scalar, 0.5f},
+        {"occlusion", "Occlusion", Kind::Scalar, 1.0f},
+        {"emission", "Emission", Kind::Colour, 0.0f},
         {"opacity", "Opacity", Kind::Scalar, 1.0f},
     };
     return list;

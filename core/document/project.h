@@ -1,5 +1,5 @@
-// The document: plain values. A Project is never changed in place by anybody who shares it; an edit makes a new one
-// (edits.h), and a picture is a function of it.
+// The document: plain values. A Project is never changed in place by anybody who shares it; an edit makes a
+// new one (edits.h), and a picture is a function of it.
 #pragma once
 
 #include <map>
@@ -84,8 +84,8 @@ struct Look {
 struct ViewSettings {
     std::string model = "kettle";
     std::string environment = "morning-deck";
-    double exposure = 0;           ///< in stops
-    double environmentTurn = 0;    ///< degrees
+    double exposure = 0;         ///< in stops
+    double environmentTurn = 0;  ///< degrees
     std::string surround = "middle";
     std::string transform = "standard";
     bool operator==(const ViewSettings&) const = default;
@@ -115,7 +115,8 @@ const Map* findMap(const TextureSet& set, const std::string& role);
 /// A step as a look shows it: the controls and the bypass with the look's changes on top. `look` may be null.
 Step withLook(const Step& step, const Look* look);
 
-/// The surface's channels in the order of the board, with the name people read and the kind each line carries.
+/// The surface's channels in the order of the board, with the name people read and the kind each line
+/// carries.
 struct ChannelInfo {
     const char* id;
     const char* name;

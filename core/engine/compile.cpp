@@ -17,7 +17,8 @@ public:
 
     Value result(const std::string& line, const std::string& after) {
         const Line* found = m_project.findLine(line);
-        if (found == nullptr || found->steps.empty()) return neutral(found != nullptr ? found->kind : Kind::Colour);
+        if (found == nullptr || found->steps.empty())
+            return neutral(found != nullptr ? found->kind : Kind::Colour);
         std::size_t step = found->steps.size() - 1;
         for (std::size_t i = 0; i < found->steps.size(); ++i)
             if (!after.empty() && found->steps[i]->id == after) step = i;
@@ -51,13 +52,13 @@ private:
         return m_values[key] = out;
     }
 
-    /// A feed as the kind a step asks for. A scalar read as a colour keeps its kind, so that a blend can tell a raw number
-    /// from light.
+    /// A feed as the kind a step asks for. A scalar read as a colour keeps its kind, so that a blend can tell
+    /// a raw number from light.
     Value fed(const Feed& feed, Kind kind) {
         if (feed.constant) {
             if (const Colour* c = std::get_if<Colour>(&*feed.constant))
-                return {Kind::Colour, m_program.constant(c->r), m_program.constant(c->g), m_program.constant(c->b),
-                        m_program.constant(1)};
+                return {Kind::Colour, m_program.constant(c->r), m_program.constant(c->g),
+                        m_program.constant(c->b), m_program.constant(1)};
             const double* number = std::get_if<double>(&*feed.constant);
             const Reg v = m_program.constant(number != nullptr ? static_cast<float>(*number) : 0.0f);
             return {Kind::Scalar, v, v, v, kNoReg};
@@ -84,7 +85,8 @@ Compiled compile(const Project& project, const Look* look, const std::vector<Wan
     for (const Want& want : wants) {
         Value value = compiler.result(want.line, want.after);
         if (want.displayEncoded && value.kind == Kind::Colour) value = encodeValue(compiler.program(), value);
-        if (value.kind == Kind::Normal && want.displayEncoded) value = encodeNormal(compiler.program(), value);
+        if (value.kind == Kind::Normal && want.displayEncoded)
+            value = encodeNormal(compiler.program(), value);
         const Reg alpha = value.a != kNoReg ? value.a : compiler.program().constant(1.0f);
         const std::array<Reg, 4> regs{value.r, value.g, value.b, alpha};
         std::array<int, 4> planes{-1, -1, -1, -1};
@@ -102,23 +104,26 @@ Compiled compile(const Project& project, const Look* look, const std::vector<Wan
 
 namespace {
 
-void checkFeeds(const Project& project, const Line& line, const Step& step, std::vector<std::string>& problems) {
+void checkFeeds(const Project& project, const Line& line, const Step& step,
+                std::vector<std::string>& problems) {
     for (const auto& [name, feed] : step.feeds) {
         if (feed.constant) continue;
         const Line* other = project.findLine(feed.line);
         if (other == nullptr) {
-            problems.push_back(fmt::format("{} on {} reads the line \"{}\" as its {}, which is not in the project. Join another "
-                                           "line.",
-                                           step.id, line.name, feed.line, name));
+            problems.push_back(fmt::format(
+                "{} on {} reads the line \"{}\" as its {}, which is not in the project. Join another "
+                "line.",
+                step.id, line.name, feed.line, name));
             continue;
         }
         if (feed.after.empty()) continue;
         const bool found = std::any_of(other->steps.begin(), other->steps.end(),
                                        [&](const Shared<Step>& s) { return s->id == feed.after; });
         if (!found)
-            problems.push_back(fmt::format("{} on {} reads {} after a step \"{}\" that is not there; its end is read instead. Join "
-                                           "it again.",
-                                           step.id, line.name, other->name, feed.after));
+            problems.push_back(fmt::format(
+                "{} on {} reads {} after a step \"{}\" that is not there; its end is read instead. Join "
+                "it again.",
+                step.id, line.name, other->name, feed.after));
     }
 }
 
@@ -131,25 +136,29 @@ std::vector<std::string> problemsOf(const Project& project) {
         const ControlSpec* control = spec.findControl(name);
         if (control == nullptr) return;
         if (const auto wrong = checkControl(*control, value))
-            problems.push_back(fmt::format("{}.{} {} {}. The default is used until you set it.", step, name, where, *wrong));
+            problems.push_back(
+                fmt::format("{}.{} {} {}. The default is used until you set it.", step, name, where, *wrong));
     };
     for (const auto& line : project.lines) {
         for (std::size_t i = 0; i < line->steps.size(); ++i) {
             const Step& step = *line->steps[i];
             const StepSpec* spec = findStepSpec(step.type);
             if (spec == nullptr) {
-                problems.push_back(fmt::format("{} on {} is a step \"{}\" that this program does not know. It passes its input on "
-                                               "and is kept in the file.",
-                                               step.id, line->name, step.type));
+                problems.push_back(fmt::format(
+                    "{} on {} is a step \"{}\" that this program does not know. It passes its input on "
+                    "and is kept in the file.",
+                    step.id, line->name, step.type));
                 continue;
             }
             if (spec->source != (i == 0))
-                problems.push_back(fmt::format("{} on {} is not at its place: a source starts a line and no other step does. Move "
-                                               "it.",
-                                               step.id, line->name));
+                problems.push_back(fmt::format(
+                    "{} on {} is not at its place: a source starts a line and no other step does. Move "
+                    "it.",
+                    step.id, line->name));
             if (!spec->fits(line->kind))
-                problems.push_back(fmt::format("{} on {} does not fit a {} line and passes its input on. Remove it.", step.id,
-                                               line->name, nameOf(line->kind)));
+                problems.push_back(
+                    fmt::format("{} on {} does not fit a {} line and passes its input on. Remove it.",
+                                step.id, line->name, nameOf(line->kind)));
             for (const auto& [name, value] : step.controls)
                 checkControls(*spec, step.id, name, value, fmt::format("on {}", line->name));
             checkFeeds(project, *line, step, problems);
@@ -158,12 +167,14 @@ std::vector<std::string> problemsOf(const Project& project) {
     for (const auto& look : project.looks)
         for (const auto& [key, value] : look->changes) {
             const auto dot = key.find('.');
-            const std::string step = key.substr(0, dot), name = dot == std::string::npos ? "" : key.substr(dot + 1);
+            const std::string step = key.substr(0, dot),
+                              name = dot == std::string::npos ? "" : key.substr(dot + 1);
             const auto place = project.findStep(step);
             const StepSpec* spec = place ? findStepSpec(project.stepAt(*place).type) : nullptr;
             if (!place)
-                problems.push_back(fmt::format("The look {} changes {}, which is not in the project. It is kept and has no effect.",
-                                               look->name, key));
+                problems.push_back(fmt::format(
+                    "The look {} changes {}, which is not in the project. It is kept and has no effect.",
+                    look->name, key));
             else if (spec != nullptr && name != "bypass")
                 checkControls(*spec, step, name, value, fmt::format("in the look {}", look->name));
         }

@@ -1,5 +1,5 @@
-// Document to program: walks the wanted results back through lines, feeds and taps, lets each step emit its instructions,
-// and returns the flat program with nothing in it that nobody wants.
+// Document to program: walks the wanted results back through lines, feeds and taps, lets each step emit its
+// instructions, and returns the flat program with nothing in it that nobody wants.
 #pragma once
 
 #include <array>
@@ -11,7 +11,8 @@
 
 namespace kettle {
 
-/// One wanted result: a line after one of its steps ("" for its end). `components` says how many planes are wanted.
+/// One wanted result: a line after one of its steps ("" for its end). `components` says how many planes are
+/// wanted.
 struct Want {
     std::string line;
     std::string after;
@@ -25,12 +26,12 @@ struct Compiled {
     std::vector<std::array<int, 4>> planes;
 };
 
-/// Compiles what is wanted of a project as a look shows it (null: the base). Never fails: an unknown step passes its input
-/// on and a missing line or a cycle reads as neutral; problemsOf() names them.
+/// Compiles what is wanted of a project as a look shows it (null: the base). Never fails: an unknown step
+/// passes its input on and a missing line or a cycle reads as neutral; problemsOf() names them.
 Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants);
 
-/// What is wrong with a project apart from its files: unknown steps, controls of the wrong type, feeds to nowhere, cycles.
-/// One sentence each.
+/// What is wrong with a project apart from its files: unknown steps, controls of the wrong type, feeds to
+/// nowhere, cycles. One sentence each.
 std::vector<std::string> problemsOf(const Project& project);
 
 }  // namespace kettle

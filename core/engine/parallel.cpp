@@ -6,11 +6,13 @@
 
 namespace kettle {
 
-void parallelFor(std::size_t count, std::size_t grain, const std::function<void(std::size_t, std::size_t)>& body) {
+void parallelFor(std::size_t count, std::size_t grain,
+                 const std::function<void(std::size_t, std::size_t)>& body) {
     if (count == 0) return;
     tbb::parallel_for(
         tbb::blocked_range<std::size_t>(0, count, grain == 0 ? 1 : grain),
-        [&](const tbb::blocked_range<std::size_t>& r) { body(r.begin(), r.end()); }, tbb::simple_partitioner());
+        [&](const tbb::blocked_range<std::size_t>& r) { body(r.begin(), r.end()); },
+        tbb::simple_partitioner());
 }
 
 struct ThreadLimit::Impl {

@@ -18,9 +18,10 @@ private:
     std::shared_ptr<std::atomic<bool>> m_cancelled = std::make_shared<std::atomic<bool>>(false);
 };
 
-/// Calls body(begin, end) for pieces that cover [0, count), on all cores, at most `grain` items a piece unless fewer pieces
-/// do. Returns when all are done. The body may not throw.
-void parallelFor(std::size_t count, std::size_t grain, const std::function<void(std::size_t, std::size_t)>& body);
+/// Calls body(begin, end) for pieces that cover [0, count), on all cores, at most `grain` items a piece
+/// unless fewer pieces do. Returns when all are done. The body may not throw.
+void parallelFor(std::size_t count, std::size_t grain,
+                 const std::function<void(std::size_t, std::size_t)>& body);
 
 /// Limits the threads of every parallelFor while it lives; for measuring and for tests.
 class ThreadLimit {

@@ -57,9 +57,9 @@ ResolvedMaps Resources::resolve(const Project& project, const Program& program) 
         const TextureSet* set = project.findSet(key.set);
         const Map* found = set != nullptr ? findMap(*set, key.role) : nullptr;
         if (found == nullptr) {
-            resolved.problems.push_back(
-                fmt::format("The project has no map {} in the set {}. Bring the set in again, or choose another map.", key.role,
-                            key.set));
+            resolved.problems.push_back(fmt::format(
+                "The project has no map {} in the set {}. Bring the set in again, or choose another map.",
+                key.role, key.set));
             continue;
         }
         auto image = map(*set, *found);
@@ -77,7 +77,8 @@ std::vector<FileProblem> Resources::problemsOf(const Project& project) const {
         int width = 0, height = 0;
         std::string first;
         for (const Map& map : set->maps) {
-            // Pixels, not only the header: a file that ends too early is found here and not in the middle of the work.
+            // Pixels, not only the header: a file that ends too early is found here and not in the middle of
+            // the work.
             auto image = this->map(*set, map);
             if (!image) {
                 problems.push_back({image.error().sentence, false});
@@ -87,10 +88,12 @@ std::vector<FileProblem> Resources::problemsOf(const Project& project) const {
             if (first.empty()) {
                 first = map.file, width = w, height = h;
             } else if (w != width || h != height) {
-                problems.push_back({fmt::format("{} is {} x {} and {} is {} x {}. It is stretched to fit; export it again in one "
-                                                "size if that is not meant.",
-                                                map.file, w, h, first, width, height),
-                                    true});
+                problems.push_back(
+                    {fmt::format(
+                         "{} is {} x {} and {} is {} x {}. It is stretched to fit; export it again in one "
+                         "size if that is not meant.",
+                         map.file, w, h, first, width, height),
+                     true});
             }
         }
     }

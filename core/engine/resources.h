@@ -42,7 +42,8 @@ public:
     Result<std::string> encodingOf(const TextureSet& set, const Map& map) const;
     Result<std::shared_ptr<const MapImage>> map(const TextureSet& set, const Map& map) const;
     ResolvedMaps resolve(const Project& project, const Program& program) const;
-    /// Reads every map: what is missing or broken, and as a notice what has another size than the set's first map.
+    /// Reads every map: what is missing or broken, and as a notice what has another size than the set's first
+    /// map.
     std::vector<FileProblem> problemsOf(const Project& project) const;
 
     const ColourManagement& colours() const { return m_colours; }

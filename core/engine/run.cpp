@@ -10,12 +10,15 @@ namespace {
 
 constexpr std::size_t kBlocksPerTask = 8;
 
-std::size_t padded(std::size_t count) { return (count + kPad - 1) / kPad * kPad; }
+std::size_t padded(std::size_t count) {
+    return (count + kPad - 1) / kPad * kPad;
+}
 
 /// The memory one task needs to run a program over blocks, and the running itself.
 class BlockRunner {
 public:
-    explicit BlockRunner(const Program& program) : m_program(program), m_at(static_cast<std::size_t>(program.registerCount)) {
+    explicit BlockRunner(const Program& program)
+        : m_program(program), m_at(static_cast<std::size_t>(program.registerCount)) {
         const std::size_t slots = static_cast<std::size_t>(program.slotCount) + program.constants.size();
         m_scratch = Plane(slots * kBlock);
         std::size_t slot = static_cast<std::size_t>(program.slotCount);
@@ -25,11 +28,14 @@ public:
             m_at[static_cast<std::size_t>(c.reg)] = memory;
         }
         for (std::size_t r = 0; r < m_at.size(); ++r)
-            if (program.slotOf[r] >= 0) m_at[r] = m_scratch.data() + kBlock * static_cast<std::size_t>(program.slotOf[r]);
+            if (program.slotOf[r] >= 0)
+                m_at[r] = m_scratch.data() + kBlock * static_cast<std::size_t>(program.slotOf[r]);
     }
 
     /// Where a source's or an output's block lies from now on.
-    void place(Reg reg, const float* memory) { m_at[static_cast<std::size_t>(reg)] = const_cast<float*>(memory); }
+    void place(Reg reg, const float* memory) {
+        m_at[static_cast<std::size_t>(reg)] = const_cast<float*>(memory);
+    }
     const float* at(Reg reg) const { return m_at[static_cast<std::size_t>(reg)]; }
 
     void run(std::size_t count) {
@@ -68,7 +74,8 @@ unsigned maskOf(const Program& program, int source) {
 PointSet PointSet::grid(int width, int height, int tile) {
     const auto count = static_cast<std::size_t>(width) * static_cast<std::size_t>(height);
     PointSet p{Plane(count), Plane(count), Plane(count)};
-    const float left = static_cast<float>((tile - 1001) % 10), bottom = static_cast<float>((tile - 1001) / 10);
+    const float left = static_cast<float>((tile - 1001) % 10),
+                bottom = static_cast<float>((tile - 1001) / 10);
     const float footprint = 1.0f / static_cast<float>(std::max(width, height));
     std::size_t i = 0;
     for (int y = 0; y < height; ++y)
@@ -105,9 +112,9 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
         parallelFor(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
             std::array<float*, 4> part{};
             for (std::size_t c = 0; c < 4; ++c) part[c] = out[c] != nullptr ? out[c] + begin : nullptr;
-            maps.maps[s]->sample(
-                {points.u.data() + begin, points.v.data() + begin, points.footprint.data() + begin, end - begin}, mask,
-                part.data());
+            maps.maps[s]->sample({points.u.data() + begin, points.v.data() + begin,
+                                  points.footprint.data() + begin, end - begin},
+                                 mask, part.data());
         });
     }
 }
@@ -148,10 +155,11 @@ bool run(const Program& program, const ResolvedMaps& maps, const SampleCache& sa
     return !cancel.isCancelled();
 }
 
-bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int height, int tile, const RowSink& sink,
-             const CancelToken& cancel, const std::function<void(double)>& progress) {
+bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int height, int tile,
+             const RowSink& sink, const CancelToken& cancel, const std::function<void(double)>& progress) {
     const std::vector<bool> computed = computedRegs(program);
-    const float left = static_cast<float>((tile - 1001) % 10), bottom = static_cast<float>((tile - 1001) / 10);
+    const float left = static_cast<float>((tile - 1001) % 10),
+                bottom = static_cast<float>((tile - 1001) / 10);
     const float footprint = 1.0f / static_cast<float>(std::max(width, height));
     std::atomic<std::size_t> rowsDone{0};
     parallelFor(static_cast<std::size_t>(height), 8, [&](std::size_t begin, std::size_t end) {
@@ -163,7 +171,8 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
         float* const place = inMemory + program.sources.size() * 4 * kBlock;
         std::fill_n(place + 2 * kBlock, kBlock, footprint);
         for (std::size_t o = 0; o < program.outputs.size(); ++o)
-            if (computed[static_cast<std::size_t>(program.outputs[o])]) runner.place(program.outputs[o], outMemory + o * kBlock);
+            if (computed[static_cast<std::size_t>(program.outputs[o])])
+                runner.place(program.outputs[o], outMemory + o * kBlock);
         for (const SourceReg& s : program.sourceRegs)
             runner.place(s.reg, inMemory + static_cast<std::size_t>(s.source * 4 + s.component) * kBlock);
         std::vector<const float*> results;
@@ -178,10 +187,12 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
                     for (std::size_t c = 0; c < 4; ++c) out[c] = inMemory + (s * 4 + c) * kBlock;
                     const unsigned mask = maskOf(program, static_cast<int>(s));
                     if (maps.maps[s] == nullptr) {
-                        for (std::size_t c = 0; c < 4; ++c) std::fill_n(out[c], kBlock, maps.holes[s].neutral[c]);
+                        for (std::size_t c = 0; c < 4; ++c)
+                            std::fill_n(out[c], kBlock, maps.holes[s].neutral[c]);
                         continue;
                     }
-                    if (maps.maps[s]->readRow(tile, width, height, static_cast<int>(x), static_cast<int>(y), n, mask, out.data()))
+                    if (maps.maps[s]->readRow(tile, width, height, static_cast<int>(x), static_cast<int>(y),
+                                              n, mask, out.data()))
                         continue;
                     if (!placed) {
                         for (std::size_t i = 0; i < n; ++i) {

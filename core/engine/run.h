@@ -1,9 +1,9 @@
-// Runs a program over points, block by block, on all cores. A flat map, a thumbnail, a view of the model and an export
-// differ only in the list of points.
+// Runs a program over points, block by block, on all cores. A flat map, a thumbnail, a view of the model and
+// an export differ only in the list of points.
 #pragma once
 
-#include <functional>
 #include <array>
+#include <functional>
 #include <map>
 #include <tuple>
 #include <vector>
@@ -15,11 +15,13 @@
 
 namespace kettle {
 
-/// Points in texture space; all planes have the same size. `footprint` is how much of texture space a point covers.
+/// Points in texture space; all planes have the same size. `footprint` is how much of texture space a point
+/// covers.
 struct PointSet {
     Plane u, v, footprint;
     std::size_t size() const { return u.size(); }
-    /// A regular picture of tile `tile`: pixel centres, rows from the top. Errors: none; width and height at least 1.
+    /// A regular picture of tile `tile`: pixel centres, rows from the top. Errors: none; width and height at
+    /// least 1.
     static PointSet grid(int width, int height, int tile = 1001);
 };
 
@@ -47,18 +49,20 @@ private:
     std::vector<std::shared_ptr<const MapImage>> m_alive;  ///< keeps the keys' addresses from being reused
 };
 
-/// Evaluates a prepared program: one plane for each of program.outputs. False if cancelled; the planes are then unfinished.
-/// Bit for bit the same for any number of threads.
+/// Evaluates a prepared program: one plane for each of program.outputs. False if cancelled; the planes are
+/// then unfinished. Bit for bit the same for any number of threads.
 bool run(const Program& program, const ResolvedMaps& maps, const SampleCache& samples, std::size_t count,
          std::vector<Plane>& outputs, const CancelToken& cancel = {});
 
-/// Evaluates over a whole picture without keeping samples: `sink` gets each finished piece of a row, on any thread:
-/// sink(y, x, count, planes), planes in the order of program.outputs. False if cancelled.
+/// Evaluates over a whole picture without keeping samples: `sink` gets each finished piece of a row, on any
+/// thread: sink(y, x, count, planes), planes in the order of program.outputs. False if cancelled.
 using RowSink = std::function<void(int y, int x, std::size_t count, const float* const* planes)>;
-bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int height, int tile, const RowSink& sink,
-             const CancelToken& cancel = {}, const std::function<void(double)>& progress = {});
+bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int height, int tile,
+             const RowSink& sink, const CancelToken& cancel = {},
+             const std::function<void(double)>& progress = {});
 
-/// One point at a time, for the probe: the outputs' values at a place in texture space, read from the finest level.
+/// One point at a time, for the probe: the outputs' values at a place in texture space, read from the finest
+/// level.
 std::vector<float> runAt(const Program& program, const ResolvedMaps& maps, float u, float v);
 
 }  // namespace kettle

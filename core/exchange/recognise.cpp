@@ -24,23 +24,27 @@ struct RoleWords {
 };
 const std::vector<RoleWords>& roleWords() {
     static const std::vector<RoleWords> list{
-        {"base-colour", {"basecolor", "basecolour", "albedo", "diffuse", "diff", "color", "colour", "col", "basecol", "bc"}},
+        {"base-colour",
+         {"basecolor", "basecolour", "albedo", "diffuse", "diff", "color", "colour", "col", "basecol", "bc"}},
         {"roughness", {"roughness", "rough", "rgh"}},
         {"gloss", {"gloss", "glossiness", "smoothness", "gls"}},
         {"metalness", {"metalness", "metallic", "metal", "mtl", "met"}},
-        {"normal", {"normal", "normals", "nrm", "nor", "norm", "nrml", "normalgl", "normaldx", "normalogl", "nmap"}},
+        {"normal",
+         {"normal", "normals", "nrm", "nor", "norm", "nrml", "normalgl", "normaldx", "normalogl", "nmap"}},
         {"height", {"height", "displacement", "disp", "hgt", "bump", "dsp"}},
         {"occlusion", {"occlusion", "ao", "occ", "ambientocclusion"}},
         {"emission", {"emission", "emissive", "emit", "glow"}},
         {"opacity", {"opacity", "alpha", "transparency", "cutout"}},
         {"specular-level", {"specularlevel", "speclevel"}},
-        {"occlusion-roughness-metalness", {"orm", "arm", "occlusionroughnessmetallic", "occlusionroughnessmetalness"}},
+        {"occlusion-roughness-metalness",
+         {"orm", "arm", "occlusionroughnessmetallic", "occlusionroughnessmetalness"}},
     };
     return list;
 }
 
 std::string lower(std::string text) {
-    std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    std::transform(text.begin(), text.end(), text.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
     return text;
 }
 
@@ -50,7 +54,8 @@ std::vector<std::string> wordsOf(const std::string& stem) {
     char last = 0;
     for (const char c : stem) {
         const bool separator = std::isalnum(static_cast<unsigned char>(c)) == 0;
-        const bool hump = std::isupper(static_cast<unsigned char>(c)) != 0 && std::islower(static_cast<unsigned char>(last)) != 0;
+        const bool hump = std::isupper(static_cast<unsigned char>(c)) != 0 &&
+                          std::islower(static_cast<unsigned char>(last)) != 0;
         if ((separator || hump) && !words.back().empty()) words.emplace_back();
         if (!separator) words.back() += c;
         last = c;
@@ -61,19 +66,23 @@ std::vector<std::string> wordsOf(const std::string& stem) {
 }
 
 bool isTileNumber(const std::string& word) {
-    return word.size() == 4 && word.starts_with("10") && std::all_of(word.begin(), word.end(), ::isdigit) && word != "1000";
+    return word.size() == 4 && word.starts_with("10") && std::all_of(word.begin(), word.end(), ::isdigit) &&
+           word != "1000";
 }
 
 std::string titleOf(const std::string& id) {
     std::string text = id;
-    std::replace_if(text.begin(), text.end(), [](char c) { return c == '_' || c == '-' || c == '.'; }, ' ');
+    std::replace_if(
+        text.begin(), text.end(), [](char c) { return c == '_' || c == '-' || c == '.'; }, ' ');
     if (!text.empty()) text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
     return text;
 }
 
 bool isPicture(const fs::path& file) {
-    static const std::set<std::string> kExtensions{".png", ".tif", ".tiff", ".exr", ".jpg", ".jpeg", ".tga", ".bmp", ".hdr", ".webp"};
-    return kExtensions.contains(lower(file.extension().string())) && !file.filename().string().starts_with(".");
+    static const std::set<std::string> kExtensions{".png",  ".tif", ".tiff", ".exr", ".jpg",
+                                                   ".jpeg", ".tga", ".bmp",  ".hdr", ".webp"};
+    return kExtensions.contains(lower(file.extension().string())) &&
+           !file.filename().string().starts_with(".");
 }
 
 /// Builds the lines of a set; ids follow the channels, so that projects read well.
@@ -81,8 +90,8 @@ class LineMaker {
 public:
     LineMaker(Project& project, const TextureSet& set) : m_project(project), m_set(set) {}
 
-    void channel(const char* id, const std::string& role, std::vector<std::pair<std::string, std::string>> mapControls = {},
-                 bool invert = false) {
+    void channel(const char* id, const std::string& role,
+                 std::vector<std::pair<std::string, std::string>> mapControls = {}, bool invert = false) {
         const ChannelInfo* info = findChannel(id);
         if (m_project.lineOfChannel(id) != nullptr) return;
         Line line{id, info->name, info->kind, id, {}, {}};
@@ -98,8 +107,9 @@ public:
     }
     void shared(const std::string& role, bool readsAlpha) {
         Line line{edits::freshId(m_project, role), titleOf(role), Kind::Scalar, "", {}, {}};
-        line.steps.emplace_back(mapStep(role, readsAlpha ? std::vector<std::pair<std::string, std::string>>{{"component", "alpha"}}
-                                                         : std::vector<std::pair<std::string, std::string>>{}));
+        line.steps.emplace_back(mapStep(
+            role, readsAlpha ? std::vector<std::pair<std::string, std::string>>{{"component", "alpha"}}
+                             : std::vector<std::pair<std::string, std::string>>{}));
         m_project.lines.emplace_back(std::move(line));
     }
 
@@ -124,7 +134,8 @@ struct Found {
 };
 
 /// Readable pictures by pattern, in the order of their names; what cannot be read goes to the notes.
-std::map<std::string, Found> findPictures(const fs::path& folder, std::vector<std::string>& notes, int& seen) {
+std::map<std::string, Found> findPictures(const fs::path& folder, std::vector<std::string>& notes,
+                                          int& seen) {
     std::map<std::string, Found> found;
     std::vector<fs::path> files;
     std::error_code code;
@@ -147,7 +158,8 @@ std::map<std::string, Found> findPictures(const fs::path& folder, std::vector<st
     return found;
 }
 
-void makeLines(Project& project, const TextureSet& set, const std::map<std::string, Found>& found, std::vector<std::string>& notes) {
+void makeLines(Project& project, const TextureSet& set, const std::map<std::string, Found>& found,
+               std::vector<std::string>& notes) {
     LineMaker lines(project, set);
     const auto find = [&](const std::string& role) -> const Found* {
         for (const auto& [pattern, f] : found)
@@ -166,7 +178,9 @@ void makeLines(Project& project, const TextureSet& set, const std::map<std::stri
             lines.channel(c.id, id, controls);
         } else if (id == "roughness" && find("gloss") != nullptr) {
             lines.channel("roughness", "gloss", {}, true);
-            notes.push_back("The gloss map was inverted to make roughness of it: see the Invert step on the line Roughness.");
+            notes.push_back(
+                "The gloss map was inverted to make roughness of it: see the Invert step on the line "
+                "Roughness.");
         } else if (packed && id == "roughness") {
             packedChannel("roughness", "green");
         } else if (packed && id == "metalness") {
@@ -179,7 +193,8 @@ void makeLines(Project& project, const TextureSet& set, const std::map<std::stri
         if (!f.name.known) {
             const bool alpha = f.info.channels == 4 || f.info.channels == 2;
             lines.shared(f.name.role, alpha);
-            if (alpha) notes.push_back(fmt::format("{} is read from its alpha, where its soft edges are.", pattern));
+            if (alpha)
+                notes.push_back(fmt::format("{} is read from its alpha, where its soft edges are.", pattern));
         }
 }
 
@@ -210,7 +225,8 @@ RecognisedName recogniseName(const std::string& fileName) {
                     if (joined == word) {
                         name.role = role.role;
                         name.known = true;
-                        const bool after = end < words.size() && (words[end] == "dx" || words[end] == "directx");
+                        const bool after =
+                            end < words.size() && (words[end] == "dx" || words[end] == "directx");
                         name.greenDown = joined == "normaldx" || (name.role == "normal" && after);
                     }
         }
@@ -221,19 +237,23 @@ RecognisedName recogniseName(const std::string& fileName) {
 Result<Recognised> projectFromFolder(const fs::path& folder, const fs::path& relativeTo) {
     std::error_code code;
     if (!fs::is_directory(folder, code))
-        return fail(ErrorKind::Missing, fmt::format("Cannot find the folder {}. Check the name.", folder.string()));
+        return fail(ErrorKind::Missing,
+                    fmt::format("Cannot find the folder {}. Check the name.", folder.string()));
     Recognised result;
     int seen = 0;
     const auto found = findPictures(folder, result.notes, seen);
     if (seen == 0)
-        return fail(ErrorKind::Invalid,
-                    fmt::format("There are no pictures in {}. Choose the folder that holds the finished maps.", folder.string()));
+        return fail(
+            ErrorKind::Invalid,
+            fmt::format("There are no pictures in {}. Choose the folder that holds the finished maps.",
+                        folder.string()));
     if (found.empty())
-        return fail(ErrorKind::Invalid, fmt::format("None of the {} pictures in {} can be read. {}", seen, folder.string(),
-                                                    result.notes.front()));
+        return fail(ErrorKind::Invalid, fmt::format("None of the {} pictures in {} can be read. {}", seen,
+                                                    folder.string(), result.notes.front()));
     TextureSet set;
     const fs::path absolute = fs::absolute(folder, code).lexically_normal();
-    const std::string folderName = absolute.has_filename() ? absolute.filename().string() : absolute.parent_path().filename().string();
+    const std::string folderName =
+        absolute.has_filename() ? absolute.filename().string() : absolute.parent_path().filename().string();
     set.id = lower(folderName);
     set.name = titleOf(folderName);
     set.folder = absolute.lexically_relative(fs::absolute(relativeTo, code).lexically_normal()).string();
@@ -241,8 +261,9 @@ Result<Recognised> projectFromFolder(const fs::path& folder, const fs::path& rel
     std::set<std::string> roles;
     for (const auto& [pattern, f] : found) {
         if (!roles.insert(f.name.role).second) {
-            result.notes.push_back(fmt::format("{} looks like a second {} map and was left out. Rename it, or choose it by hand.",
-                                               pattern, f.name.role));
+            result.notes.push_back(fmt::format(
+                "{} looks like a second {} map and was left out. Rename it, or choose it by hand.", pattern,
+                f.name.role));
             continue;
         }
         Map map;
@@ -250,7 +271,8 @@ Result<Recognised> projectFromFolder(const fs::path& folder, const fs::path& rel
         map.file = pattern;
         set.maps.push_back(std::move(map));
         if (f.name.role == "base-colour" && f.info.depth == Depth::U16)
-            result.notes.push_back(fmt::format("{} has 16 bits and is read as sRGB. Choose another encoding if it is linear.", pattern));
+            result.notes.push_back(fmt::format(
+                "{} has 16 bits and is read as sRGB. Choose another encoding if it is linear.", pattern));
     }
     makeLines(result.project, set, found, result.notes);
     result.project.sets.emplace_back(std::move(set));

@@ -1,5 +1,5 @@
-// A folder of finished maps to a texture set and a first project: roles from file names, gloss inverted, packed maps taken
-// apart, UDIM tiles joined, extra pictures kept as shared lines.
+// A folder of finished maps to a texture set and a first project: roles from file names, gloss inverted,
+// packed maps taken apart, UDIM tiles joined, extra pictures kept as shared lines.
 #pragma once
 
 #include <filesystem>
@@ -12,8 +12,9 @@ namespace kettle {
 
 /// What a file name says. Any separator, any case, trade abbreviations ("nrm", "rgh", "ao", "albedo" …).
 struct RecognisedName {
-    std::string role;     ///< "base-colour", "gloss", "occlusion-roughness-metalness" …; otherwise the last word of the name
-    bool known = false;   ///< the role is one of the trade's
+    std::string role;  ///< "base-colour", "gloss", "occlusion-roughness-metalness" …; otherwise the last word
+                       ///< of the name
+    bool known = false;  ///< the role is one of the trade's
     bool greenDown = false;
     bool isTile = false;  ///< the name holds a UDIM number
     std::string pattern;  ///< the file name with the number as "<UDIM>"
@@ -25,8 +26,9 @@ struct Recognised {
     std::vector<std::string> notes;  ///< what was decided and what could not be read, one sentence each
 };
 
-/// Errors: Missing (no such folder), Invalid (no pictures in it). Files that cannot be read are named in the notes and left
-/// out. `relativeTo`: where the project will be saved, so that its paths are relative.
-Result<Recognised> projectFromFolder(const std::filesystem::path& folder, const std::filesystem::path& relativeTo);
+/// Errors: Missing (no such folder), Invalid (no pictures in it). Files that cannot be read are named in the
+/// notes and left out. `relativeTo`: where the project will be saved, so that its paths are relative.
+Result<Recognised> projectFromFolder(const std::filesystem::path& folder,
+                                     const std::filesystem::path& relativeTo);
 
 }  // namespace kettle

@@ -1,5 +1,6 @@
-// Reading and writing pictures. The only folder that knows the image library; the rest sees these plain types.
-// Rows run from the top of the picture down; texture coordinates run from the bottom up (sampler.h turns them).
+// Reading and writing pictures. The only folder that knows the image library; the rest sees these plain
+// types. Rows run from the top of the picture down; texture coordinates run from the bottom up (sampler.h
+// turns them).
 #pragma once
 
 #include <cstddef>
@@ -49,11 +50,15 @@ enum class FileFormat { Png8, Png16, Tiff16, ExrHalf, ExrFloat, Jpeg };
 const char* nameOf(FileFormat format);
 bool fileFormatOf(const std::string& name, FileFormat& out);
 const char* extensionOf(FileFormat format);
-/// What the pixels must be stored as before writing: 8 or 16 bit integers, or floats (a half is rounded on writing).
+/// What the pixels must be stored as before writing: 8 or 16 bit integers, or floats (a half is rounded on
+/// writing).
 Depth storageOf(FileFormat format);
-inline bool isFloat(FileFormat f) { return f == FileFormat::ExrHalf || f == FileFormat::ExrFloat; }
+inline bool isFloat(FileFormat f) {
+    return f == FileFormat::ExrHalf || f == FileFormat::ExrFloat;
+}
 
-/// Atomic; refuses nothing but what the disk refuses. `tag` is written as the file's own encoding. Errors: Write.
+/// Atomic; refuses nothing but what the disk refuses. `tag` is written as the file's own encoding. Errors:
+/// Write.
 Result<void> writeImage(const std::filesystem::path& file, const PixelBuffer& pixels, FileFormat format,
                         const std::string& tag);
 

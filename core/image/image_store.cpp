@@ -10,19 +10,24 @@ std::uint64_t stampOf(const std::filesystem::path& file) {
     const auto one = [&](const std::filesystem::path& f) {
         const auto time = std::filesystem::last_write_time(f, code);
         if (code) return std::uint64_t{0};
-        return combine(static_cast<std::uint64_t>(time.time_since_epoch().count()), std::filesystem::file_size(f, code));
+        return combine(static_cast<std::uint64_t>(time.time_since_epoch().count()),
+                       std::filesystem::file_size(f, code));
     };
     if (file.string().find("<UDIM>") == std::string::npos) return one(file);
     std::uint64_t stamp = 0;
-    for (const int tile : tilesOnDisk(file)) stamp = combine(stamp, combine(static_cast<std::uint64_t>(tile), one(tileFile(file, tile))));
+    for (const int tile : tilesOnDisk(file))
+        stamp = combine(stamp, combine(static_cast<std::uint64_t>(tile), one(tileFile(file, tile))));
     return stamp;
 }
 
-std::size_t sizeOf(const Result<std::shared_ptr<const MapImage>>& image) { return image ? (*image)->byteSize() : 0; }
+std::size_t sizeOf(const Result<std::shared_ptr<const MapImage>>& image) {
+    return image ? (*image)->byteSize() : 0;
+}
 
 }  // namespace
 
-Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::path& file, const std::string& encoding,
+Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::path& file,
+                                                        const std::string& encoding,
                                                         const ColourManagement& colours) {
     const std::string key = encoding + "|" + file.string();
     const std::uint64_t stamp = stampOf(file);

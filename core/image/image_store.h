@@ -1,4 +1,5 @@
-// The bounded cache of maps in memory: what was used last stays, what no longer fits goes. Shared by every view.
+// The bounded cache of maps in memory: what was used last stays, what no longer fits goes. Shared by every
+// view.
 #pragma once
 
 #include <cstddef>
@@ -15,13 +16,15 @@ namespace kettle {
 
 class ImageStore {
 public:
-    /// byteLimit: how much the store keeps; maps in use beyond it stay alive only as long as somebody holds them.
+    /// byteLimit: how much the store keeps; maps in use beyond it stay alive only as long as somebody holds
+    /// them.
     explicit ImageStore(std::size_t byteLimit = std::size_t{2} << 30) : m_limit(byteLimit) {}
 
-    /// The map, read if needed; a changed file (time or size) is read again. A failure is remembered until the file
-    /// changes. Errors: those of MapImage::load. Threads: safe; two threads may read the same file at the same time.
-    Result<std::shared_ptr<const MapImage>> get(const std::filesystem::path& file, const std::string& encoding,
-                                                const ColourManagement& colours);
+    /// The map, read if needed; a changed file (time or size) is read again. A failure is remembered until
+    /// the file changes. Errors: those of MapImage::load. Threads: safe; two threads may read the same file
+    /// at the same time.
+    Result<std::shared_ptr<const MapImage>> get(const std::filesystem::path& file,
+                                                const std::string& encoding, const ColourManagement& colours);
     std::size_t bytesInUse() const;
 
 private:

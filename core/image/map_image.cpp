@@ -14,11 +14,12 @@ namespace {
 namespace fs = std::filesystem;
 constexpr const char* kUdim = "<UDIM>";
 
-/// One level to the next: the mean of the four texels, taken in decoded numbers so that a distant red and green mix as
-/// light does, and stored as before.
+/// One level to the next: the mean of the four texels, taken in decoded numbers so that a distant red and
+/// green mix as light does, and stored as before.
 template <class T, class Decode, class Encode>
 PixelBuffer halve(const PixelBuffer& from, Decode decode, Encode encode) {
-    PixelBuffer to = PixelBuffer::make(std::max(1, from.width / 2), std::max(1, from.height / 2), from.channels, from.depth);
+    PixelBuffer to = PixelBuffer::make(std::max(1, from.width / 2), std::max(1, from.height / 2),
+                                       from.channels, from.depth);
     for (int y = 0; y < to.height; ++y) {
         const T* a = from.row<T>(std::min(2 * y, from.height - 1));
         const T* b = from.row<T>(std::min(2 * y + 1, from.height - 1));
@@ -28,8 +29,8 @@ PixelBuffer halve(const PixelBuffer& from, Decode decode, Encode encode) {
             const int x1 = std::min(2 * x + 1, from.width - 1) * from.channels;
             for (int c = 0; c < from.channels; ++c) {
                 const bool alpha = c == 3 || (from.channels == 2 && c == 1);
-                const float sum = decode(a[x0 + c], alpha) + decode(a[x1 + c], alpha) + decode(b[x0 + c], alpha) +
-                                  decode(b[x1 + c], alpha);
+                const float sum = decode(a[x0 + c], alpha) + decode(a[x1 + c], alpha) +
+                                  decode(b[x0 + c], alpha) + decode(b[x1 + c], alpha);
                 out[x * from.channels + c] = encode(sum * 0.25f, alpha);
             }
         }
@@ -48,22 +49,27 @@ PixelBuffer toFloat(const PixelBuffer& from) {
     const std::size_t count = static_cast<std::size_t>(from.width) * from.channels;
     for (int y = 0; y < from.height; ++y)
         for (std::size_t i = 0; i < count; ++i)
-            to.row<float>(y)[i] = from.depth == Depth::U8    ? static_cast<float>(from.row<std::uint8_t>(y)[i]) / 255.0f
-                                  : from.depth == Depth::U16 ? static_cast<float>(from.row<std::uint16_t>(y)[i]) / 65535.0f
-                                                             : from.row<float>(y)[i];
+            to.row<float>(y)[i] =
+                from.depth == Depth::U8    ? static_cast<float>(from.row<std::uint8_t>(y)[i]) / 255.0f
+                : from.depth == Depth::U16 ? static_cast<float>(from.row<std::uint16_t>(y)[i]) / 65535.0f
+                                           : from.row<float>(y)[i];
     return to;
 }
 
 /// Spaces other than sRGB are decoded once, to floats.
-Result<PixelBuffer> convertToLinear(const PixelBuffer& from, const std::string& space, const ColourManagement& colours) {
+Result<PixelBuffer> convertToLinear(const PixelBuffer& from, const std::string& space,
+                                    const ColourManagement& colours) {
     PixelBuffer to = toFloat(from);
     std::vector<float> rgb(static_cast<std::size_t>(to.width) * 3);
     for (int y = 0; y < to.height; ++y) {
         float* row = to.row<float>(y);
         for (int x = 0; x < to.width; ++x)
             for (int c = 0; c < 3; ++c)
-                rgb[static_cast<std::size_t>(x * 3 + c)] = row[x * to.channels + std::max(0, storedComponent(c, to.channels))];
-        if (auto done = colours.convert(rgb.data(), static_cast<std::size_t>(to.width), space, encoding::kLinear); !done)
+                rgb[static_cast<std::size_t>(x * 3 + c)] =
+                    row[x * to.channels + std::max(0, storedComponent(c, to.channels))];
+        if (auto done =
+                colours.convert(rgb.data(), static_cast<std::size_t>(to.width), space, encoding::kLinear);
+            !done)
             return fail(done.error());
         for (int x = 0; x < to.width; ++x)
             for (int c = 0; c < std::min(3, to.channels == 2 ? 1 : to.channels); ++c)
@@ -106,19 +112,22 @@ Result<std::shared_ptr<const MapImage>> MapImage::load(const fs::path& file, con
     std::vector<int> numbers{1001};
     if (image->m_tiled) numbers = tilesOnDisk(file);
     if (numbers.empty())
-        return fail(ErrorKind::Missing, fmt::format("Cannot find any tile of {}. Put them back, or choose other files.",
-                                                    file.string()));
+        return fail(
+            ErrorKind::Missing,
+            fmt::format("Cannot find any tile of {}. Put them back, or choose other files.", file.string()));
     const bool srgb = space == encoding::kSrgb;
     const bool plain = srgb || space == encoding::kRaw || space == encoding::kLinear;
     bool first = true;
     for (const int number : numbers) {
         auto pixels = readImage(tileFile(file, number));
         if (!pixels) return fail(pixels.error());
-        if (!plain || (srgb && pixels->depth == Depth::Float)) pixels = convertToLinear(*pixels, space, colours);
+        if (!plain || (srgb && pixels->depth == Depth::Float))
+            pixels = convertToLinear(*pixels, space, colours);
         if (!pixels) return fail(pixels.error());
         if (first) image->m_depth = pixels->depth;
         if (pixels->depth != image->m_depth)
-            return fail(ErrorKind::Invalid, fmt::format("The tiles of {} differ in depth. Save them all alike.", file.string()));
+            return fail(ErrorKind::Invalid,
+                        fmt::format("The tiles of {} differ in depth. Save them all alike.", file.string()));
         first = false;
         image->m_tiles[number].levels.push_back(std::move(*pixels));
     }
@@ -149,11 +158,13 @@ Result<std::shared_ptr<const MapImage>> MapImage::load(const fs::path& file, con
                 case Depth::U16:
                     tile.levels.push_back(halve<std::uint16_t>(
                         last, [&](std::uint16_t s, bool a) { return m.decode(s, a); },
-                        [e = encodeTo(65535)](float v, bool a) { return static_cast<std::uint16_t>(e(v, a)); }));
+                        [e = encodeTo(65535)](float v, bool a) {
+                            return static_cast<std::uint16_t>(e(v, a));
+                        }));
                     break;
                 default:
-                    tile.levels.push_back(
-                        halve<float>(last, [](float s, bool) { return s; }, [](float v, bool) { return v; }));
+                    tile.levels.push_back(halve<float>(
+                        last, [](float s, bool) { return s; }, [](float v, bool) { return v; }));
             }
         }
         for (const PixelBuffer& level : tile.levels) image->m_bytes += level.bytes.size();
@@ -161,9 +172,15 @@ Result<std::shared_ptr<const MapImage>> MapImage::load(const fs::path& file, con
     return std::shared_ptr<const MapImage>(image);
 }
 
-int MapImage::width() const { return m_tiles.begin()->second.levels.front().width; }
-int MapImage::height() const { return m_tiles.begin()->second.levels.front().height; }
-int MapImage::channels() const { return m_tiles.begin()->second.levels.front().channels; }
+int MapImage::width() const {
+    return m_tiles.begin()->second.levels.front().width;
+}
+int MapImage::height() const {
+    return m_tiles.begin()->second.levels.front().height;
+}
+int MapImage::channels() const {
+    return m_tiles.begin()->second.levels.front().channels;
+}
 
 std::vector<int> MapImage::tiles() const {
     std::vector<int> numbers;
@@ -194,14 +211,16 @@ void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) co
             const int lastLevel = static_cast<int>(tile->levels.size()) - 1;
             const PixelBuffer& top = tile->levels.front();
             const float texels = p.footprint[i] * static_cast<float>(std::max(top.width, top.height));
-            const float lod = texels <= 1.0f ? 0.0f : std::min(std::log2(texels), static_cast<float>(lastLevel));
+            const float lod =
+                texels <= 1.0f ? 0.0f : std::min(std::log2(texels), static_cast<float>(lastLevel));
             const int low = static_cast<int>(lod);
             const float blend = lod - static_cast<float>(low);
             for (int pass = 0; pass < (blend > 0.001f && low < lastLevel ? 2 : 1); ++pass) {
                 const PixelBuffer& level = tile->levels[static_cast<std::size_t>(low + pass)];
                 const bool two = blend > 0.001f && low < lastLevel;
                 const float share = two ? (pass == 0 ? 1 - blend : blend) : 1.0f;
-                const float x = u * static_cast<float>(level.width) - 0.5f, y = v * static_cast<float>(level.height) - 0.5f;
+                const float x = u * static_cast<float>(level.width) - 0.5f,
+                            y = v * static_cast<float>(level.height) - 0.5f;
                 const float fx0 = std::floor(x), fy0 = std::floor(y), fx = x - fx0, fy = y - fy0;
                 int x0 = static_cast<int>(fx0), x1 = x0 + 1, y0 = static_cast<int>(fy0), y1 = y0 + 1;
                 if (m_tiled) {
@@ -240,14 +259,17 @@ void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) co
 
 void MapImage::sample(const Lookups& points, unsigned mask, float* const out[4]) const {
     switch (m_depth) {
-        case Depth::U8: return sampleAs<std::uint8_t>(points, mask, out);
-        case Depth::U16: return sampleAs<std::uint16_t>(points, mask, out);
-        default: return sampleAs<float>(points, mask, out);
+        case Depth::U8:
+            return sampleAs<std::uint8_t>(points, mask, out);
+        case Depth::U16:
+            return sampleAs<std::uint16_t>(points, mask, out);
+        default:
+            return sampleAs<float>(points, mask, out);
     }
 }
 
-bool MapImage::readRow(int number, int levelWidth, int levelHeight, int x, int y, std::size_t count, unsigned mask,
-                       float* const out[4]) const {
+bool MapImage::readRow(int number, int levelWidth, int levelHeight, int x, int y, std::size_t count,
+                       unsigned mask, float* const out[4]) const {
     const Tile* tile = tileAt(number);
     if (tile == nullptr) return false;
     const auto level = std::find_if(tile->levels.begin(), tile->levels.end(), [&](const PixelBuffer& l) {
@@ -263,13 +285,19 @@ bool MapImage::readRow(int number, int levelWidth, int levelHeight, int x, int y
                 continue;
             }
             const T* from = row + static_cast<std::size_t>(x * n + k);
-            for (std::size_t i = 0; i < count; ++i) out[c][i] = decode(from[i * static_cast<std::size_t>(n)], c == 3);
+            for (std::size_t i = 0; i < count; ++i)
+                out[c][i] = decode(from[i * static_cast<std::size_t>(n)], c == 3);
         }
     };
     switch (m_depth) {
-        case Depth::U8: copy(level->row<std::uint8_t>(y)); break;
-        case Depth::U16: copy(level->row<std::uint16_t>(y)); break;
-        default: copy(level->row<float>(y));
+        case Depth::U8:
+            copy(level->row<std::uint8_t>(y));
+            break;
+        case Depth::U16:
+            copy(level->row<std::uint16_t>(y));
+            break;
+        default:
+            copy(level->row<float>(y));
     }
     return true;
 }

@@ -1,5 +1,6 @@
-// A map in memory, ready for lookups: its tiles (one, or the UDIM tiles) with their pyramids, and the table that decodes a
-// stored number to what the line carries. Immutable once made, so any number of threads may read it.
+// A map in memory, ready for lookups: its tiles (one, or the UDIM tiles) with their pyramids, and the table
+// that decodes a stored number to what the line carries. Immutable once made, so any number of threads may
+// read it.
 #pragma once
 
 #include <filesystem>
@@ -14,13 +15,13 @@
 
 namespace kettle {
 
-/// The encoding that "auto" stands for: colour roles in 8 and 16 bit integers are sRGB, in floats linear Rec.709; the
-/// file's own tag goes first for colour roles; everything else is raw.
+/// The encoding that "auto" stands for: colour roles in 8 and 16 bit integers are sRGB, in floats linear
+/// Rec.709; the file's own tag goes first for colour roles; everything else is raw.
 std::string automaticEncoding(const std::string& role, const ImageInfo& info);
 bool isColourRole(const std::string& role);
 
-/// Where to look up, `count` points: u, v in texture space (UDIM tiles lie at whole numbers), and the footprint: how much
-/// of texture space a point covers, which chooses the pyramid level.
+/// Where to look up, `count` points: u, v in texture space (UDIM tiles lie at whole numbers), and the
+/// footprint: how much of texture space a point covers, which chooses the pyramid level.
 struct Lookups {
     const float* u;
     const float* v;
@@ -30,25 +31,26 @@ struct Lookups {
 
 class MapImage {
 public:
-    /// Reads the file, or all tiles if its name holds "<UDIM>". Errors: those of readImage; Missing if no tile is there;
-    /// Invalid for an unknown encoding.
-    static Result<std::shared_ptr<const MapImage>> load(const std::filesystem::path& file, const std::string& encoding,
+    /// Reads the file, or all tiles if its name holds "<UDIM>". Errors: those of readImage; Missing if no
+    /// tile is there; Invalid for an unknown encoding.
+    static Result<std::shared_ptr<const MapImage>> load(const std::filesystem::path& file,
+                                                        const std::string& encoding,
                                                         const ColourManagement& colours);
 
-    int width() const;   ///< of the first tile
+    int width() const;  ///< of the first tile
     int height() const;
     int channels() const;
     std::vector<int> tiles() const;  ///< UDIM numbers; 1001 alone for a plain map
     bool isTiled() const { return m_tiled; }
     std::size_t byteSize() const { return m_bytes; }
 
-    /// Trilinear lookups of one to four components (bit i of `mask`: component i goes to out[i]). A plain map repeats; UDIM
-    /// tiles end at their edges and a missing tile reads 0. Grey maps give the grey in components 0 to 2; a missing alpha
-    /// is 1. Accuracy: exact at texel centres of level 0 to 1e-5.
+    /// Trilinear lookups of one to four components (bit i of `mask`: component i goes to out[i]). A plain map
+    /// repeats; UDIM tiles end at their edges and a missing tile reads 0. Grey maps give the grey in
+    /// components 0 to 2; a missing alpha is 1. Accuracy: exact at texel centres of level 0 to 1e-5.
     void sample(const Lookups& points, unsigned mask, float* const out[4]) const;
 
-    /// `count` pixels of row y (from the top) of a level of one tile, from column x; false if the tile has no level of that
-    /// size. The fast way for a picture of the map's own proportions.
+    /// `count` pixels of row y (from the top) of a level of one tile, from column x; false if the tile has no
+    /// level of that size. The fast way for a picture of the map's own proportions.
     bool readRow(int tile, int levelWidth, int levelHeight, int x, int y, std::size_t count, unsigned mask,
                  float* const out[4]) const;
 
@@ -59,7 +61,9 @@ private:
     const Tile* tileAt(int number) const;
     template <class T>
     void sampleAs(const Lookups& points, unsigned mask, float* const out[4]) const;
-    float decode(std::uint8_t stored, bool alpha) const { return alpha ? static_cast<float>(stored) * (1 / 255.0f) : m_table[stored]; }
+    float decode(std::uint8_t stored, bool alpha) const {
+        return alpha ? static_cast<float>(stored) * (1 / 255.0f) : m_table[stored];
+    }
     float decode(std::uint16_t stored, bool alpha) const {
         return alpha ? static_cast<float>(stored) * (1 / 65535.0f) : m_table[stored];
     }

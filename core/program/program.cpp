@@ -28,8 +28,8 @@ bool sameBits(const std::vector<float>& a, const std::vector<float>& b) {
 }  // namespace
 
 Reg ProgramBuilder::constant(float value) {
-    const auto [found, isNew] = m_constants.try_emplace(std::bit_cast<std::uint32_t>(value),
-                                                        static_cast<Reg>(m_nodes.size()));
+    const auto [found, isNew] =
+        m_constants.try_emplace(std::bit_cast<std::uint32_t>(value), static_cast<Reg>(m_nodes.size()));
     if (isNew) {
         Node node{Node::Type::Constant};
         node.value = value;
@@ -44,7 +44,8 @@ Reg ProgramBuilder::source(const SourceKey& key, int component) {
     if (at == m_sources.end()) m_sources.push_back(key);
     for (std::size_t i = 0; i < m_nodes.size(); ++i) {
         const Node& n = m_nodes[i];
-        if (n.type == Node::Type::Source && n.source == index && n.component == component) return static_cast<Reg>(i);
+        if (n.type == Node::Type::Source && n.source == index && n.component == component)
+            return static_cast<Reg>(i);
     }
     Node node{Node::Type::Source};
     node.source = index;
@@ -64,7 +65,8 @@ Reg ProgramBuilder::emit(const Op& op, const std::vector<Reg>& in, std::vector<f
             memory[i].fill(m_nodes[static_cast<std::size_t>(in[i])].value);
             inputs[i] = memory[i].data();
         }
-        for (std::size_t i = 0; i < static_cast<std::size_t>(outs); ++i) results[i] = memory[in.size() + i].data();
+        for (std::size_t i = 0; i < static_cast<std::size_t>(outs); ++i)
+            results[i] = memory[in.size() + i].data();
         op.kernel({inputs.data(), results.data(), params.data(), params.size(), kPad});
         // Consecutive registers are promised, so shared constants can only be used for a single result.
         if (outs == 1) return constant(results[0][0]);
@@ -148,7 +150,8 @@ Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
     std::vector<bool> live(m_code.size(), false);
     for (std::size_t i = m_code.size(); i-- > 0;) {
         const Instruction& ins = m_code[i];
-        live[i] = std::any_of(ins.out.begin(), ins.out.end(), [&](Reg r) { return needed[static_cast<std::size_t>(r)]; });
+        live[i] = std::any_of(ins.out.begin(), ins.out.end(),
+                              [&](Reg r) { return needed[static_cast<std::size_t>(r)]; });
         if (live[i])
             for (const Reg r : ins.in) needed[static_cast<std::size_t>(r)] = true;
     }
@@ -177,7 +180,8 @@ Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
     }
     Reg zeroReg = kNoReg;
     if (needsZero) p.constants.push_back({zeroReg = p.registerCount++, 0.0f});
-    for (const Reg r : outputs) p.outputs.push_back(r == kNoReg ? zeroReg : number[static_cast<std::size_t>(r)]);
+    for (const Reg r : outputs)
+        p.outputs.push_back(r == kNoReg ? zeroReg : number[static_cast<std::size_t>(r)]);
     assignSlots(p);
     return p;
 }

@@ -1,8 +1,8 @@
-// The flat program: what a network is compiled to. Single-assignment instructions over registers of one float per point;
-// a register is a block of a few hundred points while the program runs.
+// The flat program: what a network is compiled to. Single-assignment instructions over registers of one float
+// per point; a register is a block of a few hundred points while the program runs.
 //
-// Invariants: an instruction reads only registers written before it; a register is written once; every output is
-// written or a constant or a source. After `finish`, nothing in the program is unused.
+// Invariants: an instruction reads only registers written before it; a register is written once; every output
+// is written or a constant or a source. After `finish`, nothing in the program is unused.
 #pragma once
 
 #include <cstddef>
@@ -16,12 +16,14 @@ namespace kettle {
 using Reg = std::int32_t;
 inline constexpr Reg kNoReg = -1;
 
-/// Points per block: measured best between 256 and 1024, when a chain's registers stay in the first-level cache.
+/// Points per block: measured best between 256 and 1024, when a chain's registers stay in the first-level
+/// cache.
 inline constexpr std::size_t kBlock = 512;
 /// Blocks are padded to a multiple of this, so that kernels need no remainder loop (16 floats of AVX-512).
 inline constexpr std::size_t kPad = 16;
 
-/// What a kernel gets. Each in and out is `count` floats (a multiple of kPad, 64-byte aligned); outs may alias no in.
+/// What a kernel gets. Each in and out is `count` floats (a multiple of kPad, 64-byte aligned); outs may
+/// alias no in.
 struct KernelCall {
     const float* const* in;
     float* const* out;
@@ -31,7 +33,8 @@ struct KernelCall {
 };
 using Kernel = void (*)(const KernelCall&);
 
-/// One kind of instruction: a name for reading programs, and its kernel. Defined once, beside the step that emits it.
+/// One kind of instruction: a name for reading programs, and its kernel. Defined once, beside the step that
+/// emits it.
 struct Op {
     const char* name;
     Kernel kernel;
@@ -68,8 +71,8 @@ struct Program {
     std::vector<Reg> outputs;  ///< in the order asked for; the same register may come twice
     int registerCount = 0;
 
-    // Where registers live while running: a slot of the thread's scratch, reused as soon as the value is dead.
-    // -1 for constants, sources and outputs, which have memory of their own.
+    // Where registers live while running: a slot of the thread's scratch, reused as soon as the value is
+    // dead. -1 for constants, sources and outputs, which have memory of their own.
     std::vector<int> slotOf;
     int slotCount = 0;
     /// For reading and for tests: one line an instruction.

@@ -10,7 +10,9 @@
 namespace kettle {
 namespace {
 
-Vec3 toVec(const aiVector3D& v) { return {v.x, v.y, v.z}; }
+Vec3 toVec(const aiVector3D& v) {
+    return {v.x, v.y, v.z};
+}
 
 /// Meshes of one name are one part, however the file cuts them.
 std::uint16_t partNumber(Mesh& mesh, const std::string& name) {
@@ -24,7 +26,8 @@ void append(Mesh& mesh, const aiMesh& from, const aiMatrix4x4& place, const std:
     const auto base = static_cast<std::uint32_t>(mesh.positions.size());
     const std::uint16_t part = partNumber(mesh, name);
     aiMatrix3x3 turn(place);
-    turn.Inverse().Transpose();  // normals go by the inverse transpose, so that a stretched object keeps them upright
+    turn.Inverse()
+        .Transpose();  // normals go by the inverse transpose, so that a stretched object keeps them upright
     for (unsigned i = 0; i < from.mNumVertices; ++i) {
         mesh.positions.push_back(toVec(place * from.mVertices[i]));
         mesh.normals.push_back(normalised(toVec(turn * from.mNormals[i])));
@@ -32,7 +35,8 @@ void append(Mesh& mesh, const aiMesh& from, const aiMatrix4x4& place, const std:
         Tangent t;
         if (from.HasTangentsAndBitangents()) {
             t.direction = normalised(toVec(aiMatrix3x3(place) * from.mTangents[i]));
-            t.side = dot(cross(toVec(from.mNormals[i]), t.direction), toVec(from.mBitangents[i])) < 0 ? -1.0f : 1.0f;
+            t.side = dot(cross(toVec(from.mNormals[i]), t.direction), toVec(from.mBitangents[i])) < 0 ? -1.0f
+                                                                                                      : 1.0f;
         }
         mesh.tangents.push_back(t);
     }
@@ -43,14 +47,16 @@ void append(Mesh& mesh, const aiMesh& from, const aiMatrix4x4& place, const std:
     }
 }
 
-void appendNodes(Mesh& mesh, const aiScene& scene, const aiNode& node, const aiMatrix4x4& above, bool& withoutUv) {
+void appendNodes(Mesh& mesh, const aiScene& scene, const aiNode& node, const aiMatrix4x4& above,
+                 bool& withoutUv) {
     const aiMatrix4x4 place = above * node.mTransformation;
     for (unsigned i = 0; i < node.mNumMeshes; ++i) {
         const aiMesh& part = *scene.mMeshes[node.mMeshes[i]];
         withoutUv = withoutUv || !part.HasTextureCoords(0);
         if (part.HasTextureCoords(0) && part.HasNormals()) append(mesh, part, place, node.mName.C_Str());
     }
-    for (unsigned i = 0; i < node.mNumChildren; ++i) appendNodes(mesh, scene, *node.mChildren[i], place, withoutUv);
+    for (unsigned i = 0; i < node.mNumChildren; ++i)
+        appendNodes(mesh, scene, *node.mChildren[i], place, withoutUv);
 }
 
 }  // namespace
@@ -66,7 +72,8 @@ void Mesh::bounds(Vec3& low, Vec3& high) const {
 Result<Mesh> loadMesh(const std::filesystem::path& file) {
     std::error_code code;
     if (!std::filesystem::exists(file, code))
-        return fail(ErrorKind::Missing, fmt::format("Cannot find the model {}. Put it back, or choose another.", file.string()));
+        return fail(ErrorKind::Missing,
+                    fmt::format("Cannot find the model {}. Put it back, or choose another.", file.string()));
     Assimp::Importer importer;
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_LINE | aiPrimitiveType_POINT);
     const aiScene* scene = importer.ReadFile(
@@ -80,10 +87,13 @@ Result<Mesh> loadMesh(const std::filesystem::path& file) {
     bool withoutUv = false;
     appendNodes(mesh, *scene, *scene->mRootNode, {}, withoutUv);
     if (mesh.indices.empty())
-        return fail(ErrorKind::Unreadable,
-                    withoutUv ? fmt::format("The model {} has no texture coordinates, so maps cannot lie on it. Unwrap it first.",
-                                            file.string())
-                              : fmt::format("The model {} has no triangles. Save it again.", file.string()));
+        return fail(
+            ErrorKind::Unreadable,
+            withoutUv
+                ? fmt::format(
+                      "The model {} has no texture coordinates, so maps cannot lie on it. Unwrap it first.",
+                      file.string())
+                : fmt::format("The model {} has no triangles. Save it again.", file.string()));
     return mesh;
 }
 

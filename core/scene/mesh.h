@@ -11,27 +11,29 @@
 
 namespace kettle {
 
-/// A direction along increasing u, and the side (+1 or -1) that cross(normal, tangent) must be turned to for increasing v.
+/// A direction along increasing u, and the side (+1 or -1) that cross(normal, tangent) must be turned to for
+/// increasing v.
 struct Tangent {
     Vec3 direction{1, 0, 0};
     float side = 1;
 };
 
-/// Triangles with one position, normal, texture coordinate and tangent a vertex; all four lists have the same length.
+/// Triangles with one position, normal, texture coordinate and tangent a vertex; all four lists have the same
+/// length.
 struct Mesh {
     std::vector<Vec3> positions, normals;
     std::vector<Vec2> uvs;
     std::vector<Tangent> tangents;
-    std::vector<std::uint32_t> indices;        ///< three a triangle
-    std::vector<std::uint16_t> trianglePart;   ///< which of `parts` a triangle belongs to
+    std::vector<std::uint32_t> indices;       ///< three a triangle
+    std::vector<std::uint16_t> trianglePart;  ///< which of `parts` a triangle belongs to
     std::vector<std::string> parts;
 
     std::size_t triangleCount() const { return indices.size() / 3; }
     void bounds(Vec3& low, Vec3& high) const;
 };
 
-/// Reads OBJ, glTF/GLB or PLY; missing normals and tangents are computed. Errors: Missing, Unreadable (also for a mesh
-/// without triangles or without texture coordinates).
+/// Reads OBJ, glTF/GLB or PLY; missing normals and tangents are computed. Errors: Missing, Unreadable (also
+/// for a mesh without triangles or without texture coordinates).
 Result<Mesh> loadMesh(const std::filesystem::path& file);
 
 }  // namespace kettle

@@ -12,14 +12,15 @@ struct RayScene::Impl {
     RTCScene scene = nullptr;
 };
 
-RayScene::RayScene(std::shared_ptr<const Mesh> mesh) : m_mesh(std::move(mesh)), m_impl(std::make_unique<Impl>()) {
+RayScene::RayScene(std::shared_ptr<const Mesh> mesh)
+    : m_mesh(std::move(mesh)), m_impl(std::make_unique<Impl>()) {
     m_impl->device = rtcNewDevice(nullptr);
     m_impl->scene = rtcNewScene(m_impl->device);
     RTCGeometry geometry = rtcNewGeometry(m_impl->device, RTC_GEOMETRY_TYPE_TRIANGLE);
-    void* vertices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(Vec3),
-                                             m_mesh->positions.size());
-    void* indices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 3 * sizeof(std::uint32_t),
-                                            m_mesh->triangleCount());
+    void* vertices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
+                                             sizeof(Vec3), m_mesh->positions.size());
+    void* indices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
+                                            3 * sizeof(std::uint32_t), m_mesh->triangleCount());
     if (vertices != nullptr && indices != nullptr) {
         std::memcpy(vertices, m_mesh->positions.data(), m_mesh->positions.size() * sizeof(Vec3));
         std::memcpy(indices, m_mesh->indices.data(), m_mesh->indices.size() * sizeof(std::uint32_t));

@@ -10,7 +10,7 @@ namespace kettle {
 struct Hit {
     bool found = false;
     std::uint32_t triangle = 0;
-    float distance = 0;  ///< along the ray's direction, in its units
+    float distance = 0;    ///< along the ray's direction, in its units
     float b1 = 0, b2 = 0;  ///< barycentric weights of the second and third corner
 };
 

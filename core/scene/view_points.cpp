@@ -11,7 +11,9 @@ namespace {
 
 constexpr float kPi = std::numbers::pi_v<float>;
 constexpr int kTile = 32;
-float radians(float degrees) { return degrees * kPi / 180.0f; }
+float radians(float degrees) {
+    return degrees * kPi / 180.0f;
+}
 
 /// The camera's axes and the size of the picture plane at distance 1.
 struct Frame {
@@ -65,7 +67,8 @@ public:
         for (int i = 0; i < m_options.shadowRays; ++i) {
             const Vec2 s = spread(i, m_options.shadowRays, seed);
             const float r = std::sqrt(s.x) * m_spreadAngle, angle = 2 * kPi * s.y;
-            const Vec3 d = normalised(m_options.keyDirection + m_across * (r * std::cos(angle)) + m_along * (r * std::sin(angle)));
+            const Vec3 d = normalised(m_options.keyDirection + m_across * (r * std::cos(angle)) +
+                                      m_along * (r * std::sin(angle)));
             if (!m_scene.isBlocked(at, d, m_size * 2e-4f, m_size * 4)) ++open;
         }
         return static_cast<float>(open) / static_cast<float>(m_options.shadowRays);
@@ -79,7 +82,8 @@ public:
         for (int i = 0; i < m_options.shadowRays; ++i) {
             const Vec2 s = spread(i, m_options.shadowRays, seed + 99);
             const float r = std::sqrt(s.x), angle = 2 * kPi * s.y;
-            const Vec3 d = a * (r * std::cos(angle)) + b * (r * std::sin(angle)) + normal * std::sqrt(1 - s.x);
+            const Vec3 d =
+                a * (r * std::cos(angle)) + b * (r * std::sin(angle)) + normal * std::sqrt(1 - s.x);
             if (!m_scene.isBlocked(at, d, m_size * 2e-4f, m_size * 0.6f)) ++open;
         }
         return static_cast<float>(open) / static_cast<float>(m_options.shadowRays);
@@ -92,11 +96,14 @@ private:
     float m_spreadAngle = 0, m_floor = 0, m_size = 1;
 };
 
-Vec3 lerp3(Vec3 a, Vec3 b, Vec3 c, float b1, float b2) { return a * (1 - b1 - b2) + b * b1 + c * b2; }
+Vec3 lerp3(Vec3 a, Vec3 b, Vec3 c, float b1, float b2) {
+    return a * (1 - b1 - b2) + b * b1 + c * b2;
+}
 
 /// How much texture space a centimetre of the triangle covers.
 float uvDensity(const Mesh& mesh, const std::uint32_t* t) {
-    const Vec3 e1 = mesh.positions[t[1]] - mesh.positions[t[0]], e2 = mesh.positions[t[2]] - mesh.positions[t[0]];
+    const Vec3 e1 = mesh.positions[t[1]] - mesh.positions[t[0]],
+               e2 = mesh.positions[t[2]] - mesh.positions[t[0]];
     const Vec2 f1 = mesh.uvs[t[1]] - mesh.uvs[t[0]], f2 = mesh.uvs[t[2]] - mesh.uvs[t[0]];
     const float area = length(cross(e1, e2)), uvArea = std::fabs(f1.x * f2.y - f1.y * f2.x);
     return area > 0 ? std::sqrt(uvArea / area) : 0.0f;
@@ -108,8 +115,8 @@ struct TilePoints {
     std::vector<GroundPixel> ground;
 };
 
-void castPixel(const RayScene& scene, const Caster& caster, const Frame& frame, const ViewOptions& options, int width,
-               int height, int x, int y, TilePoints& out) {
+void castPixel(const RayScene& scene, const Caster& caster, const Frame& frame, const ViewOptions& options,
+               int width, int height, int x, int y, TilePoints& out) {
     const auto pixel = static_cast<std::uint32_t>(y * width + x);
     const std::uint64_t seed = combine(pixel, options.pass);
     const Vec3 d = frame.direction((static_cast<float>(x) + options.jitter.x) / static_cast<float>(width),
@@ -133,11 +140,13 @@ void castPixel(const RayScene& scene, const Caster& caster, const Frame& frame, 
     s.part = mesh.trianglePart[hit.triangle];
     s.view = -d;
     s.normal = normalised(lerp3(mesh.normals[t[0]], mesh.normals[t[1]], mesh.normals[t[2]], hit.b1, hit.b2));
-    Vec3 face = normalised(cross(mesh.positions[t[1]] - mesh.positions[t[0]], mesh.positions[t[2]] - mesh.positions[t[0]]));
+    Vec3 face = normalised(
+        cross(mesh.positions[t[1]] - mesh.positions[t[0]], mesh.positions[t[2]] - mesh.positions[t[0]]));
     // Both sides of a sheet are shown: turn what faces away.
     if (dot(face, s.view) < 0) face = -face;
     if (dot(s.normal, face) < 0) s.normal = -s.normal;
-    s.tangent = lerp3(mesh.tangents[t[0]].direction, mesh.tangents[t[1]].direction, mesh.tangents[t[2]].direction, hit.b1, hit.b2);
+    s.tangent = lerp3(mesh.tangents[t[0]].direction, mesh.tangents[t[1]].direction,
+                      mesh.tangents[t[2]].direction, hit.b1, hit.b2);
     s.tangent = normalised(s.tangent - s.normal * dot(s.tangent, s.normal));
     s.side = mesh.tangents[t[0]].side;
     const Vec3 at = frame.from + d * hit.distance + face * (caster.size() * 2e-4f);
@@ -176,15 +185,16 @@ void Camera::frame(const Mesh& mesh, float aspect) {
     distance = needed * 1.16f;
 }
 
-ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int height, const ViewOptions& options,
-                    const CancelToken& cancel) {
+ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int height,
+                    const ViewOptions& options, const CancelToken& cancel) {
     const Frame frame(camera, static_cast<float>(width) / static_cast<float>(height));
     const Caster caster(scene, options);
     const int columns = (width + kTile - 1) / kTile, rows = (height + kTile - 1) / kTile;
     std::vector<TilePoints> tiles(static_cast<std::size_t>(columns * rows));
     parallelFor(tiles.size(), 2, [&](std::size_t begin, std::size_t end) {
         for (std::size_t i = begin; i < end && !cancel.isCancelled(); ++i) {
-            const int left = static_cast<int>(i) % columns * kTile, top = static_cast<int>(i) / columns * kTile;
+            const int left = static_cast<int>(i) % columns * kTile,
+                      top = static_cast<int>(i) / columns * kTile;
             for (int y = top; y < std::min(top + kTile, height); ++y)
                 for (int x = left; x < std::min(left + kTile, width); ++x)
                     castPixel(scene, caster, frame, options, width, height, x, y, tiles[i]);
@@ -215,7 +225,8 @@ SurfacePoint surfaceAt(const RayScene& scene, const Camera& camera, float aspect
     if (!hit.found) return {};
     const Mesh& mesh = scene.mesh();
     const std::uint32_t* t = &mesh.indices[static_cast<std::size_t>(hit.triangle) * 3];
-    const Vec2 uv = mesh.uvs[t[0]] * (1 - hit.b1 - hit.b2) + mesh.uvs[t[1]] * hit.b1 + mesh.uvs[t[2]] * hit.b2;
+    const Vec2 uv =
+        mesh.uvs[t[0]] * (1 - hit.b1 - hit.b2) + mesh.uvs[t[1]] * hit.b1 + mesh.uvs[t[2]] * hit.b2;
     return {true, uv.x, uv.y};
 }
 

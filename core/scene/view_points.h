@@ -1,5 +1,5 @@
-// The camera, and the visible points of a model from it: where each pixel's ray meets the surface, with everything that
-// shading needs and that does not change while the artist moves a slider.
+// The camera, and the visible points of a model from it: where each pixel's ray meets the surface, with
+// everything that shading needs and that does not change while the artist moves a slider.
 #pragma once
 
 #include <cstdint>
@@ -14,8 +14,8 @@ namespace kettle {
 struct Camera {
     Vec3 target;
     float distance = 60;
-    float turn = 28;   ///< around the vertical; 0 looks along -z
-    float tilt = 14;   ///< above the horizon
+    float turn = 28;         ///< around the vertical; 0 looks along -z
+    float tilt = 14;         ///< above the horizon
     float fieldOfView = 28;  ///< vertical
     bool operator==(const Camera&) const = default;
 
@@ -56,8 +56,8 @@ struct ViewOptions {
 };
 
 /// Casts one ray a pixel. Empty parts if cancelled. Threads: uses all.
-ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int height, const ViewOptions& options,
-                    const CancelToken& cancel = {});
+ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int height,
+                    const ViewOptions& options, const CancelToken& cancel = {});
 
 /// The point of the surface under a place of the picture (0..1, from the top left), for the probe.
 struct SurfacePoint {

@@ -12,13 +12,14 @@ namespace {
 
 constexpr float kPi = std::numbers::pi_v<float>;
 
-/// Octahedral map of a direction to [0,1]². Source: Cigolle and others, A Survey of Efficient Representations for
-/// Independent Unit Vectors, 2014.
+/// Octahedral map of a direction to [0,1]². Source: Cigolle and others, A Survey of Efficient Representations
+/// for Independent Unit Vectors, 2014.
 Vec2 octahedron(Vec3 d) {
     const float scale = 1.0f / (std::fabs(d.x) + std::fabs(d.y) + std::fabs(d.z));
     float x = d.x * scale, y = d.z * scale;
     if (d.y < 0) {
-        const float fx = (1 - std::fabs(y)) * std::copysign(1.0f, x), fy = (1 - std::fabs(x)) * std::copysign(1.0f, y);
+        const float fx = (1 - std::fabs(y)) * std::copysign(1.0f, x),
+                    fy = (1 - std::fabs(x)) * std::copysign(1.0f, y);
         x = fx, y = fy;
     }
     return {x * 0.5f + 0.5f, y * 0.5f + 0.5f};
@@ -28,7 +29,8 @@ Vec3 fromOctahedron(float u, float v) {
     float x = u * 2 - 1, z = v * 2 - 1;
     const float y = 1 - std::fabs(x) - std::fabs(z);
     if (y < 0) {
-        const float fx = (1 - std::fabs(z)) * std::copysign(1.0f, x), fz = (1 - std::fabs(x)) * std::copysign(1.0f, z);
+        const float fx = (1 - std::fabs(z)) * std::copysign(1.0f, x),
+                    fz = (1 - std::fabs(x)) * std::copysign(1.0f, z);
         x = fx, z = fz;
     }
     return normalised({x, y, z});
@@ -57,15 +59,19 @@ struct Panorama {
             Size to{from.width / 2, from.height / 2, {}};
             for (int y = 0; y < to.height; ++y)
                 for (int x = 0; x < to.width; ++x) {
-                    const auto at = [&](int i, int j) { return from.pixels[static_cast<std::size_t>((2 * y + j) * from.width + 2 * x + i)]; };
+                    const auto at = [&](int i, int j) {
+                        return from.pixels[static_cast<std::size_t>((2 * y + j) * from.width + 2 * x + i)];
+                    };
                     to.pixels.push_back((at(0, 0) + at(1, 0) + at(0, 1) + at(1, 1)) * 0.25f);
                 }
             sizes.push_back(std::move(to));
         }
     }
     Vec3 look(Vec3 d, float level) const {
-        const Size& s = sizes[static_cast<std::size_t>(std::clamp(level + 0.5f, 0.0f, static_cast<float>(sizes.size() - 1)))];
-        const float u = std::atan2(d.x, -d.z) / (2 * kPi) + 0.5f, v = std::acos(std::clamp(d.y, -1.0f, 1.0f)) / kPi;
+        const Size& s = sizes[static_cast<std::size_t>(
+            std::clamp(level + 0.5f, 0.0f, static_cast<float>(sizes.size() - 1)))];
+        const float u = std::atan2(d.x, -d.z) / (2 * kPi) + 0.5f,
+                    v = std::acos(std::clamp(d.y, -1.0f, 1.0f)) / kPi;
         const float x = u * static_cast<float>(s.width) - 0.5f, y = v * static_cast<float>(s.height) - 0.5f;
         const int x0 = static_cast<int>(std::floor(x)), y0 = static_cast<int>(std::floor(y));
         const float fx = x - static_cast<float>(x0), fy = y - static_cast<float>(y0);
@@ -83,18 +89,22 @@ Vec3 directionOf(int x, int y, int width, int height) {
     return {std::sin(theta) * std::sin(phi), std::cos(theta), -std::sin(theta) * std::cos(phi)};
 }
 
-/// The mean of the panorama under a GGX lobe around n, seen along n (Karis 2013): importance samples, weighted by the cosine.
+/// The mean of the panorama under a GGX lobe around n, seen along n (Karis 2013): importance samples,
+/// weighted by the cosine.
 Vec3 filtered(const Panorama& panorama, Vec3 n, float roughness) {
     constexpr std::uint32_t kSamples = 96;
     const float alpha = roughness * roughness, alpha2 = alpha * alpha;
     const Vec3 helper = std::fabs(n.y) < 0.9f ? Vec3{0, 1, 0} : Vec3{1, 0, 0};
     const Vec3 a = normalised(cross(helper, n)), b = cross(n, a);
-    const float texel = 4 * kPi / (static_cast<float>(panorama.sizes[0].width) * static_cast<float>(panorama.sizes[0].height));
+    const float texel =
+        4 * kPi /
+        (static_cast<float>(panorama.sizes[0].width) * static_cast<float>(panorama.sizes[0].height));
     Vec3 sum;
     float weights = 0;
     for (std::uint32_t i = 0; i < kSamples; ++i) {
         const float e = (static_cast<float>(i) + 0.5f) / kSamples, phi = 2 * kPi * radicalInverse(i);
-        const float cosine = std::sqrt((1 - e) / (1 + (alpha2 - 1) * e)), sine = std::sqrt(std::max(0.0f, 1 - cosine * cosine));
+        const float cosine = std::sqrt((1 - e) / (1 + (alpha2 - 1) * e)),
+                    sine = std::sqrt(std::max(0.0f, 1 - cosine * cosine));
         const Vec3 h = a * (sine * std::cos(phi)) + b * (sine * std::sin(phi)) + n * cosine;
         const Vec3 l = h * (2 * dot(n, h)) - n;
         const float nl = dot(n, l);
@@ -119,13 +129,16 @@ std::array<float, 9> harmonicsAt(Vec3 d) {
             0.546274f * (d.x * d.x - d.y * d.y)};
 }
 
-float brightness(Vec3 c) { return 0.2126f * c.x + 0.7152f * c.y + 0.0722f * c.z; }
+float brightness(Vec3 c) {
+    return 0.2126f * c.x + 0.7152f * c.y + 0.0722f * c.z;
+}
 
 }  // namespace
 
 void Environment::prepare(const std::vector<Vec3>& original, int width, int height) {
     std::vector<Vec3> pixels = original;
-    // What is far brighter than the mean becomes the key light, so that its shadow can be cast; the rest stays a picture.
+    // What is far brighter than the mean becomes the key light, so that its shadow can be cast; the rest
+    // stays a picture.
     float mean = 0, total = 0;
     const auto solidAngle = [&](int y) {
         return std::sin((static_cast<float>(y) + 0.5f) / static_cast<float>(height) * kPi) * kPi * 2 * kPi /
@@ -160,7 +173,8 @@ void Environment::prepare(const std::vector<Vec3>& original, int width, int heig
                 m_harmonics[i] += pixels[static_cast<std::size_t>(y * width + x)] * (h[i] * solidAngle(y));
         }
     // The cosine lobe's own coefficients, divided by pi: 1, 2/3 and 1/4.
-    for (std::size_t i = 0; i < 9; ++i) m_harmonics[i] = m_harmonics[i] * (i == 0 ? 1.0f : i < 4 ? 2 / 3.0f : 0.25f);
+    for (std::size_t i = 0; i < 9; ++i)
+        m_harmonics[i] = m_harmonics[i] * (i == 0 ? 1.0f : i < 4 ? 2 / 3.0f : 0.25f);
 
     const Panorama panorama(pixels, width, height);
     for (int k = 0; k < kLevels; ++k) {
@@ -171,8 +185,9 @@ void Environment::prepare(const std::vector<Vec3>& original, int width, int heig
         parallelFor(static_cast<std::size_t>(level.size), 4, [&](std::size_t begin, std::size_t end) {
             for (std::size_t y = begin; y < end; ++y)
                 for (int x = 0; x < level.size; ++x) {
-                    const Vec3 d = fromOctahedron((static_cast<float>(x) + 0.5f) / static_cast<float>(level.size),
-                                                  (static_cast<float>(y) + 0.5f) / static_cast<float>(level.size));
+                    const Vec3 d =
+                        fromOctahedron((static_cast<float>(x) + 0.5f) / static_cast<float>(level.size),
+                                       (static_cast<float>(y) + 0.5f) / static_cast<float>(level.size));
                     level.texels[y * static_cast<std::size_t>(level.size) + static_cast<std::size_t>(x)] =
                         k == 0 ? panorama.look(d, 0) : filtered(panorama, d, roughness);
                 }
@@ -184,9 +199,9 @@ Result<std::shared_ptr<const Environment>> Environment::load(const std::filesyst
     auto image = readImage(file);
     if (!image) return fail(image.error());
     if (image->width != 2 * image->height || image->channels < 3 || image->depth != Depth::Float)
-        return fail(ErrorKind::Invalid,
-                    fmt::format("{} is not an environment: it must be a half or float picture twice as wide as high. Choose another.",
-                                file.string()));
+        return fail(ErrorKind::Invalid, fmt::format("{} is not an environment: it must be a half or float "
+                                                    "picture twice as wide as high. Choose another.",
+                                                    file.string()));
     std::vector<Vec3> pixels;
     for (int y = 0; y < image->height; ++y)
         for (int x = 0; x < image->width; ++x) {
@@ -206,19 +221,24 @@ std::shared_ptr<const Environment> Environment::uniform(Vec3 radiance) {
 
 Vec3 Environment::lookUp(const Level& level, Vec3 direction) const {
     const Vec2 at = octahedron(direction);
-    const float x = at.x * static_cast<float>(level.size) - 0.5f, y = at.y * static_cast<float>(level.size) - 0.5f;
+    const float x = at.x * static_cast<float>(level.size) - 0.5f,
+                y = at.y * static_cast<float>(level.size) - 0.5f;
     const int last = level.size - 1;
     const int x0 = std::clamp(static_cast<int>(x), 0, last), y0 = std::clamp(static_cast<int>(y), 0, last);
     const int x1 = std::min(x0 + 1, last), y1 = std::min(y0 + 1, last);
-    const float fx = std::clamp(x - static_cast<float>(x0), 0.0f, 1.0f), fy = std::clamp(y - static_cast<float>(y0), 0.0f, 1.0f);
-    const auto texel = [&](int i, int j) { return level.texels[static_cast<std::size_t>(j * level.size + i)]; };
+    const float fx = std::clamp(x - static_cast<float>(x0), 0.0f, 1.0f),
+                fy = std::clamp(y - static_cast<float>(y0), 0.0f, 1.0f);
+    const auto texel = [&](int i, int j) {
+        return level.texels[static_cast<std::size_t>(j * level.size + i)];
+    };
     return mix(mix(texel(x0, y0), texel(x1, y0), fx), mix(texel(x0, y1), texel(x1, y1), fx), fy);
 }
 
 Vec3 Environment::reflected(Vec3 direction, float roughness) const {
     const float at = std::clamp(roughness, 0.0f, 1.0f) * (kLevels - 1);
     const auto low = std::min(static_cast<std::size_t>(at), static_cast<std::size_t>(kLevels - 2));
-    return mix(lookUp(m_levels[low], direction), lookUp(m_levels[low + 1], direction), at - static_cast<float>(low));
+    return mix(lookUp(m_levels[low], direction), lookUp(m_levels[low + 1], direction),
+               at - static_cast<float>(low));
 }
 
 Vec3 Environment::diffuse(Vec3 n) const {

@@ -1,5 +1,5 @@
-// Light: an environment picture made ready for fast shading. The brightest part becomes one key light with a shadow of its
-// own; the rest is prefiltered for every roughness, and as spherical harmonics for the diffuse.
+// Light: an environment picture made ready for fast shading. The brightest part becomes one key light with a
+// shadow of its own; the rest is prefiltered for every roughness, and as spherical harmonics for the diffuse.
 #pragma once
 
 #include <array>
@@ -15,8 +15,8 @@ namespace kettle {
 
 class Environment {
 public:
-    /// From a picture in latitude and longitude, linear (top row: up). Errors: those of readImage; Invalid for a picture
-    /// that is not twice as wide as high.
+    /// From a picture in latitude and longitude, linear (top row: up). Errors: those of readImage; Invalid
+    /// for a picture that is not twice as wide as high.
     static Result<std::shared_ptr<const Environment>> load(const std::filesystem::path& file);
     /// The same radiance from everywhere and no key light; for tests.
     static std::shared_ptr<const Environment> uniform(Vec3 radiance);
@@ -26,8 +26,8 @@ public:
     /// Irradiance on a surface facing `normal`, divided by pi. Source: Ramamoorthi and Hanrahan 2001.
     Vec3 diffuse(Vec3 normal) const;
 
-    Vec3 keyDirection() const { return m_keyDirection; }   ///< towards it, unit
-    Vec3 keyIrradiance() const { return m_keyIrradiance; } ///< on a surface facing it
+    Vec3 keyDirection() const { return m_keyDirection; }    ///< towards it, unit
+    Vec3 keyIrradiance() const { return m_keyIrradiance; }  ///< on a surface facing it
 
 private:
     Environment() = default;

@@ -14,12 +14,13 @@ namespace kettle {
 namespace {
 
 constexpr int kCoarseFactor = 3;
-constexpr std::array<const char*, 8> kShadedChannels{"base-colour", "metalness", "roughness", "specular-level",
-                                                     "normal",      "occlusion", "emission",  "opacity"};
+constexpr std::array<const char*, 8> kShadedChannels{
+    "base-colour", "metalness", "roughness", "specular-level", "normal", "occlusion", "emission", "opacity"};
 
 /// Sub-pixel offsets of the passes: the R2 sequence (M. Roberts 2018), the first in the pixel's centre.
 Vec2 jitterOf(int pass) {
-    const float x = 0.5f + 0.7548777f * static_cast<float>(pass), y = 0.5f + 0.5698403f * static_cast<float>(pass);
+    const float x = 0.5f + 0.7548777f * static_cast<float>(pass),
+                y = 0.5f + 0.5698403f * static_cast<float>(pass);
     return {x - std::floor(x), y - std::floor(y)};
 }
 
@@ -53,13 +54,15 @@ SurfaceValues surfaceAt(const ChannelPlanes& c, std::size_t i) {
 const std::vector<unsigned char>& displayTable() {
     static const auto table = [] {
         std::vector<unsigned char> t(16385);
-        for (std::size_t i = 0; i < t.size(); ++i) t[i] = toByte(linearToSrgb(static_cast<float>(i) / 16384.0f));
+        for (std::size_t i = 0; i < t.size(); ++i)
+            t[i] = toByte(linearToSrgb(static_cast<float>(i) / 16384.0f));
         return t;
     }();
     return table;
 }
 
-/// Our own soft shoulder: straight up to 0.6, then a hyperbola that meets it in value and slope and ends at 1.
+/// Our own soft shoulder: straight up to 0.6, then a hyperbola that meets it in value and slope and ends
+/// at 1.
 float softShoulder(float x) {
     constexpr float kKnee = 0.6f, kRoom = 1 - kKnee;
     return x <= kKnee ? x : kKnee + kRoom * (x - kKnee) / (x - kKnee + kRoom);
@@ -71,17 +74,20 @@ float surroundOf(const std::string& name) {
     return srgbToLinear(name == "pale" ? 0.87f : name == "dark" ? 0.30f : 0.725f);
 }
 
-std::vector<std::string> stemsIn(const std::filesystem::path& folder, const std::vector<std::string>& extensions) {
+std::vector<std::string> stemsIn(const std::filesystem::path& folder,
+                                 const std::vector<std::string>& extensions) {
     std::vector<std::string> stems;
     std::error_code code;
     for (const auto& entry : std::filesystem::directory_iterator(folder, code))
-        if (std::find(extensions.begin(), extensions.end(), entry.path().extension().string()) != extensions.end())
+        if (std::find(extensions.begin(), extensions.end(), entry.path().extension().string()) !=
+            extensions.end())
             stems.push_back(entry.path().stem().string());
     std::sort(stems.begin(), stems.end());
     return stems;
 }
 
-Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double exposure, const std::string& transform) {
+Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double exposure,
+                  const std::string& transform) {
     Picture picture{width, height, std::vector<std::uint32_t>(linear.size())};
     const auto& table = displayTable();
     const float gain = static_cast<float>(std::exp2(exposure));
@@ -93,7 +99,8 @@ Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double
             return table[static_cast<std::size_t>(x > 0 ? std::min(x, 1.0f) * 16384.0f + 0.5f : 0.0f)];
         };
         for (std::size_t i = begin; i < end; ++i)
-            picture.pixels[i] = 0xFF000000u | code(linear[i].x) << 16 | code(linear[i].y) << 8 | code(linear[i].z);
+            picture.pixels[i] =
+                0xFF000000u | code(linear[i].x) << 16 | code(linear[i].y) << 8 | code(linear[i].z);
     });
     return picture;
 }
@@ -105,7 +112,8 @@ Result<std::shared_ptr<const RayScene>> Preview::scene(const std::string& model)
     if (const auto known = m_scenes.find(model); known != m_scenes.end()) return known->second;
     std::filesystem::path file = model;
     for (const char* extension : {".obj", ".glb", ".gltf", ".ply"})
-        if (std::error_code code; std::filesystem::exists(m_models / (model + extension), code)) file = m_models / (model + extension);
+        if (std::error_code code; std::filesystem::exists(m_models / (model + extension), code))
+            file = m_models / (model + extension);
     auto mesh = loadMesh(file);
     if (!mesh) return fail(mesh.error());
     return m_scenes[model] = std::make_shared<RayScene>(std::make_shared<const Mesh>(std::move(*mesh)));
@@ -123,8 +131,9 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, int stage, c
     const int width = stage == 0 ? std::max(1, request.width / kCoarseFactor) : request.width;
     const int height = stage == 0 ? std::max(1, request.height / kCoarseFactor) : request.height;
     const ViewSettings& view = request.project.view;
-    const bool same = stage < 2 && kept.model == view.model && kept.environment == view.environment && kept.camera == request.camera &&
-                      kept.width == width && kept.height == height && kept.turn == view.environmentTurn;
+    const bool same = stage < 2 && kept.model == view.model && kept.environment == view.environment &&
+                      kept.camera == request.camera && kept.width == width && kept.height == height &&
+                      kept.turn == view.environmentTurn;
     if (same) return &kept;
     auto scene_ = scene(view.model);
     if (!scene_) return fail(scene_.error());
@@ -133,12 +142,14 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, int stage, c
     ViewOptions options;
     const float turn = static_cast<float>(view.environmentTurn * std::numbers::pi / 180);
     const Vec3 key = (*light)->keyDirection();
-    options.keyDirection = {key.x * std::cos(turn) + key.z * std::sin(turn), key.y, -key.x * std::sin(turn) + key.z * std::cos(turn)};
+    options.keyDirection = {key.x * std::cos(turn) + key.z * std::sin(turn), key.y,
+                            -key.x * std::sin(turn) + key.z * std::cos(turn)};
     options.pass = static_cast<std::uint32_t>(std::max(0, stage - 1));
     options.jitter = jitterOf(std::max(0, stage - 1));
     kept = Kept{};
     ViewPoints points = castView(**scene_, request.camera, width, height, options, cancel);
-    if (cancel.isCancelled()) return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished.");
+    if (cancel.isCancelled())
+        return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished.");
     kept.view = std::move(points);
     kept.model = view.model;
     kept.environment = view.environment;
@@ -149,8 +160,8 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, int stage, c
     return &kept;
 }
 
-bool Preview::shadeView(const PreviewRequest& request, const Resources& resources, Kept& kept, std::vector<Vec3>& pixels,
-                        const CancelToken& cancel) {
+bool Preview::shadeView(const PreviewRequest& request, const Resources& resources, Kept& kept,
+                        std::vector<Vec3>& pixels, const CancelToken& cancel) {
     const Project& project = request.project;
     std::vector<Want> wants;
     std::vector<std::size_t> channelOfWant;
@@ -175,7 +186,8 @@ bool Preview::shadeView(const PreviewRequest& request, const Resources& resource
     for (std::size_t w = 0; w < wants.size(); ++w)
         for (int k = 0; k < wants[w].components; ++k) {
             const auto plane = static_cast<std::size_t>(compiled.planes[w][static_cast<std::size_t>(k)]);
-            channels.planes[looked != nullptr ? 6 : channelOfWant[w]][static_cast<std::size_t>(k)] = m_outputs[plane].data();
+            channels.planes[looked != nullptr ? 6 : channelOfWant[w]][static_cast<std::size_t>(k)] =
+                m_outputs[plane].data();
         }
     const Environment& light = *m_lights.at(project.view.environment);
     const float turn = static_cast<float>(project.view.environmentTurn * std::numbers::pi / 180);
@@ -196,15 +208,19 @@ bool Preview::shadeView(const PreviewRequest& request, const Resources& resource
                 continue;
             }
             const SurfaceValues surface = surfaceAt(channels, i);
-            const Vec3 lit = shade(surface, {s.normal, s.tangent, s.view, s.side, s.keyLight, s.openness}, light, turn);
+            const Vec3 lit =
+                shade(surface, {s.normal, s.tangent, s.view, s.side, s.keyLight, s.openness}, light, turn);
             pixels[s.pixel] = mix(pixels[s.pixel], lit, surface.opacity);
         }
     });
     return !cancel.isCancelled();
 }
 
-Result<Picture> Preview::render(const PreviewRequest& request, const Resources& resources, int stage, const CancelToken& cancel) {
-    const auto outdated = [] { return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished."); };
+Result<Picture> Preview::render(const PreviewRequest& request, const Resources& resources, int stage,
+                                const CancelToken& cancel) {
+    const auto outdated = [] {
+        return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished.");
+    };
     auto light = environment(request.project.view.environment);
     if (!light) return fail(light.error());
     auto kept = keep(request, stage, cancel);
@@ -217,7 +233,8 @@ Result<Picture> Preview::render(const PreviewRequest& request, const Resources& 
         m_sum = pixels;
     } else {
         for (std::size_t i = 0; i < pixels.size(); ++i) m_sum[i] += pixels[i];
-        for (std::size_t i = 0; i < pixels.size(); ++i) pixels[i] = m_sum[i] * (1.0f / static_cast<float>(stage));
+        for (std::size_t i = 0; i < pixels.size(); ++i)
+            pixels[i] = m_sum[i] * (1.0f / static_cast<float>(stage));
     }
     return toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform);
 }
@@ -225,7 +242,8 @@ Result<Picture> Preview::render(const PreviewRequest& request, const Resources& 
 std::size_t Preview::bytesInUse() const {
     std::size_t sum = m_sum.size() * sizeof(Vec3);
     for (const Kept* k : {&m_coarse, &m_full, &m_pass})
-        sum += k->samples.byteSize() + k->view.surfels.size() * sizeof(Surfel) + 3 * k->view.points.size() * sizeof(float);
+        sum += k->samples.byteSize() + k->view.surfels.size() * sizeof(Surfel) +
+               3 * k->view.points.size() * sizeof(float);
     return sum;
 }
 

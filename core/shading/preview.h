@@ -1,5 +1,6 @@
-// The lit picture, from coarse to fine. A Preview keeps what does not change while a slider moves (visible points, what
-// they read from the maps), so that a new picture is one run of the program and one pass of shading.
+// The lit picture, from coarse to fine. A Preview keeps what does not change while a slider moves (visible
+// points, what they read from the maps), so that a new picture is one run of the program and one pass of
+// shading.
 #pragma once
 
 #include <map>
@@ -42,11 +43,13 @@ public:
     /// models, environments: folders in which "kettle" means kettle.obj and "morning-deck" morning-deck.exr.
     Preview(std::filesystem::path models, std::filesystem::path environments);
 
-    /// Stage 0 is coarse (a third of the size), 1 is full with one ray a pixel, and each further one up to kLastStage adds a
-    /// pass of other rays to the mean. A stage from 2 on must follow the one before with an equal request.
+    /// Stage 0 is coarse (a third of the size), 1 is full with one ray a pixel, and each further one up to
+    /// kLastStage adds a pass of other rays to the mean. A stage from 2 on must follow the one before with an
+    /// equal request.
     static constexpr int kLastStage = 6;
     /// Errors: Missing, Unreadable (model or environment); Cancelled.
-    Result<Picture> render(const PreviewRequest& request, const Resources& resources, int stage, const CancelToken& cancel = {});
+    Result<Picture> render(const PreviewRequest& request, const Resources& resources, int stage,
+                           const CancelToken& cancel = {});
 
     /// The model in use, loading it if needed. Errors: those of loadMesh.
     Result<std::shared_ptr<const RayScene>> scene(const std::string& model);
@@ -65,8 +68,8 @@ private:
     };
     Result<std::shared_ptr<const Environment>> environment(const std::string& name);
     Result<Kept*> keep(const PreviewRequest& request, int stage, const CancelToken& cancel);
-    bool shadeView(const PreviewRequest& request, const Resources& resources, Kept& kept, std::vector<Vec3>& pixels,
-                   const CancelToken& cancel);
+    bool shadeView(const PreviewRequest& request, const Resources& resources, Kept& kept,
+                   std::vector<Vec3>& pixels, const CancelToken& cancel);
 
     std::filesystem::path m_models, m_environments;
     std::map<std::string, std::shared_ptr<const RayScene>> m_scenes;
@@ -80,8 +83,10 @@ private:
 /// The grey around the model, linear, of "pale", "middle" or "dark".
 float surroundOf(const std::string& name);
 /// What the model chooser and the light chooser offer: file stems in a folder.
-std::vector<std::string> stemsIn(const std::filesystem::path& folder, const std::vector<std::string>& extensions);
+std::vector<std::string> stemsIn(const std::filesystem::path& folder,
+                                 const std::vector<std::string>& extensions);
 /// Scene-linear to display: exposure in stops, then "standard" (sRGB) or "soft", which rolls highlights off.
-Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double exposure, const std::string& transform);
+Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double exposure,
+                  const std::string& transform);
 
 }  // namespace kettle

@@ -1,6 +1,7 @@
 // Blend: lays a second picture over the line.  result = u + amount * mask * (f(u, o) - u), per component.
-// Formulas: W3C Compositing and Blending level 1, sections 10.1.1 to 10.1.4, on unlimited numbers. Amount or mask 0 gives
-// the under value bit for bit. Contrast modes work on display-encoded numbers on colour lines, so that mid grey is neutral.
+// Formulas: W3C Compositing and Blending level 1, sections 10.1.1 to 10.1.4, on unlimited numbers. Amount or
+// mask 0 gives the under value bit for bit. Contrast modes work on display-encoded numbers on colour lines,
+// so that mid grey is neutral.
 #include <fmt/format.h>
 
 #include <array>
@@ -18,22 +19,29 @@ namespace kettle::HWY_NAMESPACE {
 
 struct NormalMode {
     template <class D, class V>
-    V operator()(D, V, V o) const { return o; }
+    V operator()(D, V, V o) const {
+        return o;
+    }
 };
 struct MultiplyMode {
     template <class D, class V>
-    V operator()(D, V u, V o) const { return hn::Mul(u, o); }
+    V operator()(D, V u, V o) const {
+        return hn::Mul(u, o);
+    }
 };
 struct ScreenMode {
     template <class D, class V>
-    V operator()(D, V u, V o) const { return hn::Add(u, hn::NegMulAdd(u, o, o)); }
+    V operator()(D, V u, V o) const {
+        return hn::Add(u, hn::NegMulAdd(u, o, o));
+    }
 };
 struct OverlayMode {
     /// hard light with the two swapped: u <= 0.5 ? 2 u o : screen(o, 2 u - 1)
     template <class D, class V>
     V operator()(D d, V u, V o) const {
         const V twice = hn::Add(u, u), second = hn::Sub(twice, hn::Set(d, 1.0f));
-        return hn::IfThenElse(hn::Le(u, hn::Set(d, 0.5f)), hn::Mul(twice, o), hn::Add(o, hn::NegMulAdd(o, second, second)));
+        return hn::IfThenElse(hn::Le(u, hn::Set(d, 0.5f)), hn::Mul(twice, o),
+                              hn::Add(o, hn::NegMulAdd(o, second, second)));
     }
 };
 
@@ -58,14 +66,30 @@ void BlendLoop(const KernelCall& k) {
     }
 }
 
-void BlendNormal(const KernelCall& k) { BlendLoop<NormalMode, false>(k); }
-void BlendMultiply(const KernelCall& k) { BlendLoop<MultiplyMode, false>(k); }
-void BlendScreen(const KernelCall& k) { BlendLoop<ScreenMode, false>(k); }
-void BlendOverlay(const KernelCall& k) { BlendLoop<OverlayMode, false>(k); }
-void BlendNormalEncoded(const KernelCall& k) { BlendLoop<NormalMode, true>(k); }
-void BlendMultiplyEncoded(const KernelCall& k) { BlendLoop<MultiplyMode, true>(k); }
-void BlendScreenEncoded(const KernelCall& k) { BlendLoop<ScreenMode, true>(k); }
-void BlendOverlayEncoded(const KernelCall& k) { BlendLoop<OverlayMode, true>(k); }
+void BlendNormal(const KernelCall& k) {
+    BlendLoop<NormalMode, false>(k);
+}
+void BlendMultiply(const KernelCall& k) {
+    BlendLoop<MultiplyMode, false>(k);
+}
+void BlendScreen(const KernelCall& k) {
+    BlendLoop<ScreenMode, false>(k);
+}
+void BlendOverlay(const KernelCall& k) {
+    BlendLoop<OverlayMode, false>(k);
+}
+void BlendNormalEncoded(const KernelCall& k) {
+    BlendLoop<NormalMode, true>(k);
+}
+void BlendMultiplyEncoded(const KernelCall& k) {
+    BlendLoop<MultiplyMode, true>(k);
+}
+void BlendScreenEncoded(const KernelCall& k) {
+    BlendLoop<ScreenMode, true>(k);
+}
+void BlendOverlayEncoded(const KernelCall& k) {
+    BlendLoop<OverlayMode, true>(k);
+}
 
 void Product(const KernelCall& k) {
     const hn::ScalableTag<float> d;
@@ -96,14 +120,34 @@ struct Mode {
     Op plain, encoded;
 };
 const std::array<Mode, 4> kModes{{
-    {"normal", "normal", false, {"normal", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendNormal)(k); }},
-     {"normal-encoded", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendNormalEncoded)(k); }}},
-    {"multiply", "multiply", false, {"multiply", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendMultiply)(k); }},
-     {"multiply-encoded", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendMultiplyEncoded)(k); }}},
-    {"screen", "screen", false, {"screen", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendScreen)(k); }},
-     {"screen-encoded", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendScreenEncoded)(k); }}},
-    {"overlay", "overlay", true, {"overlay", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendOverlay)(k); }},
-     {"overlay-encoded", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendOverlayEncoded)(k); }}},
+    {"normal",
+     "normal",
+     false,
+     {"normal", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendNormal)
+                                          (k); }},
+     {"normal-encoded", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendNormalEncoded)
+                                                  (k); }}},
+    {"multiply",
+     "multiply",
+     false,
+     {"multiply", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendMultiply)
+                                            (k); }},
+     {"multiply-encoded", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendMultiplyEncoded)
+                                                    (k); }}},
+    {"screen",
+     "screen",
+     false,
+     {"screen", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendScreen)
+                                          (k); }},
+     {"screen-encoded", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendScreenEncoded)
+                                                  (k); }}},
+    {"overlay",
+     "overlay",
+     true,
+     {"overlay", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendOverlay)
+                                           (k); }},
+     {"overlay-encoded", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendOverlayEncoded)
+                                                   (k); }}},
 }};
 const Op kProduct{"product", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Product)(k); }};
 
@@ -130,11 +174,13 @@ Value emit(Emitter& e) {
     const Value under = e.input();
     auto over = e.fed("over", under.kind);
     if (!over || e.number("amount") == 0) return under;
-    // A grey map over a colour line: its numbers are meant as they stand, so 0.5 is neutral in a contrast mode.
+    // A grey map over a colour line: its numbers are meant as they stand, so 0.5 is neutral in a contrast
+    // mode.
     if (blendsEncoded(e) && over->kind == Kind::Scalar) over = decodeValue(e.program(), *over);
     const auto mask = e.fed("mask", Kind::Scalar);
     Reg weight = mask ? mask->r : e.constant(1.0f);
-    if (e.toggle("own-transparency") && over->a != kNoReg) weight = e.program().emit(kProduct, {weight, over->a});
+    if (e.toggle("own-transparency") && over->a != kNoReg)
+        weight = e.program().emit(kProduct, {weight, over->a});
     const Mode& mode = modeOf(e);
     const Op& op = blendsEncoded(e) ? mode.encoded : mode.plain;
     const std::vector<float> params{e.real("amount"), e.toggle("limit") ? 1.0f : 0.0f};
@@ -151,7 +197,8 @@ std::string blendSpaceReason(const StepView& v) {
     if (v.kind() != Kind::Colour) return "raw numbers: not a colour line";
     if (space == "linear") return "linear light: chosen";
     if (space == "encoded") return "display-encoded: chosen";
-    return modeOf(v).contrast ? "display-encoded: contrast mode on a colour line" : "linear light: light adds up so";
+    return modeOf(v).contrast ? "display-encoded: contrast mode on a colour line"
+                              : "linear light: light adds up so";
 }
 
 StepSpec blendStep() {
@@ -165,7 +212,8 @@ StepSpec blendStep() {
     mode.tip = "How over and under make the result.";
     ControlSpec space{"space", "Blend space", ControlType::Choice, std::string("auto")};
     space.choices = {{"auto", "automatic"}, {"linear", "linear light"}, {"encoded", "display-encoded"}};
-    space.tip = "Automatic: linear light, but display-encoded for contrast modes, so that mid grey is neutral.";
+    space.tip =
+        "Automatic: linear light, but display-encoded for contrast modes, so that mid grey is neutral.";
     space.colourOnly = true;
     ControlSpec limit{"limit", "Limit to 0..1", ControlType::Toggle, false};
     limit.tip = "Keeps the result between 0 and 1.";
@@ -175,7 +223,9 @@ StepSpec blendStep() {
     spec.controls = {mode, amountControl(1.0), space, limit, own};
     spec.feeds = {{"over", "Over", std::nullopt, "What is laid over the line."},
                   {"mask", "Mask", Kind::Scalar, "Where over is taken: white fully, black not at all."}};
-    spec.telling = [](const StepView& v) { return fmt::format("{} {:.2f}", modeOf(v).name, v.number("amount")); };
+    spec.telling = [](const StepView& v) {
+        return fmt::format("{} {:.2f}", modeOf(v).name, v.number("amount"));
+    };
     spec.noEffect = noEffect;
     spec.emit = emit;
     return spec;

@@ -19,10 +19,13 @@ const StepSpec* findStepSpec(const std::string& type) {
     return nullptr;
 }
 
-bool StepSpec::fits(Kind kind) const { return std::find(kinds.begin(), kinds.end(), kind) != kinds.end(); }
+bool StepSpec::fits(Kind kind) const {
+    return std::find(kinds.begin(), kinds.end(), kind) != kinds.end();
+}
 
 const ControlSpec* StepSpec::findControl(const std::string& id) const {
-    const auto at = std::find_if(controls.begin(), controls.end(), [&](const ControlSpec& c) { return c.id == id; });
+    const auto at =
+        std::find_if(controls.begin(), controls.end(), [&](const ControlSpec& c) { return c.id == id; });
     return at == controls.end() ? nullptr : &*at;
 }
 
@@ -83,7 +86,8 @@ std::optional<std::string> checkControl(const ControlSpec& control, const Contro
             if (!std::holds_alternative<bool>(value)) return "should be true or false";
             return std::nullopt;
         case ControlType::Colour:
-            if (!std::holds_alternative<Colour>(value)) return "should be three numbers: red, green and blue, linear";
+            if (!std::holds_alternative<Colour>(value))
+                return "should be three numbers: red, green and blue, linear";
             return std::nullopt;
         case ControlType::Ramp:
             if (!std::holds_alternative<Ramp>(value)) return "should be a ramp with stops";
@@ -102,8 +106,9 @@ std::optional<std::string> checkControl(const ControlSpec& control, const Contro
 }
 
 const std::vector<Choice>& componentChoices() {
-    static const std::vector<Choice> list{{"luminance", "Luminance"}, {"red", "Red"},     {"green", "Green"},
-                                          {"blue", "Blue"},           {"alpha", "Alpha"}, {"maximum", "Maximum"}};
+    static const std::vector<Choice> list{{"luminance", "Luminance"}, {"red", "Red"},
+                                          {"green", "Green"},         {"blue", "Blue"},
+                                          {"alpha", "Alpha"},         {"maximum", "Maximum"}};
     return list;
 }
 

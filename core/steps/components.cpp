@@ -22,8 +22,9 @@ void Luminance(const KernelCall& k) {
 void Maximum(const KernelCall& k) {
     const hn::ScalableTag<float> d;
     for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
-        hn::Store(hn::Max(hn::Load(d, k.in[0] + i), hn::Max(hn::Load(d, k.in[1] + i), hn::Load(d, k.in[2] + i))), d,
-                  k.out[0] + i);
+        hn::Store(
+            hn::Max(hn::Load(d, k.in[0] + i), hn::Max(hn::Load(d, k.in[1] + i), hn::Load(d, k.in[2] + i))), d,
+            k.out[0] + i);
 }
 
 void Encode(const KernelCall& k) {
@@ -77,11 +78,14 @@ const Op kLuminance{"luminance", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(
 const Op kMaximum{"maximum", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Maximum)(k); }};
 const Op kEncode{"encode", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Encode)(k); }};
 const Op kDecode{"decode", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Decode)(k); }};
-const Op kNormalFromMap{"normal-from-map", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(NormalFromMap)(k); }};
+const Op kNormalFromMap{"normal-from-map", [](const KernelCall& k) {
+                            HWY_DYNAMIC_DISPATCH(NormalFromMap)(k);
+                        }};
 const Op kHalfShift{"half-shift", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(HalfShift)(k); }};
 
 Value eachComponent(ProgramBuilder& program, const Value& value, const Op& op) {
-    return {value.kind, program.emit(op, {value.r}), program.emit(op, {value.g}), program.emit(op, {value.b}), value.a};
+    return {value.kind, program.emit(op, {value.r}), program.emit(op, {value.g}), program.emit(op, {value.b}),
+            value.a};
 }
 }  // namespace
 
@@ -94,9 +98,15 @@ Reg componentOf(ProgramBuilder& program, const Value& value, const std::string& 
     return program.emit(op, {value.r, value.g, value.b});
 }
 
-Value encodeValue(ProgramBuilder& program, const Value& value) { return eachComponent(program, value, kEncode); }
-Value decodeValue(ProgramBuilder& program, const Value& value) { return eachComponent(program, value, kDecode); }
-Value encodeNormal(ProgramBuilder& program, const Value& value) { return eachComponent(program, value, kHalfShift); }
+Value encodeValue(ProgramBuilder& program, const Value& value) {
+    return eachComponent(program, value, kEncode);
+}
+Value decodeValue(ProgramBuilder& program, const Value& value) {
+    return eachComponent(program, value, kDecode);
+}
+Value encodeNormal(ProgramBuilder& program, const Value& value) {
+    return eachComponent(program, value, kHalfShift);
+}
 
 Value decodeNormal(ProgramBuilder& program, const Value& raw, bool greenDown) {
     const Reg first = program.emit(kNormalFromMap, {raw.r, raw.g, raw.b}, {greenDown ? -1.0f : 1.0f}, 3);

@@ -17,7 +17,8 @@ namespace kettle::HWY_NAMESPACE {
 /// in: r, g, b, mask; params: hue in sixths, saturation, value, amount. Weight 0 gives the input bit for bit.
 void HsvShift(const KernelCall& k) {
     const hn::ScalableTag<float> d;
-    const auto turn = hn::Set(d, k.params[0]), scaleS = hn::Set(d, k.params[1]), scaleV = hn::Set(d, k.params[2]);
+    const auto turn = hn::Set(d, k.params[0]), scaleS = hn::Set(d, k.params[1]),
+               scaleV = hn::Set(d, k.params[2]);
     const auto amount = hn::Set(d, k.params[3]), one = hn::Set(d, 1.0f), zero = hn::Zero(d);
     for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
         const auto r = hn::Load(d, k.in[0] + i), g = hn::Load(d, k.in[1] + i), b = hn::Load(d, k.in[2] + i);
@@ -66,8 +67,9 @@ Value emit(Emitter& e) {
     const bool encoded = e.choice("works-in") == "encoded";
     const Value from = encoded ? encodeValue(e.program(), in) : in;
     const auto mask = e.fed("mask", Kind::Scalar);
-    const Reg first = e.program().emit(kHsvShift, {from.r, from.g, from.b, mask ? mask->r : e.constant(1.0f)},
-                                       {e.real("hue") / 60.0f, e.real("saturation"), e.real("value"), e.real("amount")}, 3);
+    const Reg first =
+        e.program().emit(kHsvShift, {from.r, from.g, from.b, mask ? mask->r : e.constant(1.0f)},
+                         {e.real("hue") / 60.0f, e.real("saturation"), e.real("value"), e.real("amount")}, 3);
     const Value out{Kind::Colour, first, first + 1, first + 2, in.a};
     return encoded ? decodeValue(e.program(), out) : out;
 }

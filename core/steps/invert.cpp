@@ -36,7 +36,9 @@ StepSpec invertStep() {
     from.choices = {{"", "chosen by hand"}, {"gloss", "gloss read as roughness"}};
     from.tip = "Why it is here: a gloss map is inverted when its folder is brought in.";
     spec.controls = {from, worksInControl("encoded")};
-    spec.telling = [](const StepView& v) { return std::string(v.choice("from") == "gloss" ? "from gloss" : "1 − x"); };
+    spec.telling = [](const StepView& v) {
+        return std::string(v.choice("from") == "gloss" ? "from gloss" : "1 − x");
+    };
     spec.emit = [](Emitter& e) {
         const Value in = e.input();
         const bool encoded = in.kind == Kind::Colour && e.choice("works-in") == "encoded";

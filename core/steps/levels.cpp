@@ -1,5 +1,6 @@
 // Levels: sets black, white and the middle of what comes in, and the range that goes out.
-//   y = ((x - inBlack) / (inWhite - inBlack)) ^ (1 / gamma) * (outWhite - outBlack) + outBlack, per component.
+//   y = ((x - inBlack) / (inWhite - inBlack)) ^ (1 / gamma) * (outWhite - outBlack) + outBlack, per
+//   component.
 // Without the limit the curve goes on, odd-symmetric, below black.
 #include <fmt/format.h>
 
@@ -17,7 +18,8 @@ namespace kettle::HWY_NAMESPACE {
 /// params: in black, 1 / (in white - in black), 1 / gamma, out black, out white - out black, limit (0 or 1)
 void Levels(const KernelCall& k) {
     const hn::ScalableTag<float> d;
-    const auto black = hn::Set(d, k.params[0]), scale = hn::Set(d, k.params[1]), power = hn::Set(d, k.params[2]);
+    const auto black = hn::Set(d, k.params[0]), scale = hn::Set(d, k.params[1]),
+               power = hn::Set(d, k.params[2]);
     const auto low = hn::Set(d, k.params[3]), range = hn::Set(d, k.params[4]);
     const bool bend = k.params[2] != 1.0f, limit = k.params[5] != 0.0f;
     for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
@@ -38,8 +40,8 @@ HWY_EXPORT(Levels);
 const Op kLevels{"levels", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Levels)(k); }};
 
 bool isNeutral(const StepView& v) {
-    return v.number("in-black") == 0 && v.number("in-white") == 1 && v.number("gamma") == 1 && v.number("out-black") == 0 &&
-           v.number("out-white") == 1;
+    return v.number("in-black") == 0 && v.number("in-white") == 1 && v.number("gamma") == 1 &&
+           v.number("out-black") == 0 && v.number("out-white") == 1;
 }
 
 Value emit(Emitter& e) {
@@ -71,7 +73,8 @@ StepSpec levelsStep() {
     spec.name = "Levels";
     spec.purpose = "Sets black, white and the middle.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
-    const auto number = [](const char* id, const char* name, double standard, double low, double high, const char* tip) {
+    const auto number = [](const char* id, const char* name, double standard, double low, double high,
+                           const char* tip) {
         ControlSpec c{id, name, ControlType::Number, standard, low, high};
         c.tip = tip;
         return c;
@@ -85,8 +88,12 @@ StepSpec levelsStep() {
                      number("out-white", "Out white", 1, 0, 1, "The lightest number that goes out."),
                      limit,
                      worksInControl("linear")};
-    spec.telling = [](const StepView& v) { return fmt::format("{:.2f} to {:.2f}", v.number("in-black"), v.number("in-white")); };
-    spec.noEffect = [](const StepView& v) { return std::string(isNeutral(v) ? "black, white and middle are neutral" : ""); };
+    spec.telling = [](const StepView& v) {
+        return fmt::format("{:.2f} to {:.2f}", v.number("in-black"), v.number("in-white"));
+    };
+    spec.noEffect = [](const StepView& v) {
+        return std::string(isNeutral(v) ? "black, white and middle are neutral" : "");
+    };
     spec.emit = emit;
     return spec;
 }

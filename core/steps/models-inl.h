@@ -1,7 +1,9 @@
-// Colour models and the transfer curve on vectors of colours, compiled once per processor target. Include only from
-// kernels, between HWY_BEFORE_NAMESPACE and HWY_AFTER_NAMESPACE files that follow Highway's foreach_target.
+// Colour models and the transfer curve on vectors of colours, compiled once per processor target. Include
+// only from kernels, between HWY_BEFORE_NAMESPACE and HWY_AFTER_NAMESPACE files that follow Highway's
+// foreach_target.
 //
-// Accuracy against the plain twins in core/colour: the transfer curve 2e-6 relative, HSV 2e-6 absolute per component.
+// Accuracy against the plain twins in core/colour: the transfer curve 2e-6 relative, HSV 2e-6 absolute per
+// component.
 #include <hwy/contrib/math/math-inl.h>
 #include <hwy/highway.h>
 
@@ -28,7 +30,8 @@ HWY_INLINE V PowPositive(D d, V x, V e) {
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V DecodeSrgb(D d, V encoded) {
     const V x = hn::Abs(encoded);
-    const V curve = PowPositive(d, hn::MulAdd(x, hn::Set(d, 1.0f / 1.055f), hn::Set(d, 0.055f / 1.055f)), hn::Set(d, 2.4f));
+    const V curve = PowPositive(d, hn::MulAdd(x, hn::Set(d, 1.0f / 1.055f), hn::Set(d, 0.055f / 1.055f)),
+                                hn::Set(d, 2.4f));
     const V y = hn::IfThenElse(hn::Le(x, hn::Set(d, 0.04045f)), hn::Mul(x, hn::Set(d, 1.0f / 12.92f)), curve);
     return hn::CopySign(y, encoded);
 }
@@ -36,12 +39,14 @@ HWY_INLINE V DecodeSrgb(D d, V encoded) {
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V EncodeSrgb(D d, V linear) {
     const V x = hn::Abs(linear);
-    const V curve = hn::MulSub(PowPositive(d, x, hn::Set(d, 1.0f / 2.4f)), hn::Set(d, 1.055f), hn::Set(d, 0.055f));
+    const V curve =
+        hn::MulSub(PowPositive(d, x, hn::Set(d, 1.0f / 2.4f)), hn::Set(d, 1.055f), hn::Set(d, 0.055f));
     const V y = hn::IfThenElse(hn::Le(x, hn::Set(d, 0.0031308f)), hn::Mul(x, hn::Set(d, 12.92f)), curve);
     return hn::CopySign(y, linear);
 }
 
-/// Hue in sixths of a turn, [0, 6); saturation 0..1; value >= 0. Negative components count as 0; a grey has hue 0.
+/// Hue in sixths of a turn, [0, 6); saturation 0..1; value >= 0. Negative components count as 0; a grey has
+/// hue 0.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE void ToHsv(D d, V r, V g, V b, V& h, V& s, V& v) {
     const V zero = hn::Zero(d);

@@ -1,5 +1,5 @@
-// Ramp remap: reads one number of what comes in and gives the ramp's colour (or grey) there. The ramp runs as cubic pieces
-// (ramp.h): the piece is found by comparing and selecting, which beats a table, and is exact.
+// Ramp remap: reads one number of what comes in and gives the ramp's colour (or grey) there. The ramp runs as
+// cubic pieces (ramp.h): the piece is found by comparing and selecting, which beats a table, and is exact.
 #include <fmt/format.h>
 
 #include "core/steps/step.h"
@@ -13,8 +13,8 @@
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 
-/// One component. in: x; params: the degree, then per piece: start, c0, c1, c2, c3. The first piece is flat and covers all
-/// below. NaN falls into the first piece.
+/// One component. in: x; params: the degree, then per piece: start, c0, c1, c2, c3. The first piece is flat
+/// and covers all below. NaN falls into the first piece.
 void RampPieces(const KernelCall& k) {
     const hn::ScalableTag<float> d;
     const float* pieces = k.params + 1;
@@ -104,11 +104,11 @@ const Op kHsvToRgb{"hsv-to-rgb", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(
 const Op kOklabToRgb{"oklab-to-rgb", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(OklabToRgb)(k); }};
 const Op kMixBy{"mix", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(MixBy)(k); }};
 
-std::vector<float> piecesOf(const RampCurve& curve, float Vec3::* component) {
+std::vector<float> piecesOf(const RampCurve& curve, float Vec3::*component) {
     std::vector<float> params{static_cast<float>(curve.degree)};
     for (std::size_t i = 0; i < curve.starts.size(); ++i)
-        for (const float v : {curve.starts[i], curve.c0[i].*component, curve.c1[i].*component, curve.c2[i].*component,
-                              curve.c3[i].*component})
+        for (const float v : {curve.starts[i], curve.c0[i].*component, curve.c1[i].*component,
+                              curve.c2[i].*component, curve.c3[i].*component})
             params.push_back(v);
     return params;
 }
@@ -119,11 +119,17 @@ Value rampColour(ProgramBuilder& program, const RampCurve& curve, Reg x, Reg alp
             program.emit(kRampPieces, {x}, piecesOf(curve, &Vec3::z)), alpha};
     const Op* back = nullptr;
     switch (curve.mixing) {
-        case RampMixing::Linear: return v;
-        case RampMixing::Encoded: return decodeValue(program, v);
+        case RampMixing::Linear:
+            return v;
+        case RampMixing::Encoded:
+            return decodeValue(program, v);
         case RampMixing::HsvShort:
-        case RampMixing::HsvLong: back = &kHsvToRgb; break;
-        case RampMixing::Oklab: back = &kOklabToRgb; break;
+        case RampMixing::HsvLong:
+            back = &kHsvToRgb;
+            break;
+        case RampMixing::Oklab:
+            back = &kOklabToRgb;
+            break;
     }
     const Reg first = program.emit(*back, {v.r, v.g, v.b}, {}, 3);
     return {Kind::Colour, first, first + 1, first + 2, alpha};
@@ -177,7 +183,8 @@ StepSpec rampRemapStep() {
     reads.colourOnly = true;
     ControlSpec scale{"scale", "Scale", ControlType::Choice, std::string("encoded")};
     scale.choices = {{"encoded", "as displayed"}, {"linear", "linear light"}};
-    scale.tip = "As displayed: the middle of the ramp is mid grey on the screen. Linear light: it is half the light.";
+    scale.tip =
+        "As displayed: the middle of the ramp is mid grey on the screen. Linear light: it is half the light.";
     scale.colourOnly = true;
     spec.controls = {ramp, amountControl(1.0), reads, scale};
     spec.feeds = {{"mask", "Mask", Kind::Scalar, "Where the ramp is taken: white fully, black not at all."}};

@@ -15,7 +15,8 @@ StepSpec mapStep() {
     spec.kinds = {Kind::Colour, Kind::Scalar, Kind::Normal};
     ControlSpec component{"component", "Reads", ControlType::Choice, std::string("red")};
     component.choices = componentChoices();
-    component.tip = "On a grey line: which component of the picture is read. Soft edges of a mask are often in alpha.";
+    component.tip =
+        "On a grey line: which component of the picture is read. Soft edges of a mask are often in alpha.";
     ControlSpec green{"green", "Green", ControlType::Choice, std::string("up")};
     green.choices = {{"up", "up (OpenGL)"}, {"down", "down (DirectX)"}};
     green.tip = "On a normal line: which way the green component points.";

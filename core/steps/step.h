@@ -1,5 +1,6 @@
-// What a step declares about itself. The tuner's controls, the finder, the step reference and the checks of a project file
-// are all made from these declarations; to add a step is to add one file that fills a StepSpec, and its test.
+// What a step declares about itself. The tuner's controls, the finder, the step reference and the checks of a
+// project file are all made from these declarations; to add a step is to add one file that fills a StepSpec,
+// and its test.
 #pragma once
 
 #include <functional>
@@ -36,7 +37,8 @@ struct FeedSpec {
     std::string tip{};
 };
 
-/// One value on a line while compiling: registers per component. A scalar has the same register in red, green and blue.
+/// One value on a line while compiling: registers per component. A scalar has the same register in red, green
+/// and blue.
 struct Value {
     Kind kind = Kind::Colour;
     Reg r = kNoReg, g = kNoReg, b = kNoReg, a = kNoReg;
@@ -47,7 +49,8 @@ struct StepSpec;
 /// A step with its defaults filled in; what a spec's functions read. Borrows both.
 class StepView {
 public:
-    StepView(const StepSpec& spec, const Step& step, Kind kind) : m_spec(&spec), m_step(&step), m_kind(kind) {}
+    StepView(const StepSpec& spec, const Step& step, Kind kind)
+        : m_spec(&spec), m_step(&step), m_kind(kind) {}
     const Step& step() const { return *m_step; }
     Kind kind() const { return m_kind; }
     const ControlValue& control(const std::string& id) const;
@@ -71,7 +74,8 @@ private:
 /// What a step emits with: its controls, its input, its feeds and the program under construction.
 class Emitter : public StepView {
 public:
-    Emitter(StepView view, ProgramBuilder& program, Value input, std::function<Value(const Feed&, Kind)> resolve)
+    Emitter(StepView view, ProgramBuilder& program, Value input,
+            std::function<Value(const Feed&, Kind)> resolve)
         : StepView(view), m_program(program), m_input(input), m_resolve(std::move(resolve)) {}
     ProgramBuilder& program() { return m_program; }
     const Value& input() const { return m_input; }
@@ -87,7 +91,7 @@ private:
 
 struct StepSpec {
     std::string type, name, purpose;
-    bool source = false;  ///< starts a line; takes no input
+    bool source = false;      ///< starts a line; takes no input
     std::vector<Kind> kinds;  ///< the kinds of line it fits
     std::vector<ControlSpec> controls;
     std::vector<FeedSpec> feeds;
@@ -106,10 +110,12 @@ struct StepSpec {
 const std::vector<StepSpec>& catalogue();
 const StepSpec* findStepSpec(const std::string& type);
 
-/// Checks a value against a control's declaration; the sentence says what it should be. Used when a project is opened.
+/// Checks a value against a control's declaration; the sentence says what it should be. Used when a project
+/// is opened.
 std::optional<std::string> checkControl(const ControlSpec& control, const ControlValue& value);
 
-/// The scalar that `component` names of a colour: "luminance" (or empty), "red", "green", "blue", "alpha", "maximum".
+/// The scalar that `component` names of a colour: "luminance" (or empty), "red", "green", "blue", "alpha",
+/// "maximum".
 Reg componentOf(ProgramBuilder& program, const Value& value, const std::string& component);
 /// The names that componentOf knows, with the words for people.
 const std::vector<Choice>& componentChoices();
@@ -117,7 +123,8 @@ const std::vector<Choice>& componentChoices();
 /// Linear to display-encoded and back, per component, alpha untouched.
 Value encodeValue(ProgramBuilder& program, const Value& value);
 Value decodeValue(ProgramBuilder& program, const Value& value);
-/// Unit tangent-space vectors from a normal map's numbers in 0..1 and back. `greenDown`: the map's green points down.
+/// Unit tangent-space vectors from a normal map's numbers in 0..1 and back. `greenDown`: the map's green
+/// points down.
 Value decodeNormal(ProgramBuilder& program, const Value& raw, bool greenDown);
 Value encodeNormal(ProgramBuilder& program, const Value& normal);
 

@@ -1,4 +1,5 @@
-// Three environments in latitude and longitude, linear: a morning on deck, the galley under its lamp, an overcast river.
+// Three environments in latitude and longitude, linear: a morning on deck, the galley under its lamp, an
+// overcast river.
 #include <cmath>
 #include <functional>
 
@@ -11,7 +12,9 @@ namespace {
 constexpr int kWidth = 512, kHeight = 256;
 constexpr float kPi = 3.14159265f;
 
-float angleBetween(Vec3 a, Vec3 b) { return std::acos(std::clamp(dot(a, b), -1.0f, 1.0f)); }
+float angleBetween(Vec3 a, Vec3 b) {
+    return std::acos(std::clamp(dot(a, b), -1.0f, 1.0f));
+}
 Vec3 towards(float turn, float tilt) {
     const float a = turn * kPi / 180, b = tilt * kPi / 180;
     return {std::sin(a) * std::cos(b), std::sin(b), std::cos(a) * std::cos(b)};
@@ -23,7 +26,8 @@ float panel(Vec3 d, Vec3 centre, float halfWidth, float halfHeight, float soft) 
     const float depth = dot(d, centre);
     if (depth <= 0.02f) return 0;
     const float x = std::fabs(dot(d, right) / depth), y = std::fabs(dot(d, up) / depth);
-    return (1 - smoothStep(halfWidth - soft, halfWidth + soft, x)) * (1 - smoothStep(halfHeight - soft, halfHeight + soft, y));
+    return (1 - smoothStep(halfWidth - soft, halfWidth + soft, x)) *
+           (1 - smoothStep(halfHeight - soft, halfHeight + soft, y));
 }
 
 Vec3 morningDeck(Vec3 d) {
@@ -35,7 +39,8 @@ Vec3 morningDeck(Vec3 d) {
     c = mix(c, {0.55f, 0.52f, 0.47f}, wall);
     c = mix(c, {0.16f, 0.17f, 0.18f}, panel(d, towards(150, 4), 0.9f, 0.5f, 0.04f));
     for (const float turn : {-62.0f, -30.0f}) {
-        const float glass = panel(d, towards(turn, 30), 0.20f, 0.34f, 0.012f), bar = panel(d, towards(turn, 30), 0.012f, 0.36f, 0.008f);
+        const float glass = panel(d, towards(turn, 30), 0.20f, 0.34f, 0.012f),
+                    bar = panel(d, towards(turn, 30), 0.012f, 0.36f, 0.008f);
         c += Vec3{3.6f, 3.3f, 2.9f} * (glass * (1 - bar));
     }
     c += Vec3{1.5f, 1.7f, 2.0f} * panel(d, towards(78, 22), 0.26f, 0.50f, 0.02f);
@@ -56,13 +61,16 @@ Vec3 galleyLamp(Vec3 d) {
 }
 
 Vec3 overcastRiver(Vec3 d) {
-    const float u = std::atan2(d.x, d.z) / (2 * kPi) + 0.5f, v = std::asin(std::clamp(d.y, -1.0f, 1.0f)) / kPi + 0.5f;
+    const float u = std::atan2(d.x, d.z) / (2 * kPi) + 0.5f,
+                v = std::asin(std::clamp(d.y, -1.0f, 1.0f)) / kPi + 0.5f;
     const float cloud = fractal(u, v, 6, 5, 71);
-    Vec3 sky = mix({0.62f, 0.66f, 0.68f}, {1.25f, 1.27f, 1.28f}, smoothStep(-0.1f, 0.9f, d.y)) * (1 + 0.35f * cloud);
+    Vec3 sky =
+        mix({0.62f, 0.66f, 0.68f}, {1.25f, 1.27f, 1.28f}, smoothStep(-0.1f, 0.9f, d.y)) * (1 + 0.35f * cloud);
     sky += Vec3{1.6f, 1.55f, 1.45f} * (1 - smoothStep(0.15f, 0.75f, angleBetween(d, towards(35, 52))));
     const float bank = 0.05f + 0.05f * fractal(u, 0.3f, 22, 4, 72);
     const Vec3 trees = Vec3{0.10f, 0.14f, 0.08f} * (1 + 0.8f * fractal(u, v, 60, 3, 73));
-    Vec3 water = mix({0.30f, 0.34f, 0.34f}, {0.06f, 0.08f, 0.08f}, smoothStep(0.0f, 0.9f, -d.y)) * (1 + 0.3f * fractal(u, v * 4, 40, 3, 74));
+    Vec3 water = mix({0.30f, 0.34f, 0.34f}, {0.06f, 0.08f, 0.08f}, smoothStep(0.0f, 0.9f, -d.y)) *
+                 (1 + 0.3f * fractal(u, v * 4, 40, 3, 74));
     water = mix(trees * 0.8f, water, smoothStep(0.03f, 0.12f, -d.y));
     return d.y > bank ? sky : d.y > 0 ? trees : water;
 }
@@ -73,7 +81,8 @@ Result<void> write(const std::filesystem::path& file, const std::function<Vec3(V
         for (int x = 0; x < kWidth; ++x) {
             const float phi = ((static_cast<float>(x) + 0.5f) / kWidth - 0.5f) * 2 * kPi;
             const float theta = (static_cast<float>(y) + 0.5f) / kHeight * kPi;
-            const Vec3 c = radiance({std::sin(theta) * std::sin(phi), std::cos(theta), -std::sin(theta) * std::cos(phi)});
+            const Vec3 c = radiance(
+                {std::sin(theta) * std::sin(phi), std::cos(theta), -std::sin(theta) * std::cos(phi)});
             float* to = p.row<float>(y) + 3 * x;
             to[0] = c.x, to[1] = c.y, to[2] = c.z;
         }

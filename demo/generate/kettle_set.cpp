@@ -1,5 +1,6 @@
-// The enamel kettle's maps: red enamel with a painted band of flowers, chipped and rusted; wood on handle and knob.
-// The layout of texture space is shared with models.cpp: the body from v 0.30 up, the small parts below it.
+// The enamel kettle's maps: red enamel with a painted band of flowers, chipped and rusted; wood on handle and
+// knob. The layout of texture space is shared with models.cpp: the body from v 0.30 up, the small parts below
+// it.
 #include <cmath>
 
 #include "demo/generate/noise.h"
@@ -29,7 +30,9 @@ Paint flower(float x, float y, float turn) {
         const float lx = x * side - 0.66f, ly = y + 0.30f;
         const float a = lx * 0.80f + ly * 0.60f, b = -lx * 0.60f + ly * 0.80f;
         const float leaf = (a * a) / (0.30f * 0.30f) + (b * b) / (0.11f * 0.11f);
-        if (leaf < 1) return {std::fabs(b) < 0.012f ? hex(0x2C5A3A) : mix(hex(0x3F7A4E), hex(0x6FA45E), 0.5f + b * 4), 1};
+        if (leaf < 1)
+            return {std::fabs(b) < 0.012f ? hex(0x2C5A3A) : mix(hex(0x3F7A4E), hex(0x6FA45E), 0.5f + b * 4),
+                    1};
     }
     return {{}, 0};
 }
@@ -42,7 +45,8 @@ Paint band(float u, float y) {
     if (std::fabs(y) > 0.80f) return {cream, 1};
     const float cell = u * 14, x = (cell - std::floor(cell)) * 2 - 1;
     const bool odd = (static_cast<int>(std::floor(cell)) & 1) != 0;
-    const Paint f = flower(x * (odd ? 1.55f : 1.18f), (y * 0.92f + (odd ? 0.10f : 0.0f)) * (odd ? 1.45f : 1.10f), odd ? 0.3f : 0.95f);
+    const Paint f = flower(x * (odd ? 1.55f : 1.18f),
+                           (y * 0.92f + (odd ? 0.10f : 0.0f)) * (odd ? 1.45f : 1.10f), odd ? 0.3f : 0.95f);
     if (f.cover > 0) return f;
     // A thin wavy stem that joins the flowers.
     if (std::fabs(y + 0.55f - 0.13f * std::sin(u * 2 * kPi * 14)) < 0.035f) return {hex(0x3F7A4E), 1};
@@ -57,7 +61,8 @@ Texel enamel(float u, float v, Vec3 base, float proneness) {
     const float field = fractal(warpU, warpV, 7, 5, 15) + 0.35f * fractal(u, v, 40, 3, 16) + proneness;
     const float chip = smoothStep(0.350f, 0.366f, field);
     const float halo = smoothStep(0.22f, 0.36f, field) * (0.55f + 0.45f * fractal(u, v, 24, 4, 17));
-    const float speck = (1 - smoothStep(0.05f, 0.09f, cellular(u, v, 64, 18).nearest)) * (cellular(u, v, 64, 18).id > 0.72f ? 1.0f : 0.0f);
+    const float speck = (1 - smoothStep(0.05f, 0.09f, cellular(u, v, 64, 18).nearest)) *
+                        (cellular(u, v, 64, 18).id > 0.72f ? 1.0f : 0.0f);
     Vec3 colour = base * (1 + 0.10f * cloud + 0.02f * fine);
     colour = mix(colour, colour * 0.55f, 0.6f * speck);
     // Old enamel dulls a little where hands have been.
@@ -70,8 +75,10 @@ Texel enamel(float u, float v, Vec3 base, float proneness) {
     colour = mix(colour, mix(rust, iron, core * 0.75f), chip);
     t.colour = colour;
     t.metalness = chip * core * 0.7f;
-    t.roughness = mix(mix(0.10f, 0.30f, smudge) + 0.03f * fine + 0.25f * std::max(0.0f, halo) * (1 - chip), mix(0.82f, 0.55f, core), chip);
-    t.height = 0.62f + 0.004f * fine + 0.012f * cloud - chip * (0.10f - 0.05f * fractal(u, v, 70, 3, 21)) + 0.02f * halo * (1 - chip);
+    t.roughness = mix(mix(0.10f, 0.30f, smudge) + 0.03f * fine + 0.25f * std::max(0.0f, halo) * (1 - chip),
+                      mix(0.82f, 0.55f, core), chip);
+    t.height = 0.62f + 0.004f * fine + 0.012f * cloud - chip * (0.10f - 0.05f * fractal(u, v, 70, 3, 21)) +
+               0.02f * halo * (1 - chip);
     t.wear = std::clamp(std::max(chip, halo * 1.1f), 0.0f, 1.0f);
     return t;
 }
@@ -90,7 +97,8 @@ Texel texel(float u, float v) {
     Texel t;
     if (v >= 0.30f) {
         const float h = (v - 0.30f) / 0.70f;
-        t = enamel(u, v, red, 0.22f * (1 - smoothStep(0.22f, 0.40f, h)) - 0.06f + 0.16f * smoothStep(0.93f, 1.0f, h));
+        t = enamel(u, v, red,
+                   0.22f * (1 - smoothStep(0.22f, 0.40f, h)) - 0.06f + 0.16f * smoothStep(0.93f, 1.0f, h));
         const Paint p = band(u, (h - 0.60f) / 0.115f);
         if (p.cover > 0) {
             const Texel under = enamel(u, v, p.colour, 0.22f * (1 - smoothStep(0.22f, 0.40f, h)) - 0.06f);
@@ -104,7 +112,8 @@ Texel texel(float u, float v) {
     } else {
         t = wood(u, v);
     }
-    t.grain = std::clamp(0.5f + 0.55f * fractal(u, v * 0.06f, 150, 3, 41) + 0.25f * fractal(u, v, 24, 3, 42), 0.0f, 1.0f);
+    t.grain = std::clamp(0.5f + 0.55f * fractal(u, v * 0.06f, 150, 3, 41) + 0.25f * fractal(u, v, 24, 3, 42),
+                         0.0f, 1.0f);
     return t;
 }
 
@@ -124,7 +133,9 @@ Result<void> writeKettle(const std::filesystem::path& folder) {
     };
     for (const auto& [name, pixels] : maps)
         if (auto done = writeImage(folder / name, pixels, FileFormat::Png8, ""); !done) return done;
-    return writeImage(folder / "kettle_height.png", canvas.grey([](const Texel& t) { return t.height; }, Depth::U16), FileFormat::Png16, "");
+    return writeImage(folder / "kettle_height.png",
+                      canvas.grey([](const Texel& t) { return t.height; }, Depth::U16), FileFormat::Png16,
+                      "");
 }
 
 }  // namespace kettle::demo

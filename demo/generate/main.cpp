@@ -13,8 +13,8 @@ int main(int argc, char** argv) {
     }
     const std::filesystem::path folder = argv[1];
     const std::pair<const char*, kettle::Result<void> (*)(const std::filesystem::path&)> parts[] = {
-        {"enamel_kettle", writeKettle}, {"glazed_tile", writeTile},   {"rattan", writeRattan},
-        {"sailcloth", writeSailcloth},  {"ferry_hull", writeHull},    {"models", writeModels},
+        {"enamel_kettle", writeKettle},      {"glazed_tile", writeTile}, {"rattan", writeRattan},
+        {"sailcloth", writeSailcloth},       {"ferry_hull", writeHull},  {"models", writeModels},
         {"environments", writeEnvironments}, {"", writeProject},
     };
     for (const auto& [name, write] : parts)

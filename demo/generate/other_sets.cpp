@@ -9,7 +9,9 @@ namespace {
 
 constexpr float kPi = 3.14159265f;
 
-float fraction(float x) { return x - std::floor(x); }
+float fraction(float x) {
+    return x - std::floor(x);
+}
 
 /// Four tiles with a blue and ochre star in each, fine cracks in the glaze, grey joints.
 Texel tile(float u, float v) {
@@ -18,7 +20,8 @@ Texel tile(float u, float v) {
     const float edge = 1 - std::max(std::fabs(x), std::fabs(y));
     const float joint = 1 - smoothStep(0.030f, 0.045f, edge + 0.006f * fractal(u, v, 40, 2, 1));
     const float r = std::hypot(x, y), angle = std::atan2(y, x);
-    const float star = 0.52f + 0.16f * std::cos(8 * angle), corner = std::hypot(std::fabs(x) - 1, std::fabs(y) - 1);
+    const float star = 0.52f + 0.16f * std::cos(8 * angle),
+                corner = std::hypot(std::fabs(x) - 1, std::fabs(y) - 1);
     Vec3 colour = hex(0xEDE8DC);
     if (r < star && r > star - 0.13f) colour = hex(0x2B5A8C);
     if (r < 0.20f) colour = hex(0xC8892B);
@@ -29,7 +32,9 @@ Texel tile(float u, float v) {
     colour = colour * (1 + 0.06f * fractal(u, v, 8, 4, 3)) * (1 - 0.22f * line);
     t.colour = mix(colour, hex(0x8F8A80) * (1 + 0.2f * fractal(u, v, 90, 2, 5)), joint);
     t.roughness = mix(0.07f + 0.05f * line + 0.05f * std::max(0.0f, fractal(u, v, 6, 4, 6)), 0.88f, joint);
-    t.height = mix(0.75f - 0.14f * (1 - smoothStep(0.03f, 0.16f, edge)) + 0.01f * fractal(u, v, 10, 2, 7) - 0.01f * line, 0.45f, joint);
+    t.height = mix(
+        0.75f - 0.14f * (1 - smoothStep(0.03f, 0.16f, edge)) + 0.01f * fractal(u, v, 10, 2, 7) - 0.01f * line,
+        0.45f, joint);
     return t;
 }
 
@@ -40,11 +45,13 @@ Texel rattan(float u, float v) {
     const float x = u * kStrips, y = v * kStrips;
     const int i = static_cast<int>(std::floor(x)), j = static_cast<int>(std::floor(y));
     const bool across = ((i + j) % 4 + 4) % 4 < 2;
-    const float along = across ? fraction(x) : fraction(y), side = (across ? fraction(y) : fraction(x)) * 2 - 1;
+    const float along = across ? fraction(x) : fraction(y),
+                side = (across ? fraction(y) : fraction(x)) * 2 - 1;
     const int strip = across ? j : i;
     const float gap = smoothStep(0.80f, 0.92f, std::fabs(side));
     const float fibre = across ? fractal(u * 0.15f, v, 120, 3, 21) : fractal(u, v * 0.15f, 120, 3, 22);
-    const float tone = 0.35f * noise(static_cast<float>(strip) * 0.37f + (across ? 0.0f : 40.0f), 0.5f, 512, 23);
+    const float tone =
+        0.35f * noise(static_cast<float>(strip) * 0.37f + (across ? 0.0f : 40.0f), 0.5f, 512, 23);
     t.colour = mix(hex(0xA87A45), hex(0xDDB57C), std::clamp(0.5f + tone + 0.5f * fibre, 0.0f, 1.0f));
     const float lift = std::sqrt(std::max(0.0f, 1 - side * side)) * (0.6f + 0.4f * std::sin(kPi * along));
     t.colour = mix(t.colour * (0.72f + 0.28f * lift), hex(0x3A2616), gap);
@@ -64,14 +71,16 @@ Texel sailcloth(float u, float v) {
     const bool stripe = std::fabs(fraction(u * 2) - 0.5f) < 0.12f;
     const float seam = 1 - smoothStep(0.004f, 0.007f, std::fabs(fraction(u * 2 + 0.02f) - 0.5f));
     const float bleach = fractal(u, v, 4, 5, 31);
-    t.colour = stripe ? mix(hex(0x9C3B2C), hex(0xC46A55), 0.5f + bleach) : mix(hex(0xD9CFB8), hex(0xF1EADA), 0.5f + bleach);
+    t.colour = stripe ? mix(hex(0x9C3B2C), hex(0xC46A55), 0.5f + bleach)
+                      : mix(hex(0xD9CFB8), hex(0xF1EADA), 0.5f + bleach);
     t.colour = t.colour * (0.80f + 0.20f * thread) * (1 - 0.35f * seam);
     t.roughness = 0.86f - 0.06f * thread;
     t.height = 0.45f + 0.20f * thread + 0.12f * seam + 0.03f * bleach;
     return t;
 }
 
-/// Painted planks; `u` runs over all four tiles, 0..4. Water line, boot top, flaking paint, run-down rust at the bolts.
+/// Painted planks; `u` runs over all four tiles, 0..4. Water line, boot top, flaking paint, run-down rust at
+/// the bolts.
 Texel hull(float u, float v) {
     Texel t;
     constexpr int kPlanks = 8;
@@ -81,9 +90,11 @@ Texel hull(float u, float v) {
     Vec3 paint = v > 0.55f ? hex(0x2F5D62) : v > 0.47f ? hex(0xE9E2CF) : hex(0x7E2A22);
     if (v > 0.86f && v < 0.90f) paint = hex(0xD9A33A);
     const float below = 1 - smoothStep(0.30f, 0.55f, v);
-    const float flake = smoothStep(0.36f, 0.40f, fractal(w + 0.02f * cloud, v, 24, 5, 43) + 0.14f * below + 0.18f * joint);
+    const float flake =
+        smoothStep(0.36f, 0.40f, fractal(w + 0.02f * cloud, v, 24, 5, 43) + 0.14f * below + 0.18f * joint);
     const float bx = fraction(u * 3) - 0.5f, by = plank - 0.5f, bolt = std::hypot(bx / 3.0f, by / kPlanks);
-    const float run = (by < 0 ? 1 - smoothStep(0.0f, 0.5f, -by) : 0.0f) * (1 - smoothStep(0.006f, 0.016f, std::fabs(bx / 3.0f)));
+    const float run = (by < 0 ? 1 - smoothStep(0.0f, 0.5f, -by) : 0.0f) *
+                      (1 - smoothStep(0.006f, 0.016f, std::fabs(bx / 3.0f)));
     t.colour = paint * (1 + 0.12f * cloud + 0.03f * grain);
     t.colour = mix(t.colour, mix(hex(0x6B5946), hex(0x9A8468), std::clamp(0.5f + grain, 0.0f, 1.0f)), flake);
     t.colour = mix(t.colour, hex(0x7A4020), 0.6f * run);
@@ -95,7 +106,8 @@ Texel hull(float u, float v) {
     return t;
 }
 
-Result<void> writeAll(const std::filesystem::path& folder, const std::vector<std::pair<std::string, PixelBuffer>>& maps) {
+Result<void> writeAll(const std::filesystem::path& folder,
+                      const std::vector<std::pair<std::string, PixelBuffer>>& maps) {
     std::filesystem::create_directories(folder);
     for (const auto& [name, pixels] : maps) {
         const FileFormat format = pixels.depth == Depth::U16 ? FileFormat::Png16 : FileFormat::Png8;
@@ -104,8 +116,12 @@ Result<void> writeAll(const std::filesystem::path& folder, const std::vector<std
     return {};
 }
 
-float roughnessOf(const Texel& t) { return t.roughness; }
-float heightOf(const Texel& t) { return t.height; }
+float roughnessOf(const Texel& t) {
+    return t.roughness;
+}
+float heightOf(const Texel& t) {
+    return t.height;
+}
 
 }  // namespace
 

@@ -18,7 +18,9 @@ Canvas::Canvas(int size, const std::function<Texel(float, float)>& paint)
     });
 }
 
-float Canvas::heightAt(int x, int y) const { return at((x + m_size) % m_size, (y + m_size) % m_size).height; }
+float Canvas::heightAt(int x, int y) const {
+    return at((x + m_size) % m_size, (y + m_size) % m_size).height;
+}
 
 PixelBuffer Canvas::colour() const {
     PixelBuffer p = PixelBuffer::make(m_size, m_size, 3, Depth::U8);
@@ -52,7 +54,8 @@ PixelBuffer Canvas::normal(float strength) const {
             const float dy = (heightAt(x, y - 1) - heightAt(x, y + 1)) * 0.5f * strength;
             const Vec3 n = normalised({-dx, -dy, 1});
             std::uint8_t* to = p.row<std::uint8_t>(y) + 3 * x;
-            to[0] = toByte(n.x * 0.5f + 0.5f), to[1] = toByte(n.y * 0.5f + 0.5f), to[2] = toByte(n.z * 0.5f + 0.5f);
+            to[0] = toByte(n.x * 0.5f + 0.5f), to[1] = toByte(n.y * 0.5f + 0.5f),
+            to[2] = toByte(n.z * 0.5f + 0.5f);
         }
     return p;
 }
@@ -63,9 +66,10 @@ float Canvas::openAt(int x, int y, float strength) const {
     for (const int radius : {2, 5, 10})
         for (int k = 0; k < 8; ++k) {
             const float angle = static_cast<float>(k) * 0.7853982f;
-            const float above = heightAt(x + static_cast<int>(std::lround(std::cos(angle) * static_cast<float>(radius))),
-                                         y + static_cast<int>(std::lround(std::sin(angle) * static_cast<float>(radius)))) -
-                                here;
+            const float above =
+                heightAt(x + static_cast<int>(std::lround(std::cos(angle) * static_cast<float>(radius))),
+                         y + static_cast<int>(std::lround(std::sin(angle) * static_cast<float>(radius)))) -
+                here;
             hidden += std::max(0.0f, above) / static_cast<float>(radius);
         }
     return std::clamp(1 - hidden * strength, 0.0f, 1.0f);
@@ -102,7 +106,8 @@ PixelBuffer Canvas::packed(float occlusionStrength) const {
 }
 
 Vec3 hex(unsigned rgb) {
-    return {static_cast<float>((rgb >> 16) & 255) / 255, static_cast<float>((rgb >> 8) & 255) / 255, static_cast<float>(rgb & 255) / 255};
+    return {static_cast<float>((rgb >> 16) & 255) / 255, static_cast<float>((rgb >> 8) & 255) / 255,
+            static_cast<float>(rgb & 255) / 255};
 }
 
 }  // namespace kettle::demo

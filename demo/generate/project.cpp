@@ -7,7 +7,8 @@
 namespace kettle::demo {
 namespace {
 
-Step makeStep(const char* id, const char* type, Controls controls = {}, std::map<std::string, Feed> feeds = {}, bool bypass = false) {
+Step makeStep(const char* id, const char* type, Controls controls = {},
+              std::map<std::string, Feed> feeds = {}, bool bypass = false) {
     Step step;
     step.id = id;
     step.type = type;
@@ -58,19 +59,30 @@ Result<void> writeProject(const std::filesystem::path& folder) {
     base.steps.emplace_back(makeStep("glaze", "hsv-shift", {}, {{"mask", lineFeed("enamel")}}));
     base.steps.emplace_back(makeStep("streaks", "blend", {{"mode", std::string("overlay")}, {"amount", 0.0}},
                                      {{"over", lineFeed("grain")}, {"mask", lineFeed("enamel")}}));
-    lineOf(p, "roughness").steps.emplace_back(
-        makeStep("wetness", "ramp-remap", {{"ramp", greyRamp({{0, 0}, {1, 1}}, RampInterpolation::Linear)}}));
+    lineOf(p, "roughness")
+        .steps.emplace_back(makeStep("wetness", "ramp-remap",
+                                     {{"ramp", greyRamp({{0, 0}, {1, 1}}, RampInterpolation::Linear)}}));
 
-    const Ramp wet = greyRamp({{0, 0.02f}, {0.25f, 0.05f}, {0.7f, 0.35f}, {1, 0.6f}}, RampInterpolation::Spline);
+    const Ramp wet =
+        greyRamp({{0, 0.02f}, {0.25f, 0.05f}, {0.7f, 0.35f}, {1, 0.6f}}, RampInterpolation::Spline);
     const Ramp dry = greyRamp({{0, 0.32f}, {0.3f, 0.46f}, {1, 0.95f}}, RampInterpolation::Linear);
     const auto look = [&](const char* id, const char* name, std::map<std::string, ControlValue> changes) {
         p.looks.emplace_back(Look{id, name, std::move(changes), {}});
     };
     look("celadon", "Celadon",
-         {{"glaze.hue", 152.0}, {"glaze.saturation", 0.50}, {"glaze.value", 0.86}, {"streaks.amount", 0.30}, {"wetness.ramp", wet}});
-    look("marmalade", "Marmalade", {{"glaze.hue", 26.0}, {"glaze.saturation", 1.02}, {"glaze.value", 1.45}, {"streaks.amount", 0.18}});
+         {{"glaze.hue", 152.0},
+          {"glaze.saturation", 0.50},
+          {"glaze.value", 0.86},
+          {"streaks.amount", 0.30},
+          {"wetness.ramp", wet}});
+    look("marmalade", "Marmalade",
+         {{"glaze.hue", 26.0}, {"glaze.saturation", 1.02}, {"glaze.value", 1.45}, {"streaks.amount", 0.18}});
     look("night-ferry", "Night ferry",
-         {{"glaze.hue", -141.0}, {"glaze.saturation", 0.82}, {"glaze.value", 0.28}, {"streaks.amount", 0.4}, {"wetness.ramp", dry}});
+         {{"glaze.hue", -141.0},
+          {"glaze.saturation", 0.82},
+          {"glaze.value", 0.28},
+          {"streaks.amount", 0.4},
+          {"wetness.ramp", dry}});
     return saveProject(p, folder / "ferry-kitchen.palekettle");
 }
 

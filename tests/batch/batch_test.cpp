@@ -29,7 +29,9 @@ Ran batch(const QStringList& arguments) {
     QProcess process;
     process.start(QStringLiteral(KETTLE_BATCH), arguments);
     process.waitForFinished(120000);
-    return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1, QString::fromUtf8(process.readAllStandardOutput()), QString::fromUtf8(process.readAllStandardError())};
+    return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
+            QString::fromUtf8(process.readAllStandardOutput()),
+            QString::fromUtf8(process.readAllStandardError())};
 }
 
 const QString kDemo = QStringLiteral(KETTLE_DATA_DIR "/ferry-kitchen.palekettle");
@@ -45,62 +47,95 @@ class BatchTest final : public QObject {
 
 private Q_SLOTS:
     void aFolderBecomesAProject() {
-        const Ran made = batch({QStringLiteral("new"), QStringLiteral(KETTLE_DATA_DIR "/enamel_kettle"), QStringLiteral("-o"), at("new.palekettle")});
+        const Ran made = batch({QStringLiteral("new"), QStringLiteral(KETTLE_DATA_DIR "/enamel_kettle"),
+                                QStringLiteral("-o"), at("new.palekettle")});
         QCOMPARE(made.status, 0);
         QVERIFY(made.output.contains(QStringLiteral("The gloss map was inverted to make roughness of it")));
         const Ran info = batch({QStringLiteral("info"), at("new.palekettle"), QStringLiteral("--json")});
         QCOMPARE(info.status, 0);
-        const QJsonArray maps = info.json()[QStringLiteral("sets")].toArray()[0].toObject()[QStringLiteral("maps")].toArray();
+        const QJsonArray maps =
+            info.json()[QStringLiteral("sets")].toArray()[0].toObject()[QStringLiteral("maps")].toArray();
         QCOMPARE(maps.size(), 8);
         for (const auto& m : maps) {
             const QJsonObject map = m.toObject();
             const QString role = map[QStringLiteral("role")].toString();
-            QCOMPARE(map[QStringLiteral("encoding")].toString(), role == QStringLiteral("base-colour") ? QStringLiteral("sRGB") : QStringLiteral("raw"));
+            QCOMPARE(map[QStringLiteral("encoding")].toString(),
+                     role == QStringLiteral("base-colour") ? QStringLiteral("sRGB") : QStringLiteral("raw"));
             QCOMPARE(map[QStringLiteral("inverted")].toBool(), role == QStringLiteral("gloss"));
         }
-        const Ran again = batch({QStringLiteral("new"), QStringLiteral(KETTLE_DATA_DIR "/rattan"), QStringLiteral("-o"), at("new.palekettle")});
+        const Ran again = batch({QStringLiteral("new"), QStringLiteral(KETTLE_DATA_DIR "/rattan"),
+                                 QStringLiteral("-o"), at("new.palekettle")});
         QCOMPARE(again.status, 1);
-        QVERIFY(again.errors.contains(QStringLiteral("is there already. Choose another name, or add --force to replace it.")));
+        QVERIFY(again.errors.contains(
+            QStringLiteral("is there already. Choose another name, or add --force to replace it.")));
     }
     void infoTellsLinesStepsAndLooks() {
         const Ran info = batch({QStringLiteral("info"), kDemo, QStringLiteral("--json")});
         QCOMPARE(info.status, 0);
         const QJsonObject j = info.json();
         QStringList looks, steps;
-        for (const auto& l : j[QStringLiteral("looks")].toArray()) looks << l.toObject()[QStringLiteral("name")].toString();
-        QCOMPARE(looks, (QStringList{QStringLiteral("Celadon"), QStringLiteral("Marmalade"), QStringLiteral("Night ferry")}));
-        for (const auto& s : j[QStringLiteral("lines")].toArray()[0].toObject()[QStringLiteral("steps")].toArray()) steps << s.toObject()[QStringLiteral("type")].toString();
-        QCOMPARE(steps, (QStringList{QStringLiteral("map"), QStringLiteral("hsv-shift"), QStringLiteral("blend")}));
-        QVERIFY(batch({QStringLiteral("info"), kDemo}).output.contains(QStringLiteral("Line base-colour (Base colour, colour)")));
+        for (const auto& l : j[QStringLiteral("looks")].toArray())
+            looks << l.toObject()[QStringLiteral("name")].toString();
+        QCOMPARE(looks, (QStringList{QStringLiteral("Celadon"), QStringLiteral("Marmalade"),
+                                     QStringLiteral("Night ferry")}));
+        for (const auto& s :
+             j[QStringLiteral("lines")].toArray()[0].toObject()[QStringLiteral("steps")].toArray())
+            steps << s.toObject()[QStringLiteral("type")].toString();
+        QCOMPARE(steps,
+                 (QStringList{QStringLiteral("map"), QStringLiteral("hsv-shift"), QStringLiteral("blend")}));
+        QVERIFY(batch({QStringLiteral("info"), kDemo})
+                    .output.contains(QStringLiteral("Line base-colour (Base colour, colour)")));
     }
     void theProbeGivesNumbers() {
-        QVERIFY(writePicture(path("flat_basecolor.png"), 4, 4, 3, [](int, int, int c) { return c == 0 ? 200 : 40; }).has_value());
-        QCOMPARE(batch({QStringLiteral("new"), m_folder.path(), QStringLiteral("-o"), at("flat.palekettle")}).status, 0);
-        const Ran ran = batch({QStringLiteral("probe"), at("flat.palekettle"), QStringLiteral("--line"), QStringLiteral("base-colour"), QStringLiteral("--uv"), QStringLiteral("0.25,0.6")});
+        QVERIFY(writePicture(path("flat_basecolor.png"), 4, 4, 3, [](int, int, int c) {
+                    return c == 0 ? 200 : 40;
+                }).has_value());
+        QCOMPARE(batch({QStringLiteral("new"), m_folder.path(), QStringLiteral("-o"), at("flat.palekettle")})
+                     .status,
+                 0);
+        const Ran ran =
+            batch({QStringLiteral("probe"), at("flat.palekettle"), QStringLiteral("--line"),
+                   QStringLiteral("base-colour"), QStringLiteral("--uv"), QStringLiteral("0.25,0.6")});
         QCOMPARE(ran.status, 0);
         const QJsonObject j = ran.json();
         QVERIFY(std::fabs(j[QStringLiteral("display")].toArray()[0].toDouble() - 200 / 255.0) < 1e-5);
         QVERIFY(std::fabs(j[QStringLiteral("linear")].toArray()[0].toDouble() - 0.577580) < 1e-5);
         QCOMPARE(j[QStringLiteral("hex")].toString(), QStringLiteral("#C82828"));
-        for (const QStringList& bad : {QStringList{QStringLiteral("--uv"), QStringLiteral("here")}, QStringList{QStringLiteral("--uv"), QStringLiteral("0.1")}}) {
-            const Ran wrong = batch(QStringList{QStringLiteral("probe"), at("flat.palekettle"), QStringLiteral("--line"), QStringLiteral("base-colour")} + bad);
+        for (const QStringList& bad : {QStringList{QStringLiteral("--uv"), QStringLiteral("here")},
+                                       QStringList{QStringLiteral("--uv"), QStringLiteral("0.1")}}) {
+            const Ran wrong = batch(QStringList{QStringLiteral("probe"), at("flat.palekettle"),
+                                                QStringLiteral("--line"), QStringLiteral("base-colour")} +
+                                    bad);
             QCOMPARE(wrong.status, 1);
-            QVERIFY(wrong.errors.contains(QStringLiteral("is not a place. Give it as U,V, for example 0.25,0.6.")));
+            QVERIFY(wrong.errors.contains(
+                QStringLiteral("is not a place. Give it as U,V, for example 0.25,0.6.")));
         }
-        const Ran nobody = batch({QStringLiteral("probe"), at("flat.palekettle"), QStringLiteral("--line"), QStringLiteral("fog"), QStringLiteral("--uv"), QStringLiteral("0,0")});
+        const Ran nobody = batch({QStringLiteral("probe"), at("flat.palekettle"), QStringLiteral("--line"),
+                                  QStringLiteral("fog"), QStringLiteral("--uv"), QStringLiteral("0,0")});
         QCOMPARE(nobody.status, 1);
         QVERIFY(nobody.errors.contains(QStringLiteral("There is no line fog in the project.")));
     }
     void theStepAndTheLookChangeTheProbe() {
         const auto hex = [](const QStringList& more) {
-            return batch(QStringList{QStringLiteral("probe"), kDemo, QStringLiteral("--line"), QStringLiteral("base-colour"), QStringLiteral("--uv"), QStringLiteral("0.5,0.9")} + more).json()[QStringLiteral("hex")].toString();
+            return batch(QStringList{QStringLiteral("probe"), kDemo, QStringLiteral("--line"),
+                                     QStringLiteral("base-colour"), QStringLiteral("--uv"),
+                                     QStringLiteral("0.5,0.9")} +
+                         more)
+                .json()[QStringLiteral("hex")]
+                .toString();
         };
-        const QString received = hex({}), celadon = hex({QStringLiteral("--look"), QStringLiteral("celadon")});
+        const QString received = hex({}),
+                      celadon = hex({QStringLiteral("--look"), QStringLiteral("celadon")});
         QVERIFY(received != celadon);
-        QCOMPARE(hex({QStringLiteral("--look"), QStringLiteral("celadon"), QStringLiteral("--after"), QStringLiteral("s1")}), received);
+        QCOMPARE(hex({QStringLiteral("--look"), QStringLiteral("celadon"), QStringLiteral("--after"),
+                      QStringLiteral("s1")}),
+                 received);
     }
     void allLooksAreExported() {
-        const Ran ran = batch({QStringLiteral("export"), kDemo, QStringLiteral("--out"), at("maps"), QStringLiteral("--all-looks"), QStringLiteral("--channel"), QStringLiteral("base-colour"), QStringLiteral("--channel"), QStringLiteral("roughness"), QStringLiteral("--size"), QStringLiteral("128")});
+        const Ran ran = batch({QStringLiteral("export"), kDemo, QStringLiteral("--out"), at("maps"),
+                               QStringLiteral("--all-looks"), QStringLiteral("--channel"),
+                               QStringLiteral("base-colour"), QStringLiteral("--channel"),
+                               QStringLiteral("roughness"), QStringLiteral("--size"), QStringLiteral("128")});
         QCOMPARE(ran.status, 0);
         QCOMPARE(QDir(at("maps")).entryList(QDir::Files).size(), 8);
         const auto picture = readImage(path("maps/enamel_kettle_celadon_base-colour.png"));
@@ -110,33 +145,52 @@ private Q_SLOTS:
     void badExportsAreSentences_data() {
         QTest::addColumn<QStringList>("arguments");
         QTest::addColumn<QString>("part");
-        QTest::newRow("format") << QStringList{QStringLiteral("--format"), QStringLiteral("gif")} << QStringLiteral("\"gif\" is not a format. Choose png8, png16, tiff16, exr-half, exr-float or jpeg.");
-        QTest::newRow("look") << QStringList{QStringLiteral("--look"), QStringLiteral("sepia")} << QStringLiteral("The project has no look sepia.");
-        QTest::newRow("channel") << QStringList{QStringLiteral("--channel"), QStringLiteral("sparkle")} << QStringLiteral("The project has no channel sparkle.");
+        QTest::newRow("format")
+            << QStringList{QStringLiteral("--format"), QStringLiteral("gif")}
+            << QStringLiteral(
+                   "\"gif\" is not a format. Choose png8, png16, tiff16, exr-half, exr-float or jpeg.");
+        QTest::newRow("look") << QStringList{QStringLiteral("--look"), QStringLiteral("sepia")}
+                              << QStringLiteral("The project has no look sepia.");
+        QTest::newRow("channel") << QStringList{QStringLiteral("--channel"), QStringLiteral("sparkle")}
+                                 << QStringLiteral("The project has no channel sparkle.");
     }
     void badExportsAreSentences() {
         QFETCH(QStringList, arguments);
         QFETCH(QString, part);
-        const Ran ran = batch(QStringList{QStringLiteral("export"), kDemo, QStringLiteral("--out"), at("never")} + arguments);
+        const Ran ran = batch(
+            QStringList{QStringLiteral("export"), kDemo, QStringLiteral("--out"), at("never")} + arguments);
         QCOMPARE(ran.status, 1);
         QVERIFY2(ran.errors.contains(part), qPrintable(ran.errors));
         QVERIFY(!QDir(at("never")).exists());
     }
     void aPictureIsTaken() {
-        const Ran ran = batch({QStringLiteral("picture"), kDemo, QStringLiteral("-o"), at("kettle.png"), QStringLiteral("--look"), QStringLiteral("celadon"), QStringLiteral("--size"), QStringLiteral("96x64")});
+        const Ran ran = batch({QStringLiteral("picture"), kDemo, QStringLiteral("-o"), at("kettle.png"),
+                               QStringLiteral("--look"), QStringLiteral("celadon"), QStringLiteral("--size"),
+                               QStringLiteral("96x64")});
         QCOMPARE(ran.status, 0);
         const auto picture = readImage(path("kettle.png"));
         QCOMPARE(picture->width, 96);
         QCOMPARE(picture->height, 64);
-        QVERIFY(batch({QStringLiteral("picture"), kDemo, QStringLiteral("-o"), at("k.png"), QStringLiteral("--size"), QStringLiteral("big")}).errors.contains(QStringLiteral("is not a size.")));
+        QVERIFY(batch({QStringLiteral("picture"), kDemo, QStringLiteral("-o"), at("k.png"),
+                       QStringLiteral("--size"), QStringLiteral("big")})
+                    .errors.contains(QStringLiteral("is not a size.")));
     }
     void badProjectsAreSentencesAndStayAsTheyAre_data() {
         QTest::addColumn<QByteArray>("text");
         QTest::addColumn<QString>("part");
-        QTest::newRow("newer") << QByteArray("{\"format\":\"pale-kettle-project\",\"version\":9}") << QStringLiteral("was saved by a newer Pale Kettle");
-        QTest::newRow("wrong type") << QByteArray("{\"format\":\"pale-kettle-project\",\"version\":1,\"lines\":{}}") << QStringLiteral("lines should be a list but is an object");
-        QTest::newRow("cut") << QByteArray("{\"format\":\"pale-kettle-project\",\"vers") << QStringLiteral("it is not complete JSON");
-        QTest::newRow("wrong control") << QByteArray("{\"format\":\"pale-kettle-project\",\"version\":1,\"lines\":[{\"id\":\"a\",\"kind\":\"scalar\",\"steps\":[{\"id\":\"s1\",\"type\":\"value\",\"controls\":{\"value\":\"much\"}}]}]}") << QStringLiteral("s1.value on a should be a number. The default is used until you set it.");
+        QTest::newRow("newer") << QByteArray("{\"format\":\"pale-kettle-project\",\"version\":9}")
+                               << QStringLiteral("was saved by a newer Pale Kettle");
+        QTest::newRow("wrong type") << QByteArray(
+                                           "{\"format\":\"pale-kettle-project\",\"version\":1,\"lines\":{}}")
+                                    << QStringLiteral("lines should be a list but is an object");
+        QTest::newRow("cut") << QByteArray("{\"format\":\"pale-kettle-project\",\"vers")
+                             << QStringLiteral("it is not complete JSON");
+        QTest::newRow("wrong control")
+            << QByteArray(
+                   "{\"format\":\"pale-kettle-project\",\"version\":1,\"lines\":[{\"id\":\"a\",\"kind\":"
+                   "\"scalar\",\"steps\":[{\"id\":\"s1\",\"type\":\"value\",\"controls\":{\"value\":\"much\"}"
+                   "}]}]}")
+            << QStringLiteral("s1.value on a should be a number. The default is used until you set it.");
     }
     void badProjectsAreSentencesAndStayAsTheyAre() {
         QFETCH(QByteArray, text);
@@ -149,21 +203,31 @@ private Q_SLOTS:
     }
     void brokenMapsAreNamedAndTheRestIsTold() {
         QDir().mkpath(at("broken"));
-        QVERIFY(writePicture(path("broken/pot_basecolor.png"), 64, 64, 3, [](int x, int y, int c) { return (x * 31 + y * 17 + c * 7) % 255; }).has_value());
-        QVERIFY(writePicture(path("broken/pot_roughness.png"), 32, 32, 1, [](int, int, int) { return 90; }).has_value());
-        QCOMPARE(batch({QStringLiteral("new"), at("broken"), QStringLiteral("-o"), at("broken.palekettle")}).status, 0);
+        QVERIFY(writePicture(path("broken/pot_basecolor.png"), 64, 64, 3, [](int x, int y, int c) {
+                    return (x * 31 + y * 17 + c * 7) % 255;
+                }).has_value());
+        QVERIFY(writePicture(path("broken/pot_roughness.png"), 32, 32, 1, [](int, int, int) {
+                    return 90;
+                }).has_value());
+        QCOMPARE(batch({QStringLiteral("new"), at("broken"), QStringLiteral("-o"), at("broken.palekettle")})
+                     .status,
+                 0);
         Ran ran = batch({QStringLiteral("info"), at("broken.palekettle")});
         QCOMPARE(ran.status, 0);  // another size is worth a word and no failure
-        QVERIFY(ran.errors.contains(QStringLiteral("pot_roughness.png is 32 x 32 and pot_basecolor.png is 64 x 64.")));
+        QVERIFY(ran.errors.contains(
+            QStringLiteral("pot_roughness.png is 32 x 32 and pot_basecolor.png is 64 x 64.")));
         const std::string whole = *readFile(path("broken/pot_basecolor.png"));
-        std::ofstream(path("broken/pot_basecolor.png"), std::ios::binary) << whole.substr(0, whole.size() / 2);
+        std::ofstream(path("broken/pot_basecolor.png"), std::ios::binary)
+            << whole.substr(0, whole.size() / 2);
         std::filesystem::remove(path("broken/pot_roughness.png"));
         ran = batch({QStringLiteral("info"), at("broken.palekettle"), QStringLiteral("--json")});
         QCOMPARE(ran.status, 1);
         QVERIFY(ran.errors.contains(QStringLiteral("pot_basecolor.png: it is damaged or ends too early.")));
-        QVERIFY(ran.errors.contains(QStringLiteral("pot_roughness.png. Put it back, or choose another file for this map.")));
+        QVERIFY(ran.errors.contains(
+            QStringLiteral("pot_roughness.png. Put it back, or choose another file for this map.")));
         QCOMPARE(ran.json()[QStringLiteral("lines")].toArray().size(), 2);
-        const Ran picture = batch({QStringLiteral("picture"), at("broken.palekettle"), QStringLiteral("-o"), at("b.png"), QStringLiteral("--size"), QStringLiteral("64x48")});
+        const Ran picture = batch({QStringLiteral("picture"), at("broken.palekettle"), QStringLiteral("-o"),
+                                   at("b.png"), QStringLiteral("--size"), QStringLiteral("64x48")});
         QCOMPARE(picture.status, 1);
         QVERIFY(QFile::exists(at("b.png")));
     }
@@ -173,6 +237,11 @@ private Q_SLOTS:
         QCOMPARE(ran.status, 1);
         QVERIFY(ran.errors.contains(QStringLiteral("There are no pictures in ")));
         QVERIFY(!QFile::exists(at("e.palekettle")));
+    }
+    void theStepReferenceIsTheCataloguesOwn() {
+        const Ran ran = batch({QStringLiteral("steps")});
+        QCOMPARE(ran.status, 0);
+        QCOMPARE(ran.output, QString::fromStdString(*readFile(KETTLE_DATA_DIR "/../../docs/steps.md")));
     }
     void wrongArgumentsAreAFailure() {
         QVERIFY(batch({}).status != 0);

@@ -10,7 +10,8 @@
 
 namespace kettle::test {
 
-inline Step step(const std::string& id, const std::string& type, Controls controls = {}, std::map<std::string, Feed> feeds = {}) {
+inline Step step(const std::string& id, const std::string& type, Controls controls = {},
+                 std::map<std::string, Feed> feeds = {}) {
     Step s;
     s.id = id;
     s.type = type;
@@ -46,13 +47,17 @@ inline Line line(const std::string& id, Kind kind, const std::string& channel, s
     return l;
 }
 
-/// A colour line "base" (source, shift) that drives the base colour, a shared grey line "grey" (g1, g2), looks "look" and "other".
+/// A colour line "base" (source, shift) that drives the base colour, a shared grey line "grey" (g1, g2),
+/// looks "look" and "other".
 inline Project twoLines() {
     Project p;
-    Line base = line("base", Kind::Colour, "base-colour", {step("source", "colour", {{"colour", Colour{0.5f, 0.25f, 0.1f}}}), step("shift", "hsv-shift", {{"hue", 30.0}})});
+    Line base = line("base", Kind::Colour, "base-colour",
+                     {step("source", "colour", {{"colour", Colour{0.5f, 0.25f, 0.1f}}}),
+                      step("shift", "hsv-shift", {{"hue", 30.0}})});
     base.name = "Base colour";
     p.lines.emplace_back(std::move(base));
-    p.lines.emplace_back(line("grey", Kind::Scalar, "", {step("g1", "value", {{"value", 0.5}}), step("g2", "ramp-remap")}));
+    p.lines.emplace_back(
+        line("grey", Kind::Scalar, "", {step("g1", "value", {{"value", 0.5}}), step("g2", "ramp-remap")}));
     p.looks.emplace_back(Look{"look", "Look", {}, {}});
     p.looks.emplace_back(Look{"other", "Other", {}, {}});
     return p;
@@ -61,13 +66,15 @@ inline Project twoLines() {
 /// A one-line project for trying one step on a constant colour.
 inline Project colourThrough(Colour colour, Step tried) {
     Project p;
-    p.lines.emplace_back(line("base", Kind::Colour, "base-colour", {step("source", "colour", {{"colour", colour}}), std::move(tried)}));
+    p.lines.emplace_back(line("base", Kind::Colour, "base-colour",
+                              {step("source", "colour", {{"colour", colour}}), std::move(tried)}));
     return p;
 }
 
 inline Project valueThrough(double value, Step tried) {
     Project p;
-    p.lines.emplace_back(line("base", Kind::Scalar, "roughness", {step("source", "value", {{"value", value}}), std::move(tried)}));
+    p.lines.emplace_back(line("base", Kind::Scalar, "roughness",
+                              {step("source", "value", {{"value", value}}), std::move(tried)}));
     return p;
 }
 
@@ -77,7 +84,8 @@ Result<void> writePicture(const std::filesystem::path& file, int width, int heig
     PixelBuffer p = PixelBuffer::make(width, height, channels, Depth::U8);
     for (int y = 0; y < height; ++y)
         for (int x = 0; x < width; ++x)
-            for (int c = 0; c < channels; ++c) p.row<std::uint8_t>(y)[x * channels + c] = static_cast<std::uint8_t>(value(x, y, c));
+            for (int c = 0; c < channels; ++c)
+                p.row<std::uint8_t>(y)[x * channels + c] = static_cast<std::uint8_t>(value(x, y, c));
     return writeImage(file, p, FileFormat::Png8, "");
 }
 

@@ -1,4 +1,5 @@
-// The layout as a pure function: nothing overlaps, order is kept, and an insertion moves only what stands behind it.
+// The layout as a pure function: nothing overlaps, order is kept, and an insertion moves only what stands
+// behind it.
 #include "app/board/board_layout.h"
 
 #include <QtTest>
@@ -27,9 +28,11 @@ Project randomBoard(unsigned seed, int steps) {
     std::mt19937 random(seed);
     Project p;
     const char* const names[] = {"base-colour", "roughness", "metalness", "height"};
-    for (const char* name : names) p.lines.emplace_back(line(name, Kind::Scalar, name, {step(std::string(name) + "0", "value")}));
+    for (const char* name : names)
+        p.lines.emplace_back(line(name, Kind::Scalar, name, {step(std::string(name) + "0", "value")}));
     for (int i = 0; i < 6; ++i) {
-        Line shared = line("shared" + std::to_string(i), Kind::Scalar, "", {step("h" + std::to_string(i), "value")});
+        Line shared =
+            line("shared" + std::to_string(i), Kind::Scalar, "", {step("h" + std::to_string(i), "value")});
         if (random() % 2 == 0) shared.steps.emplace_back(step("k" + std::to_string(i), "invert"));
         p.lines.emplace_back(std::move(shared));
     }
@@ -50,7 +53,8 @@ QString overlapIn(const Layout& l) {
     for (const HeadPlace& h : l.heads) boxes.emplace_back(h.rect.adjusted(0, 0, 0, -40), "head " + h.line);
     for (std::size_t i = 0; i < boxes.size(); ++i)
         for (std::size_t j = i + 1; j < boxes.size(); ++j)
-            if (boxes[i].first.intersects(boxes[j].first)) return QString::fromStdString(boxes[i].second + " meets " + boxes[j].second);
+            if (boxes[i].first.intersects(boxes[j].first))
+                return QString::fromStdString(boxes[i].second + " meets " + boxes[j].second);
     return {};
 }
 
@@ -74,26 +78,33 @@ private Q_SLOTS:
         const Layout l = layOut(p, 960);
         for (const auto& made : p.lines) {
             for (const auto& s : made->steps) QVERIFY2(l.cardOf(s->id) != nullptr, s->id.c_str());
-            const bool head = std::any_of(l.heads.begin(), l.heads.end(), [&](const HeadPlace& h) { return h.line == made->id; });
+            const bool head = std::any_of(l.heads.begin(), l.heads.end(),
+                                          [&](const HeadPlace& h) { return h.line == made->id; });
             QCOMPARE(head, !isSideLine(p, *made));
         }
     }
     void cardsKeepTheLinesOrder() {
         const Layout l = layOut(longLine(30), 960);
-        for (int i = 1; i < 30; ++i) QVERIFY(l.cardOf("c" + std::to_string(i - 1))->rect.right() < l.cardOf("c" + std::to_string(i))->rect.left());
+        for (int i = 1; i < 30; ++i)
+            QVERIFY(l.cardOf("c" + std::to_string(i - 1))->rect.right() <
+                    l.cardOf("c" + std::to_string(i))->rect.left());
     }
     void insertingMovesOnlyWhatStandsBehind() {
         const Project before = longLine(10);
         const Project after = *edits::insertStep(before, "", "base", 4, step("new", "invert"));
         const Layout a = layOut(before, 3000), b = layOut(after, 3000);
-        for (int i = 0; i < 4; ++i) QCOMPARE(b.cardOf("c" + std::to_string(i))->rect, a.cardOf("c" + std::to_string(i))->rect);
-        for (int i = 4; i < 10; ++i) QCOMPARE(b.cardOf("c" + std::to_string(i))->rect, a.cardOf("c" + std::to_string(i))->rect.translated(kCardWidth + kGap, 0));
+        for (int i = 0; i < 4; ++i)
+            QCOMPARE(b.cardOf("c" + std::to_string(i))->rect, a.cardOf("c" + std::to_string(i))->rect);
+        for (int i = 4; i < 10; ++i)
+            QCOMPARE(b.cardOf("c" + std::to_string(i))->rect,
+                     a.cardOf("c" + std::to_string(i))->rect.translated(kCardWidth + kGap, 0));
     }
     void otherLinesStayWhereTheyAre() {
         const Project before = randomBoard(3, 20);
         const Project after = *edits::insertStep(before, "", "roughness", 1, step("new", "invert"));
         const Layout a = layOut(before, 4000), b = layOut(after, 4000);
-        for (const auto& s : before.findLine("base-colour")->steps) QCOMPARE(b.cardOf(s->id)->rect, a.cardOf(s->id)->rect);
+        for (const auto& s : before.findLine("base-colour")->steps)
+            QCOMPARE(b.cardOf(s->id)->rect, a.cardOf(s->id)->rect);
     }
     void capsStandAtTheRightEdgeInOneColumn() {
         const Layout l = layOut(twoLines(), 960);

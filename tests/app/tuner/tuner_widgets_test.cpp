@@ -19,13 +19,16 @@ void drag(QWidget& w, QPoint from, QPoint to) {
     QTest::mousePress(&w, Qt::LeftButton, {}, from);
     for (int i = 1; i <= 4; ++i) {
         const QPoint at = from + (to - from) * i / 4;
-        QMouseEvent move(QEvent::MouseMove, at, w.mapToGlobal(at), Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
+        QMouseEvent move(QEvent::MouseMove, at, w.mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
+                         Qt::NoModifier);
         QApplication::sendEvent(&w, &move);
     }
     QTest::mouseRelease(&w, Qt::LeftButton, {}, to);
 }
 
-NumberStyle degrees() { return {-180, 180, 1, QStringLiteral("°"), true}; }
+NumberStyle degrees() {
+    return {-180, 180, 1, QStringLiteral("°"), true};
+}
 
 }  // namespace
 
@@ -84,7 +87,8 @@ private Q_SLOTS:
         f.setValue(0.5);
         f.show();
         f.clearFocus();
-        QSignalSpy started(&f, &NumberField::gestureStarted), ended(&f, &NumberField::gestureEnded), edited(&f, &NumberField::edited);
+        QSignalSpy started(&f, &NumberField::gestureStarted), ended(&f, &NumberField::gestureEnded),
+            edited(&f, &NumberField::edited);
         drag(f, {20, 10}, {40, 10});
         QCOMPARE(started.size(), 1);
         QCOMPARE(ended.size(), 1);

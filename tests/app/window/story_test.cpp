@@ -1,5 +1,6 @@
-// The whole story by mouse and keys in a real window: open the kettle, recolour it, make it wetter, blend grain over it, look
-// at one step, keep a look, undo and redo, save, export. And the ways in which it must not fail.
+// The whole story by mouse and keys in a real window: open the kettle, recolour it, make it wetter, blend
+// grain over it, look at one step, keep a look, undo and redo, save, export. And the ways in which it must
+// not fail.
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
@@ -65,7 +66,9 @@ class StoryTest final : public QObject {
         const Step s = *session().shownStep(step);
         return StepView(*findStepSpec(s.type), s, Kind::Colour).number(control);
     }
-    void clickCard(const char* step) { QTest::mouseClick(&window().board(), Qt::LeftButton, {}, window().board().cardRect(step).center()); }
+    void clickCard(const char* step) {
+        QTest::mouseClick(&window().board(), Qt::LeftButton, {}, window().board().cardRect(step).center());
+    }
     template <class W>
     W* control(const char* name) {
         return window().tuner().findChild<W*>(QString::fromUtf8(name));
@@ -103,7 +106,8 @@ private Q_SLOTS:
         QCOMPARE(session().history().position(), entries + 1);  // the drag is one entry
         QVERIFY(settled());
         QVERIFY(window().model().picture() != before);
-        QCOMPARE(session().project().stepAt(*session().project().findStep("glaze")).controls.size(), std::size_t{0});  // the base stays
+        QCOMPARE(session().project().stepAt(*session().project().findStep("glaze")).controls.size(),
+                 std::size_t{0});  // the base stays
         QTest::keyClick(&window(), Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(number("glaze", "hue"), 152.0);
         QTest::keyClick(&window(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
@@ -118,7 +122,8 @@ private Q_SLOTS:
         QTest::keyClick(field, Qt::Key_Return);
         QCOMPARE(number("glaze", "saturation"), 2.5);
         auto* slider = control<ValueSlider>("slider-value");
-        drag(*slider, {static_cast<int>(slider->positionOf(1)), slider->height() / 2}, {static_cast<int>(slider->positionOf(0.5)), slider->height() / 2});
+        drag(*slider, {static_cast<int>(slider->positionOf(1)), slider->height() / 2},
+             {static_cast<int>(slider->positionOf(0.5)), slider->height() / 2});
         QVERIFY(std::fabs(number("glaze", "value") - 0.5) < 0.03);
     }
     void itIsMadeWetterWithTheRamp() {
@@ -128,7 +133,8 @@ private Q_SLOTS:
         QVERIFY(editor != nullptr);
         RampStrip& strip = editor->strip();
         drag(strip, strip.handleAt(1).toPoint(), strip.handleAt(1).toPoint() + QPoint(0, 70));
-        const Ramp& ramp = std::get<Ramp>(session().project().stepAt(*session().project().findStep("wetness")).controls.at("ramp"));
+        const Ramp& ramp = std::get<Ramp>(
+            session().project().stepAt(*session().project().findStep("wetness")).controls.at("ramp"));
         QVERIFY(ramp.stops.back().colour.x < 0.5f);
         QVERIFY(settled());
     }
@@ -156,7 +162,8 @@ private Q_SLOTS:
         auto* mode = control<QComboBox>("choice-mode");
         mode->setCurrentIndex(mode->findData(QStringLiteral("multiply")));
         Q_EMIT mode->activated(mode->currentIndex());
-        QCOMPARE(std::get<std::string>(session().shownStep(added)->controls.at("mode")), std::string("multiply"));
+        QCOMPARE(std::get<std::string>(session().shownStep(added)->controls.at("mode")),
+                 std::string("multiply"));
         QTest::keyClick(&window().board(), Qt::Key_Delete);
         QVERIFY(!session().project().findStep(added));
         QCOMPARE(session().selectedStep(), std::string("streaks"));
@@ -168,7 +175,8 @@ private Q_SLOTS:
         QTest::mouseClick(&board, Qt::LeftButton, {}, gap.center());
         QVERIFY(board.finder().isVisible());
         auto* list = board.finder().findChild<QListWidget*>();
-        for (int i = 0; i < list->count(); ++i) QVERIFY(list->item(i)->text() != QStringLiteral("HSV shift"));  // not on a grey line
+        for (int i = 0; i < list->count(); ++i)
+            QVERIFY(list->item(i)->text() != QStringLiteral("HSV shift"));  // not on a grey line
         QTest::keyClick(board.finder().findChild<QLineEdit*>(), Qt::Key_Down);
         QCOMPARE(list->currentRow(), 1);
         QTest::keyClick(board.finder().findChild<QLineEdit*>(), Qt::Key_Escape);
@@ -251,7 +259,8 @@ private Q_SLOTS:
         moveTo(window().flat(), window().flat().rect().center(), Qt::NoButton);
         const auto told = [this] {
             for (auto* label : window().statusBar()->findChildren<QLabel*>())
-                if (label->text().startsWith(QStringLiteral("at 0."))) return label->text().contains(QLatin1Char('#'));
+                if (label->text().startsWith(QStringLiteral("at 0.")))
+                    return label->text().contains(QLatin1Char('#'));
             return false;
         };
         QVERIFY(QTest::qWaitFor(told, 5000));
@@ -262,7 +271,9 @@ private Q_SLOTS:
         QTemporaryDir folder;
         QDir().mkpath(folder.filePath(QStringLiteral("enamel_kettle")));
         for (const auto& entry : std::filesystem::directory_iterator(kData / "enamel_kettle"))
-            std::filesystem::copy_file(entry.path(), folder.path().toStdString() / std::filesystem::path("enamel_kettle") / entry.path().filename());
+            std::filesystem::copy_file(entry.path(), folder.path().toStdString() /
+                                                         std::filesystem::path("enamel_kettle") /
+                                                         entry.path().filename());
         const QString file = folder.filePath(QStringLiteral("mine.palekettle"));
         QVERIFY(QFile::copy(kDemo, file));
         QFile::setPermissions(file, QFile::ReadOwner | QFile::WriteOwner);
@@ -279,7 +290,10 @@ private Q_SLOTS:
         // Elsewhere: the paths follow.
         QVERIFY(session().save(folder.filePath(QStringLiteral("enamel_kettle/inner.palekettle"))));
         QCOMPARE(session().project().sets[0]->folder, std::string("."));
-        QVERIFY(session().resources().map(*session().project().sets[0], session().project().sets[0]->maps[0]).has_value());
+        QVERIFY(session()
+                    .resources()
+                    .map(*session().project().sets[0], session().project().sets[0]->maps[0])
+                    .has_value());
     }
     void mapsAreExportedFromTheSheet() {
         QTemporaryDir folder;
@@ -311,7 +325,9 @@ private Q_SLOTS:
             if (button->text() == QStringLiteral("Stop")) QTest::mouseClick(button, Qt::LeftButton);
         QVERIFY(QTest::qWaitFor([&] { return !sheet.isRunning(); }, 60000));
         QCOMPARE(message(), QStringLiteral("The export was stopped. What was finished stays."));
-        for (const QString& name : QDir(folder.filePath(QStringLiteral("out"))).entryList(QDir::Files | QDir::Hidden)) QVERIFY(!name.contains(QStringLiteral(".part")));
+        for (const QString& name :
+             QDir(folder.filePath(QStringLiteral("out"))).entryList(QDir::Files | QDir::Hidden))
+            QVERIFY(!name.contains(QStringLiteral(".part")));
     }
     void badProjectsAreToldAndTheOldOneStays() {
         QTemporaryDir folder;
@@ -327,7 +343,8 @@ private Q_SLOTS:
         const QString file = folder.filePath(QStringLiteral("lost.palekettle"));
         QVERIFY(saveProject(*loadProject(kDemo.toStdString()), file.toStdString()).has_value());
         QVERIFY(session().open(file));  // no maps beside it
-        QVERIFY(QTest::qWaitFor([this] { return window().model().state() == QStringLiteral("map missing"); }, 30000));
+        QVERIFY(QTest::qWaitFor([this] { return window().model().state() == QStringLiteral("map missing"); },
+                                30000));
         QVERIFY(!window().model().picture().isNull());
     }
     void aFolderIsBroughtIn() {
@@ -343,7 +360,10 @@ private Q_SLOTS:
         for (const auto key : {Qt::Key_F9, Qt::Key_F10, Qt::Key_F11, Qt::Key_F12}) {
             const int before = window().model().width();
             QTest::keyClick(&window(), key);
-            const int visible = static_cast<int>(window().model().isVisible()) + static_cast<int>(window().flat().isVisible()) + static_cast<int>(window().board().isVisible()) + static_cast<int>(window().tuner().isVisible());
+            const int visible = static_cast<int>(window().model().isVisible()) +
+                                static_cast<int>(window().flat().isVisible()) +
+                                static_cast<int>(window().board().isVisible()) +
+                                static_cast<int>(window().tuner().isVisible());
             QCOMPARE(visible, 1);
             QTest::keyClick(&window(), key);
             QVERIFY(window().model().isVisible() && window().tuner().isVisible());
@@ -353,16 +373,28 @@ private Q_SLOTS:
     void undoGoesBackToTheStartAfterManyEdits() {
         const std::string start = projectToJson(session().project());
         std::uint32_t random = 7;
-        const auto next = [&](std::uint32_t n) { return (random = random * 1664525u + 1013904223u) / 65536u % n; };
+        const auto next = [&](std::uint32_t n) {
+            return (random = random * 1664525u + 1013904223u) / 65536u % n;
+        };
         const std::vector<std::string> looks{"", "celadon", "marmalade", "night-ferry"};
         for (int i = 0; i < 120; ++i) {
             session().setLook(looks[next(4)]);
             switch (next(5)) {
-                case 0: session().setControl("glaze", "hue", static_cast<double>(next(360)) - 180); break;
-                case 1: session().setControl("streaks", "amount", next(100) / 100.0); break;
-                case 2: session().toggleBypass("glaze"); break;
-                case 3: session().insertStep("base-colour", 1 + next(2), next(2) == 0 ? "levels" : "invert"); break;
-                default: session().removeStep(session().project().findLine("base-colour")->steps.back()->id); break;
+                case 0:
+                    session().setControl("glaze", "hue", static_cast<double>(next(360)) - 180);
+                    break;
+                case 1:
+                    session().setControl("streaks", "amount", next(100) / 100.0);
+                    break;
+                case 2:
+                    session().toggleBypass("glaze");
+                    break;
+                case 3:
+                    session().insertStep("base-colour", 1 + next(2), next(2) == 0 ? "levels" : "invert");
+                    break;
+                default:
+                    session().removeStep(session().project().findLine("base-colour")->steps.back()->id);
+                    break;
             }
         }
         while (session().history().canUndo()) session().undo();
@@ -372,7 +404,9 @@ private Q_SLOTS:
         for (const char* step : {"s1", "glaze", "streaks", "wetness", "e2"}) {
             session().selectStep(step);
             for (auto* w : window().tuner().findChildren<QWidget*>()) {
-                const bool control = qobject_cast<ValueSlider*>(w) != nullptr || qobject_cast<NumberField*>(w) != nullptr || qobject_cast<QComboBox*>(w) != nullptr;
+                const bool control = qobject_cast<ValueSlider*>(w) != nullptr ||
+                                     qobject_cast<NumberField*>(w) != nullptr ||
+                                     qobject_cast<QComboBox*>(w) != nullptr;
                 if (control) QVERIFY2(!w->accessibleName().isEmpty(), step);
             }
         }

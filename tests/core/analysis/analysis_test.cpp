@@ -13,10 +13,18 @@ using namespace kettle::test;
 
 namespace {
 
-float sumOf(const std::array<float, Spread::kBins>& bins) { return std::accumulate(bins.begin(), bins.end(), 0.0f); }
-int red(std::uint32_t p) { return static_cast<int>(p >> 16 & 255); }
-int green(std::uint32_t p) { return static_cast<int>(p >> 8 & 255); }
-int blue(std::uint32_t p) { return static_cast<int>(p & 255); }
+float sumOf(const std::array<float, Spread::kBins>& bins) {
+    return std::accumulate(bins.begin(), bins.end(), 0.0f);
+}
+int red(std::uint32_t p) {
+    return static_cast<int>(p >> 16 & 255);
+}
+int green(std::uint32_t p) {
+    return static_cast<int>(p >> 8 & 255);
+}
+int blue(std::uint32_t p) {
+    return static_cast<int>(p & 255);
+}
 
 }  // namespace
 
@@ -96,7 +104,9 @@ private Q_SLOTS:
     void theFlatPictureFollowsItsWindow() {
         QTemporaryDir folder;
         const std::filesystem::path path = folder.path().toStdString();
-        QVERIFY(writePicture(path / "map.png", 8, 8, 4, [](int x, int y, int c) { return c == 0 ? x * 30 : c == 1 ? y * 30 : c == 3 ? 51 : 0; }).has_value());
+        QVERIFY(writePicture(path / "map.png", 8, 8, 4, [](int x, int y, int c) {
+                    return c == 0 ? x * 30 : c == 1 ? y * 30 : c == 3 ? 51 : 0;
+                }).has_value());
         Project p;
         p.sets.emplace_back(TextureSet{"set", "Set", "", {{"base-colour", "map.png", "raw", {}}}, {}});
         p.lines.emplace_back(line("base", Kind::Colour, "base-colour", {mapStep("m", "base-colour")}));
@@ -122,7 +132,8 @@ private Q_SLOTS:
         QCOMPARE(v->linear[0], 0.5f);
         QVERIFY(std::fabs(v->shown[0] - linearToSrgb(0.5f)) < 1e-6f);
         QCOMPARE(probe(twoLines(), "", "grey", "", 0, 0, none)->shown[0], 0.5f);
-        QCOMPARE(QString::fromStdString(probe(twoLines(), "", "fog", "", 0, 0, none).error().sentence), QStringLiteral("There is no line fog in the project. Choose another."));
+        QCOMPARE(QString::fromStdString(probe(twoLines(), "", "fog", "", 0, 0, none).error().sentence),
+                 QStringLiteral("There is no line fog in the project. Choose another."));
         QVERIFY(!probe(twoLines(), "", "base", "g1", 0, 0, none));
         QVERIFY(!probe(twoLines(), "sepia", "base", "", 0, 0, none));
     }

@@ -10,7 +10,8 @@ using namespace kettle;
 
 namespace {
 bool close(Vec3 a, Vec3 b, float tolerance) {
-    return std::fabs(a.x - b.x) <= tolerance && std::fabs(a.y - b.y) <= tolerance && std::fabs(a.z - b.z) <= tolerance;
+    return std::fabs(a.x - b.x) <= tolerance && std::fabs(a.y - b.y) <= tolerance &&
+           std::fabs(a.z - b.z) <= tolerance;
 }
 }  // namespace
 
@@ -49,7 +50,8 @@ private Q_SLOTS:
     void hueTurnsRoundFromBelowZero() { QVERIFY(close(rgbOf({-120, 1, 1}), {0, 0, 1}, 1e-6f)); }
 
     void oklabOfPublishedColours() {
-        // B. Ottosson 2020, the table of XYZ pairs, with the XYZ turned to linear Rec.709; white and the red primary.
+        // B. Ottosson 2020, the table of XYZ pairs, with the XYZ turned to linear Rec.709; white and the red
+        // primary.
         QVERIFY(close(oklabOf({1, 1, 1}), {1, 0, 0}, 1e-4f));
         QVERIFY(close(oklabOf({1, 0, 0}), {0.62796f, 0.22486f, 0.12585f}, 1e-4f));
         QVERIFY(close(oklabOf({0, 1, 0}), {0.86644f, -0.23389f, 0.17950f}, 1e-4f));
@@ -77,7 +79,10 @@ private Q_SLOTS:
             {2.0776, 0.0795, -1.1350, 0.9033, -0.0636, -0.5514, 0.9082},
         }};
         for (const auto& p : pairs) {
-            const auto lab = [&](std::size_t i) { return Vec3{static_cast<float>(p[i]), static_cast<float>(p[i + 1]), static_cast<float>(p[i + 2])}; };
+            const auto lab = [&](std::size_t i) {
+                return Vec3{static_cast<float>(p[i]), static_cast<float>(p[i + 1]),
+                            static_cast<float>(p[i + 2])};
+            };
             QVERIFY2(std::fabs(ciede2000(lab(0), lab(3)) - p[6]) < 2e-4, qPrintable(QString::number(p[6])));
             QVERIFY(std::fabs(ciede2000(lab(3), lab(0)) - p[6]) < 2e-4);
         }

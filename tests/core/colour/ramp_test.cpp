@@ -18,10 +18,16 @@ Ramp greys(std::initializer_list<std::pair<float, float>> stops, RampInterpolati
     return ramp;
 }
 
-float at(const Ramp& ramp, float x) { return rampAt(compileRamp(ramp), x).x; }
-bool close(float a, float b, float tolerance = 1e-5f) { return std::fabs(a - b) <= tolerance; }
+float at(const Ramp& ramp, float x) {
+    return rampAt(compileRamp(ramp), x).x;
+}
+bool close(float a, float b, float tolerance = 1e-5f) {
+    return std::fabs(a - b) <= tolerance;
+}
 
-constexpr RampInterpolation kAll[] = {RampInterpolation::Hold, RampInterpolation::Linear, RampInterpolation::Smooth, RampInterpolation::Spline, RampInterpolation::SoftSpline};
+constexpr RampInterpolation kAll[] = {RampInterpolation::Hold, RampInterpolation::Linear,
+                                      RampInterpolation::Smooth, RampInterpolation::Spline,
+                                      RampInterpolation::SoftSpline};
 
 }  // namespace
 
@@ -33,7 +39,8 @@ private Q_SLOTS:
         for (const RampInterpolation i : kAll) {
             if (i == RampInterpolation::SoftSpline) continue;
             const Ramp ramp = greys({{0.1f, 0.0f}, {0.35f, 0.25f}, {0.6f, 0.8f}, {0.9f, 1.0f}}, i);
-            for (const RampStop& stop : ramp.stops) QVERIFY2(close(at(ramp, stop.position), stop.colour.x), nameOf(i));
+            for (const RampStop& stop : ramp.stops)
+                QVERIFY2(close(at(ramp, stop.position), stop.colour.x), nameOf(i));
         }
     }
     void outsideTheEndsIsTheEnd() {
@@ -52,16 +59,19 @@ private Q_SLOTS:
         QVERIFY(close(middle(RampInterpolation::Hold), 0));
         QVERIFY(close(middle(RampInterpolation::Linear), 0.25f));
         QVERIFY(close(middle(RampInterpolation::Smooth), 3 * 0.0625f - 2 * 0.015625f));
-        QVERIFY(close(middle(RampInterpolation::Spline), 0.25f));  // monotone cubic through two points is straight
+        QVERIFY(close(middle(RampInterpolation::Spline),
+                      0.25f));  // monotone cubic through two points is straight
     }
     void softSplineOfStraightStopsIsStraightInside() {
-        const Ramp ramp = greys({{0, 0}, {0.25f, 0.25f}, {0.5f, 0.5f}, {0.75f, 0.75f}, {1, 1}}, RampInterpolation::SoftSpline);
+        const Ramp ramp = greys({{0, 0}, {0.25f, 0.25f}, {0.5f, 0.5f}, {0.75f, 0.75f}, {1, 1}},
+                                RampInterpolation::SoftSpline);
         for (const float x : {0.26f, 0.4f, 0.5f, 0.6f, 0.74f}) QVERIFY(close(at(ramp, x), x));
         QVERIFY(close(at(ramp, 0), 0.25f / 6));  // the doubled end: (5 y0 + y1) / 6
     }
     void splineNeverLeavesTheStopsRange() {
         // Data with a plateau and a jump: Fritsch and Carlson's condition keeps it monotone.
-        const Ramp ramp = greys({{0, 0}, {0.3f, 0.02f}, {0.35f, 0.95f}, {0.6f, 0.95f}, {1, 1}}, RampInterpolation::Spline);
+        const Ramp ramp =
+            greys({{0, 0}, {0.3f, 0.02f}, {0.35f, 0.95f}, {0.6f, 0.95f}, {1, 1}}, RampInterpolation::Spline);
         float last = -1;
         for (int i = 0; i <= 1000; ++i) {
             const float y = at(ramp, static_cast<float>(i) / 1000);
@@ -71,7 +81,8 @@ private Q_SLOTS:
         QVERIFY(close(at(ramp, 0.5f), 0.95f));
     }
     void equalPositionsMakeAHardEdgeInTheirOrder() {
-        const Ramp ramp = greys({{0, 0.1f}, {0.5f, 0.2f}, {0.5f, 0.8f}, {1, 0.9f}}, RampInterpolation::Linear);
+        const Ramp ramp =
+            greys({{0, 0.1f}, {0.5f, 0.2f}, {0.5f, 0.8f}, {1, 0.9f}}, RampInterpolation::Linear);
         QVERIFY(close(at(ramp, 0.49999f), 0.2f, 1e-4f));
         QVERIFY(close(at(ramp, 0.5f), 0.8f));
     }

@@ -36,9 +36,12 @@ private Q_SLOTS:
     }
     void controlsGoToTheLookOrTheBase() {
         auto p = edits::setControl(twoLines(), "look", "shift", "hue", 90.0);
-        QCOMPARE(std::get<double>(withLook(p->stepAt(*p->findStep("shift")), p->findLook("look")).controls.at("hue")), 90.0);
+        QCOMPARE(std::get<double>(
+                     withLook(p->stepAt(*p->findStep("shift")), p->findLook("look")).controls.at("hue")),
+                 90.0);
         QCOMPARE(std::get<double>(p->stepAt(*p->findStep("shift")).controls.at("hue")), 30.0);
-        p = edits::setControl(*p, "look", "shift", "hue", 30.0);  // the base's own value: nothing is left to remember
+        p = edits::setControl(*p, "look", "shift", "hue",
+                              30.0);  // the base's own value: nothing is left to remember
         QVERIFY(p->findLook("look")->changes.empty());
         p = edits::setControl(*p, "", "shift", "hue", 10.0);
         p = edits::resetControl(*p, "", "shift", "hue");
@@ -62,7 +65,9 @@ private Q_SLOTS:
     }
     void sourcesStay() {
         const auto p = edits::removeStep(twoLines(), "source");
-        QCOMPARE(QString::fromStdString(p.error().sentence), QStringLiteral("The first step of Base colour is its source and stays. Replace its map instead, or remove the line."));
+        QCOMPARE(QString::fromStdString(p.error().sentence),
+                 QStringLiteral("The first step of Base colour is its source and stays. Replace its map "
+                                "instead, or remove the line."));
         QVERIFY(!edits::moveStep(twoLines(), "source", "grey", 1));
         QVERIFY(!edits::moveStep(twoLines(), "shift", "grey", 0));
     }
@@ -73,15 +78,17 @@ private Q_SLOTS:
         QVERIFY(!round);
         QCOMPARE(round.error().kind, ErrorKind::Refused);
         QVERIFY(QString::fromStdString(round.error().sentence).contains(QStringLiteral("would feed itself")));
-        QVERIFY(!edits::setFeed(twoLines(), "shift", "mask", feed("base")));          // its own end
-        QVERIFY(edits::setFeed(twoLines(), "shift", "mask", feed("base", "source")));  // a tap before itself is no cycle
-        QVERIFY(edits::setFeed(*p, "g2", "mask", feed("base", "source")));             // and round two lines neither
+        QVERIFY(!edits::setFeed(twoLines(), "shift", "mask", feed("base")));  // its own end
+        QVERIFY(edits::setFeed(twoLines(), "shift", "mask",
+                               feed("base", "source")));                    // a tap before itself is no cycle
+        QVERIFY(edits::setFeed(*p, "g2", "mask", feed("base", "source")));  // and round two lines neither
     }
     void feedsMustLeadSomewhere() {
         QVERIFY(!edits::setFeed(twoLines(), "shift", "mask", feed("nowhere")));
         QVERIFY(!edits::setFeed(twoLines(), "shift", "mask", feed("grey", "shift")));
         QVERIFY(!edits::setFeed(twoLines(), "nobody", "mask", feed("grey")));
-        const auto off = edits::setFeed(*edits::setFeed(twoLines(), "shift", "mask", feed("grey")), "shift", "mask", std::nullopt);
+        const auto off = edits::setFeed(*edits::setFeed(twoLines(), "shift", "mask", feed("grey")), "shift",
+                                        "mask", std::nullopt);
         QVERIFY(off->stepAt(*off->findStep("shift")).feeds.empty());
     }
     void movingAlongALineKeepsTheOthersInOrder() {
@@ -120,9 +127,11 @@ private Q_SLOTS:
     void historyGoesBackToTheStartAndJoinsGestures() {
         History h(twoLines());
         const std::string start = projectToJson(h.current());
-        for (int i = 0; i < 50; ++i) h.push(*edits::setControl(h.current(), "", "shift", "hue", static_cast<double>(i)), "Hue", 7);
+        for (int i = 0; i < 50; ++i)
+            h.push(*edits::setControl(h.current(), "", "shift", "hue", static_cast<double>(i)), "Hue", 7);
         QCOMPARE(h.position(), std::size_t{1});  // one drag is one entry
-        for (int i = 0; i < 30; ++i) h.push(*edits::setControl(h.current(), "", "shift", "value", 1.0 + i), "Value");
+        for (int i = 0; i < 30; ++i)
+            h.push(*edits::setControl(h.current(), "", "shift", "value", 1.0 + i), "Value");
         QCOMPARE(h.position(), std::size_t{31});
         QCOMPARE(h.undoName(), std::string("Value"));
         const std::string end = projectToJson(h.current());

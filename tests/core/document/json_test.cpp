@@ -72,26 +72,37 @@ private Q_SLOTS:
     }
     void unknownFieldsAreKept() {
         const QString text = QString::fromStdString(projectToJson(*projectFromJson(kFull, "a")));
-        for (const char* kept : {"\"author\"", "\"cook\"", "\"note\": 7", "\"folded\": true"}) QVERIFY2(text.contains(QString::fromUtf8(kept)), kept);
+        for (const char* kept : {"\"author\"", "\"cook\"", "\"note\": 7", "\"folded\": true"})
+            QVERIFY2(text.contains(QString::fromUtf8(kept)), kept);
     }
     void wrongInputIsASentence_data() {
         QTest::addColumn<QString>("text");
         QTest::addColumn<QString>("part");
-        const auto row = [](const char* name, const std::string& text, const char* part) { QTest::newRow(name) << QString::fromStdString(text) << QString::fromUtf8(part); };
+        const auto row = [](const char* name, const std::string& text, const char* part) {
+            QTest::newRow(name) << QString::fromStdString(text) << QString::fromUtf8(part);
+        };
         row("not JSON", "{ \"format\": ", "it is not complete JSON (near byte ");
-        row("something else", "{\"a\": 1}", "a.palekettle is not a Pale Kettle project. Choose a .palekettle file.");
+        row("something else", "{\"a\": 1}",
+            "a.palekettle is not a Pale Kettle project. Choose a .palekettle file.");
         row("a list", "[]", "is not a Pale Kettle project");
-        row("newer", withChange("\"version\": 1", "\"version\": 2"), "was saved by a newer Pale Kettle (project version 2; this one reads up to 1)");
-        row("version as text", withChange("\"version\": 1", "\"version\": \"1\""), "version should be a whole number from 1");
-        row("lines as a number", withChange("\"looks\": [", "\"lines\": 5, \"x\": ["), "lines should be a list but is a number");
-        row("id as a number", withChange("\"id\": \"s2\"", "\"id\": 2"), "lines[0].steps[1].id should be a text but is a number");
+        row("newer", withChange("\"version\": 1", "\"version\": 2"),
+            "was saved by a newer Pale Kettle (project version 2; this one reads up to 1)");
+        row("version as text", withChange("\"version\": 1", "\"version\": \"1\""),
+            "version should be a whole number from 1");
+        row("lines as a number", withChange("\"looks\": [", "\"lines\": 5, \"x\": ["),
+            "lines should be a list but is a number");
+        row("id as a number", withChange("\"id\": \"s2\"", "\"id\": 2"),
+            "lines[0].steps[1].id should be a text but is a number");
         row("no type", withChange("\"type\": \"hsv-shift\", ", ""), "lines[0].steps[1].type is missing");
-        row("kind", withChange("\"kind\": \"scalar\"", "\"kind\": \"sound\""), "lines[1].kind is \"sound\", which is none of colour, scalar, normal");
-        row("colour with two numbers", withChange("[0.1, 0.2, 0.3]", "[0.1, 0.2]"), "lines[0].steps[3].feeds.over.constant should be three numbers");
+        row("kind", withChange("\"kind\": \"scalar\"", "\"kind\": \"sound\""),
+            "lines[1].kind is \"sound\", which is none of colour, scalar, normal");
+        row("colour with two numbers", withChange("[0.1, 0.2, 0.3]", "[0.1, 0.2]"),
+            "lines[0].steps[3].feeds.over.constant should be three numbers");
         row("stop without a place", withChange("\"at\": 0, ", ""), "stops[0].at is missing");
         row("interpolation", withChange("\"spline\"", "\"curly\""), "interpolation is \"curly\"");
         row("id used twice", withChange("\"id\": \"w1\"", "\"id\": \"s1\""), "uses the step id \"s1\" twice");
-        row("line used twice", withChange("\"id\": \"wear\"", "\"id\": \"base-colour\""), "lines[1].id is \"base-colour\", which was used before");
+        row("line used twice", withChange("\"id\": \"wear\"", "\"id\": \"base-colour\""),
+            "lines[1].id is \"base-colour\", which was used before");
         row("null", withChange("\"hue\": 40.5", "\"hue\": null"), "controls.hue is empty");
     }
     void wrongInputIsASentence() {
@@ -111,18 +122,21 @@ private Q_SLOTS:
         QVERIFY(saveProject(*projectFromJson(kFull, "a"), file).has_value());
         QVERIFY(saveProject(*loadProject(file), file).has_value());
         QVERIFY(*loadProject(file) == *projectFromJson(kFull, "a"));
-        QCOMPARE(std::distance(std::filesystem::directory_iterator(folder.path().toStdString()), {}), std::ptrdiff_t{1});
+        QCOMPARE(std::distance(std::filesystem::directory_iterator(folder.path().toStdString()), {}),
+                 std::ptrdiff_t{1});
     }
     void savingWhereNothingCanBeIsASentence() {
         const auto done = saveProject(Project{}, "/nowhere/at/all/p.palekettle");
         QVERIFY(!done);
         QCOMPARE(done.error().kind, ErrorKind::Write);
-        QVERIFY(QString::fromStdString(done.error().sentence).startsWith(QStringLiteral("Cannot write /nowhere/at/all/p.palekettle.")));
+        QVERIFY(QString::fromStdString(done.error().sentence)
+                    .startsWith(QStringLiteral("Cannot write /nowhere/at/all/p.palekettle.")));
     }
     void aMissingFileIsASentence() {
         const auto p = loadProject("/nowhere/p.palekettle");
         QCOMPARE(p.error().kind, ErrorKind::Missing);
-        QCOMPARE(QString::fromStdString(p.error().sentence), QStringLiteral("Cannot find /nowhere/p.palekettle. Check the name and the folder."));
+        QCOMPARE(QString::fromStdString(p.error().sentence),
+                 QStringLiteral("Cannot find /nowhere/p.palekettle. Check the name and the folder."));
     }
 };
 

@@ -15,7 +15,8 @@ using namespace kettle::test;
 
 namespace {
 
-/// The same network worked out plainly, one colour at a time, without a program: only the steps that random networks use.
+/// The same network worked out plainly, one colour at a time, without a program: only the steps that random
+/// networks use.
 class PlainEvaluator {
 public:
     explicit PlainEvaluator(const Project& p) : m_project(p) {}
@@ -32,7 +33,8 @@ public:
 private:
     double number(const Step& s, const char* id) const {
         const auto it = s.controls.find(id);
-        return it != s.controls.end() ? std::get<double>(it->second) : std::get<double>(findStepSpec(s.type)->findControl(id)->standard);
+        return it != s.controls.end() ? std::get<double>(it->second)
+                                      : std::get<double>(findStepSpec(s.type)->findControl(id)->standard);
     }
     float scalarFeed(const Step& s, const char* name) const {
         const auto f = s.feeds.find(name);
@@ -81,18 +83,27 @@ Project randomProject(unsigned seed) {
     for (int l = 0; l < 4; ++l) {
         const bool colour = random() % 2 == 0;
         Line made = line("l" + std::to_string(l), colour ? Kind::Colour : Kind::Scalar, "", {});
-        made.steps.emplace_back(colour ? step("s" + std::to_string(id++), "colour", {{"colour", Colour{unit(), unit(), unit()}}})
-                                       : step("s" + std::to_string(id++), "value", {{"value", static_cast<double>(unit())}}));
+        made.steps.emplace_back(
+            colour ? step("s" + std::to_string(id++), "colour", {{"colour", Colour{unit(), unit(), unit()}}})
+                   : step("s" + std::to_string(id++), "value", {{"value", static_cast<double>(unit())}}));
         const auto anyFeed = [&](bool wantsSameKind) -> std::optional<Feed> {
             std::vector<Feed> possible;
             for (const auto& other : p.lines)
-                if (!wantsSameKind || other->kind == made.kind) possible.push_back(feed(other->id, random() % 2 == 0 ? other->steps[random() % other->steps.size()]->id : ""));
+                if (!wantsSameKind || other->kind == made.kind)
+                    possible.push_back(feed(other->id, random() % 2 == 0
+                                                           ? other->steps[random() % other->steps.size()]->id
+                                                           : ""));
             if (possible.empty()) return std::nullopt;
             return possible[random() % possible.size()];
         };
         for (auto k = random() % 5; k > 0; --k) {
-            Step s = step("s" + std::to_string(id++), std::array<const char*, 3>{"invert", "blend", "hsv-shift"}[random() % (colour ? 3 : 2)]);
-            if (s.type == "hsv-shift") s.controls = {{"hue", unit() * 360.0}, {"saturation", static_cast<double>(unit()) * 2}, {"amount", static_cast<double>(unit())}};
+            Step s =
+                step("s" + std::to_string(id++),
+                     std::array<const char*, 3>{"invert", "blend", "hsv-shift"}[random() % (colour ? 3 : 2)]);
+            if (s.type == "hsv-shift")
+                s.controls = {{"hue", unit() * 360.0},
+                              {"saturation", static_cast<double>(unit()) * 2},
+                              {"amount", static_cast<double>(unit())}};
             if (s.type == "blend") {
                 s.controls = {{"mode", std::string("multiply")}, {"amount", static_cast<double>(unit())}};
                 if (auto over = anyFeed(true)) s.feeds["over"] = *over;
@@ -120,13 +131,16 @@ private Q_SLOTS:
             for (const auto& l : p.lines) {
                 const auto out = evaluate(p, l->id);
                 const Vec3 expected = plain.at(l->id, "");
-                QVERIFY2(near(out, expected, 2e-5f), ("seed " + std::to_string(seed) + " " + l->id + ": " + words(out)).c_str());
+                QVERIFY2(near(out, expected, 2e-5f),
+                         ("seed " + std::to_string(seed) + " " + l->id + ": " + words(out)).c_str());
             }
         }
     }
     void alphaCostsNothingWhenNobodyReadsIt() {
         Project p;
-        p.lines.emplace_back(line("base", Kind::Colour, "base-colour", {mapStep("m", "base-colour"), step("shift", "hsv-shift", {{"hue", 20.0}})}));
+        p.lines.emplace_back(
+            line("base", Kind::Colour, "base-colour",
+                 {mapStep("m", "base-colour"), step("shift", "hsv-shift", {{"hue", 20.0}})}));
         const Compiled without = compile(p, nullptr, {{"base", "", 3, false}});
         for (const SourceReg& s : without.program.sourceRegs) QVERIFY(s.component < 3);
         const Compiled with = compile(p, nullptr, {{"base", "", 4, false}});
@@ -135,7 +149,8 @@ private Q_SLOTS:
     }
     void aBypassedOrNeutralStepEmitsNothing() {
         Project p;
-        p.lines.emplace_back(line("base", Kind::Colour, "base-colour", {mapStep("m", "base-colour"), step("shift", "hsv-shift")}));
+        p.lines.emplace_back(line("base", Kind::Colour, "base-colour",
+                                  {mapStep("m", "base-colour"), step("shift", "hsv-shift")}));
         QVERIFY(compile(p, nullptr, {{"base", "", 3, false}}).program.code.empty());
         p.lines[0].edit().steps[1].edit().controls["hue"] = 40.0;
         QCOMPARE(compile(p, nullptr, {{"base", "", 3, false}}).program.code.size(), std::size_t{1});
@@ -144,15 +159,22 @@ private Q_SLOTS:
     }
     void aSharedLineIsComputedOnce() {
         Project p;
-        p.lines.emplace_back(line("a", Kind::Colour, "base-colour", {mapStep("m1", "base-colour"), step("x", "hsv-shift", {{"hue", 9.0}}, {{"mask", feed("wear")}}), step("y", "hsv-shift", {{"hue", 5.0}}, {{"mask", feed("wear")}})}));
-        p.lines.emplace_back(line("wear", Kind::Scalar, "", {mapStep("m2", "wear"), step("w", "levels", {{"in-black", 0.2}})}));
-        const QString listing = QString::fromStdString(compile(p, nullptr, {{"a", "", 3, false}}).program.listing());
+        p.lines.emplace_back(line(
+            "a", Kind::Colour, "base-colour",
+            {mapStep("m1", "base-colour"), step("x", "hsv-shift", {{"hue", 9.0}}, {{"mask", feed("wear")}}),
+             step("y", "hsv-shift", {{"hue", 5.0}}, {{"mask", feed("wear")}})}));
+        p.lines.emplace_back(line("wear", Kind::Scalar, "",
+                                  {mapStep("m2", "wear"), step("w", "levels", {{"in-black", 0.2}})}));
+        const QString listing =
+            QString::fromStdString(compile(p, nullptr, {{"a", "", 3, false}}).program.listing());
         QCOMPARE(listing.count(QStringLiteral("levels(")), 1);
         QCOMPARE(listing.count(QStringLiteral("hsv-shift(")), 2);
     }
     void aTapReadsAfterItsStep() {
         Project p = twoLines();
-        p.lines.emplace_back(line("reader", Kind::Colour, "", {step("r", "colour", {{"colour", Colour{0, 0, 0}}}), step("over", "blend", {}, {{"over", feed("base", "source")}})}));
+        p.lines.emplace_back(line("reader", Kind::Colour, "",
+                                  {step("r", "colour", {{"colour", Colour{0, 0, 0}}}),
+                                   step("over", "blend", {}, {{"over", feed("base", "source")}})}));
         QVERIFY(near(evaluate(p, "reader"), {0.5f, 0.25f, 0.1f}));
     }
     void looksChangeTheProgram() {
@@ -176,13 +198,34 @@ private Q_SLOTS:
     void whatIsWrongIsNamed_data() {
         QTest::addColumn<int>("which");
         QTest::addColumn<QString>("sentence");
-        QTest::newRow("unknown step") << 0 << QStringLiteral("shift on Base colour is a step \"sparkle\" that this program does not know. It passes its input on and is kept in the file.");
-        QTest::newRow("wrong type") << 1 << QStringLiteral("shift.hue on Base colour should be a number. The default is used until you set it.");
-        QTest::newRow("missing line") << 2 << QStringLiteral("shift on Base colour reads the line \"fog\" as its mask, which is not in the project. Join another line.");
-        QTest::newRow("missing tap") << 3 << QStringLiteral("shift on Base colour reads grey after a step \"g9\" that is not there; its end is read instead. Join it again.");
-        QTest::newRow("wrong kind") << 4 << QStringLiteral("g2 on grey does not fit a scalar line and passes its input on. Remove it.");
-        QTest::newRow("look of nobody") << 5 << QStringLiteral("The look Look changes ghost.hue, which is not in the project. It is kept and has no effect.");
-        QTest::newRow("look of wrong type") << 6 << QStringLiteral("shift.hue in the look Look should be a number. The default is used until you set it.");
+        QTest::newRow("unknown step")
+            << 0
+            << QStringLiteral(
+                   "shift on Base colour is a step \"sparkle\" that this program does not know. It passes "
+                   "its input on and is kept in the file.");
+        QTest::newRow("wrong type")
+            << 1
+            << QStringLiteral(
+                   "shift.hue on Base colour should be a number. The default is used until you set it.");
+        QTest::newRow("missing line") << 2
+                                      << QStringLiteral(
+                                             "shift on Base colour reads the line \"fog\" as its mask, which "
+                                             "is not in the project. Join another line.");
+        QTest::newRow("missing tap") << 3
+                                     << QStringLiteral(
+                                            "shift on Base colour reads grey after a step \"g9\" that is not "
+                                            "there; its end is read instead. Join it again.");
+        QTest::newRow("wrong kind")
+            << 4
+            << QStringLiteral("g2 on grey does not fit a scalar line and passes its input on. Remove it.");
+        QTest::newRow("look of nobody") << 5
+                                        << QStringLiteral(
+                                               "The look Look changes ghost.hue, which is not in the "
+                                               "project. It is kept and has no effect.");
+        QTest::newRow("look of wrong type")
+            << 6
+            << QStringLiteral(
+                   "shift.hue in the look Look should be a number. The default is used until you set it.");
     }
     void whatIsWrongIsNamed() {
         QFETCH(int, which);

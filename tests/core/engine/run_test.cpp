@@ -24,15 +24,28 @@ class RunTest final : public QObject {
 
 private Q_SLOTS:
     void initTestCase() {
-        QVERIFY(writePicture(path() / "base.png", 96, 64, 3, [](int x, int y, int c) { return (x * 3 + y * 5 + c * 40) % 256; }).has_value());
-        QVERIFY(writePicture(path() / "grey.png", 96, 64, 1, [](int x, int y, int) { return (x * 7 + y) % 256; }).has_value());
-        TextureSet set{"set", "Set", "", {{"base-colour", "base.png", "auto", {}}, {"roughness", "grey.png", "auto", {}}}, {}};
+        QVERIFY(writePicture(path() / "base.png", 96, 64, 3, [](int x, int y, int c) {
+                    return (x * 3 + y * 5 + c * 40) % 256;
+                }).has_value());
+        QVERIFY(writePicture(path() / "grey.png", 96, 64, 1, [](int x, int y, int) {
+                    return (x * 7 + y) % 256;
+                }).has_value());
+        TextureSet set{"set",
+                       "Set",
+                       "",
+                       {{"base-colour", "base.png", "auto", {}}, {"roughness", "grey.png", "auto", {}}},
+                       {}};
         m_project.sets.emplace_back(set);
         Ramp ramp;
         ramp.interpolation = RampInterpolation::Spline;
         ramp.stops = {{0, {0, 0, 0}}, {0.4f, {0.7f, 0.7f, 0.7f}}, {1, {1, 1, 1}}};
-        m_project.lines.emplace_back(line("base", Kind::Colour, "base-colour", {mapStep("m", "base-colour"), step("shift", "hsv-shift", {{"hue", 43.2}, {"saturation", 1.2}}, {{"mask", feed("rough")}})}));
-        m_project.lines.emplace_back(line("rough", Kind::Scalar, "roughness", {mapStep("r", "roughness"), step("ramp", "ramp-remap", {{"ramp", ramp}})}));
+        m_project.lines.emplace_back(line(
+            "base", Kind::Colour, "base-colour",
+            {mapStep("m", "base-colour"),
+             step("shift", "hsv-shift", {{"hue", 43.2}, {"saturation", 1.2}}, {{"mask", feed("rough")}})}));
+        m_project.lines.emplace_back(
+            line("rough", Kind::Scalar, "roughness",
+                 {mapStep("r", "roughness"), step("ramp", "ramp-remap", {{"ramp", ramp}})}));
     }
 
     void aMapIsReadExactlyAtItsPixels() {
@@ -41,15 +54,17 @@ private Q_SLOTS:
         std::mutex lock;
         std::size_t pixels = 0;
         bool right = true;
-        runGrid(c.program, resources.resolve(m_project, c.program), 96, 64, 1001, [&](int y, int x, std::size_t count, const float* const* planes) {
-            const std::lock_guard guard(lock);
-            for (std::size_t i = 0; i < count; ++i)
-                for (std::size_t k = 0; k < 3; ++k) {
-                    const auto code = static_cast<std::size_t>(((x + static_cast<int>(i)) * 3 + y * 5 + static_cast<int>(k) * 40) % 256);
-                    right = right && planes[c.planes[0][k]][i] == srgbTable()[code];
-                }
-            pixels += count;
-        });
+        runGrid(c.program, resources.resolve(m_project, c.program), 96, 64, 1001,
+                [&](int y, int x, std::size_t count, const float* const* planes) {
+                    const std::lock_guard guard(lock);
+                    for (std::size_t i = 0; i < count; ++i)
+                        for (std::size_t k = 0; k < 3; ++k) {
+                            const auto code = static_cast<std::size_t>(
+                                ((x + static_cast<int>(i)) * 3 + y * 5 + static_cast<int>(k) * 40) % 256);
+                            right = right && planes[c.planes[0][k]][i] == srgbTable()[code];
+                        }
+                    pixels += count;
+                });
         QVERIFY(right);
         QCOMPARE(pixels, std::size_t{96 * 64});
     }
@@ -68,7 +83,9 @@ private Q_SLOTS:
         }
         for (std::size_t t = 1; t < results.size(); ++t)
             for (std::size_t o = 0; o < results[0].size(); ++o)
-                QCOMPARE(std::memcmp(results[0][o].data(), results[t][o].data(), points.size() * sizeof(float)), 0);
+                QCOMPARE(
+                    std::memcmp(results[0][o].data(), results[t][o].data(), points.size() * sizeof(float)),
+                    0);
     }
     void aPointDoesNotDependOnItsNeighbours() {
         // The same places alone, in a short list and in a long one: blocks and padding must not show.
@@ -80,9 +97,12 @@ private Q_SLOTS:
         samples.prepare(c.program, maps, all);
         std::vector<Plane> whole;
         run(c.program, maps, samples, all.size(), whole);
-        for (const std::size_t first : {std::size_t{0}, std::size_t{511}, std::size_t{1500}, all.size() - 3}) {
+        for (const std::size_t first :
+             {std::size_t{0}, std::size_t{511}, std::size_t{1500}, all.size() - 3}) {
             PointSet part{Plane(3), Plane(3), Plane(3)};
-            for (std::size_t i = 0; i < 3; ++i) part.u[i] = all.u[first + i], part.v[i] = all.v[first + i], part.footprint[i] = all.footprint[first + i];
+            for (std::size_t i = 0; i < 3; ++i)
+                part.u[i] = all.u[first + i], part.v[i] = all.v[first + i],
+                part.footprint[i] = all.footprint[first + i];
             SampleCache own;
             own.prepare(c.program, maps, part);
             std::vector<Plane> outputs;
@@ -109,14 +129,16 @@ private Q_SLOTS:
         const Resources resources(path());
         const Compiled c = compile(m_project, nullptr, {{"rough", "r", 1, false}});
         bool right = true;
-        runGrid(c.program, resources.resolve(m_project, c.program), 48, 32, 1001, [&](int y, int x, std::size_t count, const float* const* planes) {
-            for (std::size_t i = 0; i < count; ++i) {
-                const int px = 2 * (x + static_cast<int>(i)), py = 2 * y;
-                float mean = 0;
-                for (const auto& [a, b] : {std::pair{0, 0}, {1, 0}, {0, 1}, {1, 1}}) mean += static_cast<float>(((px + a) * 7 + py + b) % 256) / 255 / 4;
-                right = right && std::fabs(planes[0][i] - mean) <= 0.6f / 255;
-            }
-        });
+        runGrid(c.program, resources.resolve(m_project, c.program), 48, 32, 1001,
+                [&](int y, int x, std::size_t count, const float* const* planes) {
+                    for (std::size_t i = 0; i < count; ++i) {
+                        const int px = 2 * (x + static_cast<int>(i)), py = 2 * y;
+                        float mean = 0;
+                        for (const auto& [a, b] : {std::pair{0, 0}, {1, 0}, {0, 1}, {1, 1}})
+                            mean += static_cast<float>(((px + a) * 7 + py + b) % 256) / 255 / 4;
+                        right = right && std::fabs(planes[0][i] - mean) <= 0.6f / 255;
+                    }
+                });
         QVERIFY(right);
     }
     void aMissingMapIsNeutralAndNamed() {
@@ -126,7 +148,8 @@ private Q_SLOTS:
         const Compiled c = compile(p, nullptr, {{"base", "m", 3, false}});
         const ResolvedMaps maps = resources.resolve(p, c.program);
         QCOMPARE(maps.problems.size(), std::size_t{1});
-        QVERIFY(QString::fromStdString(maps.problems[0]).endsWith(QStringLiteral("gone.png. Put it back, or choose another file for this map.")));
+        QVERIFY(QString::fromStdString(maps.problems[0])
+                    .endsWith(QStringLiteral("gone.png. Put it back, or choose another file for this map.")));
         QCOMPARE(runAt(c.program, maps, 0.5f, 0.5f)[0], 0.5f);
     }
     void cancellingStopsAndSaysSo() {
@@ -134,9 +157,12 @@ private Q_SLOTS:
         const Compiled c = compile(m_project, nullptr, {{"base", "", 3, false}});
         CancelToken cancel;
         std::atomic<int> rows{0};
-        const bool finished = runGrid(c.program, resources.resolve(m_project, c.program), 96, 4096, 1001, [&](int, int, std::size_t, const float* const*) {
-            if (++rows == 50) cancel.cancel();
-        }, cancel);
+        const bool finished = runGrid(
+            c.program, resources.resolve(m_project, c.program), 96, 4096, 1001,
+            [&](int, int, std::size_t, const float* const*) {
+                if (++rows == 50) cancel.cancel();
+            },
+            cancel);
         QVERIFY(!finished);
         QVERIFY(rows < 4096);
     }
@@ -155,7 +181,9 @@ private Q_SLOTS:
         const auto problems = Resources(path()).problemsOf(p);
         QCOMPARE(problems.size(), std::size_t{1});
         QVERIFY(problems[0].isNotice);
-        QCOMPARE(QString::fromStdString(problems[0].sentence), QStringLiteral("small.png is 32 x 32 and base.png is 96 x 64. It is stretched to fit; export it again in one size if that is not meant."));
+        QCOMPARE(QString::fromStdString(problems[0].sentence),
+                 QStringLiteral("small.png is 32 x 32 and base.png is 96 x 64. It is stretched to fit; "
+                                "export it again in one size if that is not meant."));
     }
 };
 

@@ -34,16 +34,28 @@ class ExportTest final : public QObject {
 
 private Q_SLOTS:
     void initTestCase() {
-        QVERIFY(writePicture(path() / "base.png", 32, 16, 3, [](int x, int y, int c) { return x * 7 + y + c; }).has_value());
-        QVERIFY(writePicture(path() / "rough.png", 32, 16, 1, [](int x, int, int) { return x * 8; }).has_value());
-        QVERIFY(writePicture(path() / "normal.png", 32, 16, 3, [](int, int, int c) { return c == 2 ? 255 : 128; }).has_value());
-        m_project.sets.emplace_back(TextureSet{"pan", "Pan", "", {{"base-colour", "base.png", "auto", {}}, {"roughness", "rough.png", "auto", {}}, {"normal", "normal.png", "auto", {}}}, {}});
+        QVERIFY(writePicture(path() / "base.png", 32, 16, 3, [](int x, int y, int c) {
+                    return x * 7 + y + c;
+                }).has_value());
+        QVERIFY(
+            writePicture(path() / "rough.png", 32, 16, 1, [](int x, int, int) { return x * 8; }).has_value());
+        QVERIFY(writePicture(path() / "normal.png", 32, 16, 3, [](int, int, int c) {
+                    return c == 2 ? 255 : 128;
+                }).has_value());
+        m_project.sets.emplace_back(TextureSet{"pan",
+                                               "Pan",
+                                               "",
+                                               {{"base-colour", "base.png", "auto", {}},
+                                                {"roughness", "rough.png", "auto", {}},
+                                                {"normal", "normal.png", "auto", {}}},
+                                               {}});
         const auto map = [](const char* id, const char* role) {
             Step s = mapStep(id, role);
             s.set = "pan";
             return s;
         };
-        m_project.lines.emplace_back(line("base-colour", Kind::Colour, "base-colour", {map("m", "base-colour"), step("shift", "hsv-shift")}));
+        m_project.lines.emplace_back(line("base-colour", Kind::Colour, "base-colour",
+                                          {map("m", "base-colour"), step("shift", "hsv-shift")}));
         m_project.lines.emplace_back(line("roughness", Kind::Scalar, "roughness", {map("r", "roughness")}));
         m_project.lines.emplace_back(line("normal", Kind::Normal, "normal", {map("n", "normal")}));
         m_project.looks.emplace_back(Look{"green", "Green", {{"shift.hue", 120.0}}, {}});
@@ -53,17 +65,20 @@ private Q_SLOTS:
         QVERIFY(files.has_value());
         QCOMPARE(files->size(), std::size_t{3});
         QCOMPARE((*files)[0].filename().string(), std::string("pan_as-received_base-colour.png"));
-        for (const auto& [made, source] : {std::pair{"pan_as-received_base-colour.png", "base.png"}, {"pan_as-received_roughness.png", "rough.png"}})
+        for (const auto& [made, source] : {std::pair{"pan_as-received_base-colour.png", "base.png"},
+                                           {"pan_as-received_roughness.png", "rough.png"}})
             QCOMPARE(readImage(path() / "same" / made)->bytes == readImage(path() / source)->bytes, true);
         const auto normal = *readImage(path() / "same/pan_as-received_normal.png");
-        for (int i = 0; i < 3; ++i) QVERIFY(std::abs(normal.row<std::uint8_t>(3)[i] - (i == 2 ? 255 : 128)) <= 1);
+        for (int i = 0; i < 3; ++i)
+            QVERIFY(std::abs(normal.row<std::uint8_t>(3)[i] - (i == 2 ? 255 : 128)) <= 1);
     }
     void allLooksGiveTheirOwnFiles() {
         ExportOptions o = to("looks");
         o.looks = {"", "green"};
         o.channels = {"base-colour"};
         QCOMPARE(exportMaps(m_project, Resources(path()), o)->size(), std::size_t{2});
-        QVERIFY(readImage(path() / "looks/pan_green_base-colour.png")->bytes != readImage(path() / "looks/pan_as-received_base-colour.png")->bytes);
+        QVERIFY(readImage(path() / "looks/pan_green_base-colour.png")->bytes !=
+                readImage(path() / "looks/pan_as-received_base-colour.png")->bytes);
     }
     void everyFormatHasItsDepthAndEncoding() {
         for (const char* name : {"png8", "png16", "tiff16", "exr-half", "exr-float", "jpeg"}) {
@@ -75,7 +90,8 @@ private Q_SLOTS:
             QVERIFY2(files.has_value(), name);
             const auto back = *readImage(files->front());
             QCOMPARE(back.depth, storageOf(o.format));
-            if (back.depth == Depth::Float) QVERIFY(std::fabs(back.row<float>(0)[9] - srgbToLinear(21 / 255.0f)) < 1e-4f);
+            if (back.depth == Depth::Float)
+                QVERIFY(std::fabs(back.row<float>(0)[9] - srgbToLinear(21 / 255.0f)) < 1e-4f);
             if (back.depth == Depth::U16) QVERIFY(std::abs(back.row<std::uint16_t>(0)[9] - 21 * 257) <= 1);
         }
     }
@@ -89,12 +105,18 @@ private Q_SLOTS:
     }
     void tilesAreWrittenOneByOne() {
         Project p = m_project;
-        for (const int tile : {1001, 1002}) QVERIFY(writePicture(path() / ("t." + std::to_string(tile) + ".png"), 8, 8, 1, [tile](int, int, int) { return tile - 1000; }).has_value());
+        for (const int tile : {1001, 1002})
+            QVERIFY(
+                writePicture(path() / ("t." + std::to_string(tile) + ".png"), 8, 8, 1, [tile](int, int, int) {
+                    return tile - 1000;
+                }).has_value());
         p.sets[0].edit().maps[1].file = "t.<UDIM>.png";
         ExportOptions o = to("tiles");
         o.channels = {"roughness"};
         QCOMPARE(exportMaps(p, Resources(path()), o)->size(), std::size_t{2});
-        QCOMPARE(static_cast<int>(readImage(path() / "tiles/pan_as-received_roughness.1002.png")->row<std::uint8_t>(0)[0]), 2);
+        QCOMPARE(static_cast<int>(
+                     readImage(path() / "tiles/pan_as-received_roughness.1002.png")->row<std::uint8_t>(0)[0]),
+                 2);
     }
     void sourcesAreNeverWrittenTo() {
         ExportOptions o;
@@ -104,19 +126,25 @@ private Q_SLOTS:
         const std::string before = *readFile(path() / "base.png");
         const auto files = exportMaps(m_project, Resources(path()), o);
         QVERIFY(!files);
-        QVERIFY(QString::fromStdString(files.error().sentence).contains(QStringLiteral("is one of the project's source maps, which are never written to. Choose another folder or name.")));
+        QVERIFY(QString::fromStdString(files.error().sentence)
+                    .contains(QStringLiteral("is one of the project's source maps, which are never written "
+                                             "to. Choose another folder or name.")));
         QCOMPARE(*readFile(path() / "base.png") == before, true);
     }
     void badRequestsAreSentences() {
         ExportOptions o = to("bad");
         o.looks = {"sepia"};
-        QCOMPARE(QString::fromStdString(exportMaps(m_project, Resources(path()), o).error().sentence), QStringLiteral("The project has no look sepia. Choose another."));
+        QCOMPARE(QString::fromStdString(exportMaps(m_project, Resources(path()), o).error().sentence),
+                 QStringLiteral("The project has no look sepia. Choose another."));
         o = to("bad");
         o.channels = {"sparkle"};
-        QCOMPARE(QString::fromStdString(exportMaps(m_project, Resources(path()), o).error().sentence), QStringLiteral("The project has no channel sparkle. It has base-colour, roughness, normal."));
+        QCOMPARE(
+            QString::fromStdString(exportMaps(m_project, Resources(path()), o).error().sentence),
+            QStringLiteral("The project has no channel sparkle. It has base-colour, roughness, normal."));
         o = to("bad");
         o.pattern = "all";
-        QVERIFY(QString::fromStdString(exportMaps(m_project, Resources(path()), o).error().sentence).contains(QStringLiteral("Put {look} and {channel} into the name.")));
+        QVERIFY(QString::fromStdString(exportMaps(m_project, Resources(path()), o).error().sentence)
+                    .contains(QStringLiteral("Put {look} and {channel} into the name.")));
         QVERIFY(!exportMaps(Project{}, Resources(path()), to("bad")));
         QVERIFY(!std::filesystem::exists(path() / "bad"));
         o = to("base.png/sub");

@@ -17,7 +17,9 @@ private Q_SLOTS:
     void rolesFromNames_data() {
         QTest::addColumn<QString>("file");
         QTest::addColumn<QString>("role");
-        const auto row = [](const char* file, const char* role) { QTest::newRow(file) << QString::fromUtf8(file) << QString::fromUtf8(role); };
+        const auto row = [](const char* file, const char* role) {
+            QTest::newRow(file) << QString::fromUtf8(file) << QString::fromUtf8(role);
+        };
         row("kettle_basecolor.png", "base-colour");
         row("Kettle_Base_Color.png", "base-colour");
         row("KettleBaseColor.tif", "base-colour");
@@ -66,22 +68,29 @@ private Q_SLOTS:
         QCOMPARE(p.sets[0]->name, std::string("Enamel kettle"));
         QCOMPARE(p.sets[0]->folder, std::string("enamel_kettle"));
         QCOMPARE(p.sets[0]->maps.size(), std::size_t{8});
-        for (const char* channel : {"base-colour", "metalness", "roughness", "normal", "height", "occlusion"}) QVERIFY2(p.lineOfChannel(channel) != nullptr, channel);
+        for (const char* channel : {"base-colour", "metalness", "roughness", "normal", "height", "occlusion"})
+            QVERIFY2(p.lineOfChannel(channel) != nullptr, channel);
         const Line& roughness = *p.lineOfChannel("roughness");
         QCOMPARE(roughness.steps[0]->role, std::string("gloss"));
         QCOMPARE(roughness.steps[1]->type, std::string("invert"));
         QCOMPARE(std::get<std::string>(roughness.steps[1]->controls.at("from")), std::string("gloss"));
-        QCOMPARE(std::get<std::string>(p.findLine("wear")->steps[0]->controls.at("component")), std::string("alpha"));
+        QCOMPARE(std::get<std::string>(p.findLine("wear")->steps[0]->controls.at("component")),
+                 std::string("alpha"));
         QVERIFY(p.findLine("grain")->channel.empty());
         QVERIFY(problemsOf(p).empty());
-        QVERIFY(std::any_of(made->notes.begin(), made->notes.end(), [](const std::string& n) { return n.starts_with("The gloss map was inverted"); }));
+        QVERIFY(std::any_of(made->notes.begin(), made->notes.end(), [](const std::string& n) {
+            return n.starts_with("The gloss map was inverted");
+        }));
     }
     void packedMapsAndTilesAreTakenApart() {
         const std::filesystem::path data = KETTLE_DATA_DIR;
         const auto made = projectFromFolder(data / "ferry_hull", data);
         QVERIFY(made.has_value());
         QCOMPARE(made->project.sets[0]->maps.size(), std::size_t{3});
-        const auto component = [&](const char* channel) { return std::get<std::string>(made->project.lineOfChannel(channel)->steps[0]->controls.at("component")); };
+        const auto component = [&](const char* channel) {
+            return std::get<std::string>(
+                made->project.lineOfChannel(channel)->steps[0]->controls.at("component"));
+        };
         QCOMPARE(component("occlusion"), std::string("red"));
         QCOMPARE(component("roughness"), std::string("green"));
         QCOMPARE(component("metalness"), std::string("blue"));
@@ -92,14 +101,16 @@ private Q_SLOTS:
         for (const char* set : {"glazed_tile", "rattan", "sailcloth"}) {
             const auto made = projectFromFolder(data / set, data);
             QVERIFY2(made.has_value(), set);
-            for (const char* channel : {"base-colour", "roughness", "normal"}) QVERIFY2(made->project.lineOfChannel(channel) != nullptr, set);
+            for (const char* channel : {"base-colour", "roughness", "normal"})
+                QVERIFY2(made->project.lineOfChannel(channel) != nullptr, set);
             for (const auto& l : made->project.lines) QVERIFY(!l->channel.empty());
         }
     }
     void brokenFilesAreNamedAndTheRestGoesOn() {
         QTemporaryDir folder;
         const std::filesystem::path path = folder.path().toStdString();
-        QVERIFY(writePicture(path / "pan_basecolor.png", 8, 8, 3, [](int, int, int) { return 100; }).has_value());
+        QVERIFY(
+            writePicture(path / "pan_basecolor.png", 8, 8, 3, [](int, int, int) { return 100; }).has_value());
         std::ofstream(path / "pan_normal.png") << "no picture";
         std::ofstream(path / "readme.txt") << "words";
         const auto made = projectFromFolder(path, path);
@@ -112,10 +123,14 @@ private Q_SLOTS:
     void nothingToBringInIsASentence() {
         QTemporaryDir folder;
         const std::filesystem::path path = folder.path().toStdString();
-        QCOMPARE(QString::fromStdString(projectFromFolder(path / "none", path).error().sentence), QStringLiteral("Cannot find the folder %1. Check the name.").arg(folder.filePath(QStringLiteral("none"))));
-        QVERIFY(QString::fromStdString(projectFromFolder(path, path).error().sentence).startsWith(QStringLiteral("There are no pictures in ")));
+        QCOMPARE(QString::fromStdString(projectFromFolder(path / "none", path).error().sentence),
+                 QStringLiteral("Cannot find the folder %1. Check the name.")
+                     .arg(folder.filePath(QStringLiteral("none"))));
+        QVERIFY(QString::fromStdString(projectFromFolder(path, path).error().sentence)
+                    .startsWith(QStringLiteral("There are no pictures in ")));
         std::ofstream(path / "a.png") << "x";
-        QVERIFY(QString::fromStdString(projectFromFolder(path, path).error().sentence).startsWith(QStringLiteral("None of the 1 pictures in ")));
+        QVERIFY(QString::fromStdString(projectFromFolder(path, path).error().sentence)
+                    .startsWith(QStringLiteral("None of the 1 pictures in ")));
     }
 };
 

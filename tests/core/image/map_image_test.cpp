@@ -55,7 +55,9 @@ private Q_SLOTS:
         const auto value = [](int i) { return static_cast<float>(i) / 400; };
         for (int i = 0; i < 16 * 8 * 3; ++i) {
             if (p.depth == Depth::U8) reinterpret_cast<std::uint8_t*>(p.bytes.data())[i] = toByte(value(i));
-            if (p.depth == Depth::U16) reinterpret_cast<std::uint16_t*>(p.bytes.data())[i] = static_cast<std::uint16_t>(value(i) * 65535 + 0.5f);
+            if (p.depth == Depth::U16)
+                reinterpret_cast<std::uint16_t*>(p.bytes.data())[i] =
+                    static_cast<std::uint16_t>(value(i) * 65535 + 0.5f);
             if (p.depth == Depth::Float) reinterpret_cast<float*>(p.bytes.data())[i] = value(i);
         }
         const auto file = path() / ("round" + std::string(extensionOf(f)));
@@ -64,9 +66,10 @@ private Q_SLOTS:
         QVERIFY(back.has_value());
         QCOMPARE(back->width, 16);
         for (int i = 0; i < 16 * 8 * 3; ++i) {
-            const float read = back->depth == Depth::U8    ? static_cast<float>(back->row<std::uint8_t>(0)[i]) / 255
-                               : back->depth == Depth::U16 ? static_cast<float>(back->row<std::uint16_t>(0)[i]) / 65535
-                                                           : back->row<float>(0)[i];
+            const float read =
+                back->depth == Depth::U8    ? static_cast<float>(back->row<std::uint8_t>(0)[i]) / 255
+                : back->depth == Depth::U16 ? static_cast<float>(back->row<std::uint16_t>(0)[i]) / 65535
+                                            : back->row<float>(0)[i];
             QVERIFY(std::fabs(static_cast<double>(read - value(i))) <= tolerance + 1e-6);
         }
     }
@@ -74,14 +77,19 @@ private Q_SLOTS:
         std::ofstream(path() / "words.png") << "this is no picture";
         const auto words = readImage(path() / "words.png");
         QVERIFY(!words && words.error().kind == ErrorKind::Unreadable);
-        QVERIFY(QString::fromStdString(words.error().sentence).contains(QStringLiteral("words.png: it is not a picture this program knows.")));
+        QVERIFY(QString::fromStdString(words.error().sentence)
+                    .contains(QStringLiteral("words.png: it is not a picture this program knows.")));
 
-        QVERIFY(writePicture(path() / "whole.png", 64, 64, 3, [](int x, int y, int c) { return (x * y * (c + 3)) % 251; }).has_value());
+        QVERIFY(writePicture(path() / "whole.png", 64, 64, 3, [](int x, int y, int c) {
+                    return (x * y * (c + 3)) % 251;
+                }).has_value());
         const std::string bytes = *readFile(path() / "whole.png");
         std::ofstream(path() / "cut.png", std::ios::binary) << bytes.substr(0, bytes.size() / 2);
         const auto cut = readImage(path() / "cut.png");
         QVERIFY(!cut);
-        QVERIFY(QString::fromStdString(cut.error().sentence).contains(QStringLiteral("cut.png: it is damaged or ends too early. Copy or export it again.")));
+        QVERIFY(QString::fromStdString(cut.error().sentence)
+                    .contains(QStringLiteral(
+                        "cut.png: it is damaged or ends too early. Copy or export it again.")));
 
         QCOMPARE(readImage(path() / "none.png").error().kind, ErrorKind::Missing);
         QVERIFY(!inspectImage(path() / "words.png"));
@@ -92,10 +100,12 @@ private Q_SLOTS:
         PixelBuffer p = PixelBuffer::make(4, 4, 1, Depth::U8);
         QVERIFY(!writeImage("/nowhere/x.png", p, FileFormat::Png8, ""));
         QVERIFY(writeImage(path() / "a.png", p, FileFormat::Png8, "").has_value());
-        for (const auto& entry : std::filesystem::directory_iterator(path())) QVERIFY(entry.path().string().find(".part") == std::string::npos);
+        for (const auto& entry : std::filesystem::directory_iterator(path()))
+            QVERIFY(entry.path().string().find(".part") == std::string::npos);
     }
     void lookupsMeetPixelCentresAndMeansBetween() {
-        QVERIFY(writePicture(path() / "two.png", 2, 1, 1, [](int x, int, int) { return x * 255; }).has_value());
+        QVERIFY(
+            writePicture(path() / "two.png", 2, 1, 1, [](int x, int, int) { return x * 255; }).has_value());
         const auto map = load("two.png");
         QCOMPARE(lookUp(*map, 0.25f, 0.5f), 0.0f);
         QCOMPARE(lookUp(*map, 0.75f, 0.5f), 1.0f);
@@ -104,31 +114,41 @@ private Q_SLOTS:
         QCOMPARE(lookUp(*map, 7.25f, -3.5f), 0.0f);  // anywhere on the plane
     }
     void theTopRowIsAtTheTop() {
-        QVERIFY(writePicture(path() / "rows.png", 4, 4, 1, [](int, int y, int) { return y * 60; }).has_value());
+        QVERIFY(
+            writePicture(path() / "rows.png", 4, 4, 1, [](int, int y, int) { return y * 60; }).has_value());
         QVERIFY(std::fabs(lookUp(*load("rows.png"), 0.5f, 0.875f) - 0.0f) < 1e-6f);
         QVERIFY(std::fabs(lookUp(*load("rows.png"), 0.5f, 0.125f) - 180.0f / 255) < 1e-6f);
     }
     void greyAndAlphaAreFilledIn() {
-        QVERIFY(writePicture(path() / "rgba.png", 2, 2, 4, [](int, int, int c) { return c == 3 ? 51 : 255; }).has_value());
+        QVERIFY(writePicture(path() / "rgba.png", 2, 2, 4, [](int, int, int c) {
+                    return c == 3 ? 51 : 255;
+                }).has_value());
         QVERIFY(std::fabs(lookUp(*load("rgba.png"), 0.5f, 0.5f, 3) - 0.2f) < 1e-6f);
         QCOMPARE(lookUp(*load("rgba.png"), 0.5f, 0.5f, 1), 1.0f);
         QVERIFY(writePicture(path() / "grey.png", 2, 2, 1, [](int, int, int) { return 102; }).has_value());
-        for (const unsigned c : {0u, 1u, 2u}) QVERIFY(std::fabs(lookUp(*load("grey.png"), 0.5f, 0.5f, c) - 0.4f) < 1e-6f);
+        for (const unsigned c : {0u, 1u, 2u})
+            QVERIFY(std::fabs(lookUp(*load("grey.png"), 0.5f, 0.5f, c) - 0.4f) < 1e-6f);
         QCOMPARE(lookUp(*load("grey.png"), 0.5f, 0.5f, 3), 1.0f);
     }
     void srgbIsDecodedBeforeItIsMixed() {
-        QVERIFY(writePicture(path() / "bw.png", 2, 2, 3, [](int x, int, int) { return x * 255; }).has_value());
+        QVERIFY(
+            writePicture(path() / "bw.png", 2, 2, 3, [](int x, int, int) { return x * 255; }).has_value());
         QCOMPARE(lookUp(*load("bw.png", encoding::kSrgb), 0.5f, 0.5f), 0.5f);
         // From far away the whole map is half the light, whose code is 188 and not 128.
         QVERIFY(std::fabs(lookUp(*load("bw.png", encoding::kSrgb), 0.3f, 0.3f, 0, 10) - 0.5f) < 0.004f);
     }
     void otherSpacesGoThroughTheConfiguration() {
         QVERIFY(writePicture(path() / "g.png", 2, 2, 3, [](int, int, int) { return 128; }).has_value());
-        QVERIFY(std::fabs(lookUp(*load("g.png", "gamma 2.2"), 0.5f, 0.5f) - std::pow(128 / 255.0f, 2.2f)) < 1e-4f);
+        QVERIFY(std::fabs(lookUp(*load("g.png", "gamma 2.2"), 0.5f, 0.5f) - std::pow(128 / 255.0f, 2.2f)) <
+                1e-4f);
         QVERIFY(!MapImage::load(path() / "g.png", "sepia", m_colours));
     }
     void udimTilesAreOneMap() {
-        for (const int tile : {1001, 1003}) QVERIFY(writePicture(path() / ("t." + std::to_string(tile) + ".png"), 4, 4, 1, [&](int, int, int) { return tile == 1001 ? 51 : 204; }).has_value());
+        for (const int tile : {1001, 1003})
+            QVERIFY(
+                writePicture(path() / ("t." + std::to_string(tile) + ".png"), 4, 4, 1, [&](int, int, int) {
+                    return tile == 1001 ? 51 : 204;
+                }).has_value());
         const auto map = load("t.<UDIM>.png");
         QVERIFY(map && map->isTiled());
         QCOMPARE(map->tiles(), (std::vector<int>{1001, 1003}));
@@ -138,18 +158,24 @@ private Q_SLOTS:
         QVERIFY(!MapImage::load(path() / "none.<UDIM>.png", "raw", m_colours));
     }
     void automaticEncodingFollowsRoleAndDepth() {
-        const ImageInfo eight{4, 4, 3, Depth::U8, {}}, sixteen{4, 4, 3, Depth::U16, {}}, half{4, 4, 3, Depth::Half, {}}, tagged{4, 4, 3, Depth::U8, encoding::kLinear};
+        const ImageInfo eight{4, 4, 3, Depth::U8, {}}, sixteen{4, 4, 3, Depth::U16, {}},
+            half{4, 4, 3, Depth::Half, {}}, tagged{4, 4, 3, Depth::U8, encoding::kLinear};
         QCOMPARE(automaticEncoding("base-colour", eight), std::string("sRGB"));
         QCOMPARE(automaticEncoding("base-colour", sixteen), std::string("sRGB"));
         QCOMPARE(automaticEncoding("base-colour", half), std::string("linear Rec.709"));
         QCOMPARE(automaticEncoding("base-colour", tagged), std::string("linear Rec.709"));
         QCOMPARE(automaticEncoding("emission", eight), std::string("sRGB"));
-        for (const char* role : {"roughness", "gloss", "normal", "height", "wear"}) QCOMPARE(automaticEncoding(role, tagged), std::string("raw"));
+        for (const char* role : {"roughness", "gloss", "normal", "height", "wear"})
+            QCOMPARE(automaticEncoding(role, tagged), std::string("raw"));
     }
     void theStoreKeepsWithinItsBoundsAndSeesChanges() {
-        for (int i = 0; i < 6; ++i) QVERIFY(writePicture(path() / ("s" + std::to_string(i) + ".png"), 64, 64, 1, [i](int, int, int) { return i * 40; }).has_value());
+        for (int i = 0; i < 6; ++i)
+            QVERIFY(writePicture(path() / ("s" + std::to_string(i) + ".png"), 64, 64, 1, [i](int, int, int) {
+                        return i * 40;
+                    }).has_value());
         ImageStore store(3 * 64 * 64 * 4 / 3);
-        for (int i = 0; i < 6; ++i) QVERIFY(store.get(path() / ("s" + std::to_string(i) + ".png"), "raw", m_colours).has_value());
+        for (int i = 0; i < 6; ++i)
+            QVERIFY(store.get(path() / ("s" + std::to_string(i) + ".png"), "raw", m_colours).has_value());
         QVERIFY(store.bytesInUse() <= 3 * 64 * 64 * 4 / 3);
         const auto first = *store.get(path() / "s5.png", "raw", m_colours);
         QCOMPARE(store.get(path() / "s5.png", "raw", m_colours)->get(), first.get());

@@ -48,7 +48,8 @@ private Q_SLOTS:
     void whatNobodyWantsIsDropped() {
         ProgramBuilder b;
         const Reg used = b.emit(kAdd, {b.source(kMap, 0), b.source(kMap, 1)});
-        b.emit(kAdd, {b.source(kMap, 3), b.source(kOther, 0)});  // alpha and another map: nobody reads the sum
+        b.emit(kAdd,
+               {b.source(kMap, 3), b.source(kOther, 0)});  // alpha and another map: nobody reads the sum
         const Program p = b.finish({used});
         QCOMPARE(p.code.size(), std::size_t{1});
         QCOMPARE(p.sources.size(), std::size_t{1});
@@ -82,7 +83,8 @@ private Q_SLOTS:
     void noTwoLiveRegistersShareASlot() {
         ProgramBuilder b;
         std::vector<Reg> values;
-        for (int i = 0; i < 8; ++i) values.push_back(b.emit(kAdd, {b.source(kMap, i % 4), b.constant(static_cast<float>(i + 1))}));
+        for (int i = 0; i < 8; ++i)
+            values.push_back(b.emit(kAdd, {b.source(kMap, i % 4), b.constant(static_cast<float>(i + 1))}));
         Reg sum = values[0];
         for (const Reg v : values) sum = b.emit(kAdd, {sum, v});
         const Program p = b.finish({sum});

@@ -50,7 +50,8 @@ private Q_SLOTS:
     void everyDemoModelIsSound() {
         QFETCH(QString, name);
         QFETCH(int, parts);
-        const auto mesh = loadMesh(std::filesystem::path(KETTLE_DATA_DIR) / "models" / (name.toStdString() + ".obj"));
+        const auto mesh =
+            loadMesh(std::filesystem::path(KETTLE_DATA_DIR) / "models" / (name.toStdString() + ".obj"));
         QVERIFY(mesh.has_value());
         QVERIFY(mesh->triangleCount() > 100);
         const std::set<std::string> names(mesh->parts.begin(), mesh->parts.end());
@@ -67,14 +68,17 @@ private Q_SLOTS:
         mesh->bounds(low, high);
         QVERIFY(high.y - low.y > 20 && high.y - low.y < 32);  // centimetres
         const std::set<std::string> names(mesh->parts.begin(), mesh->parts.end());
-        for (const char* part : {"body", "lid", "knob", "spout", "handle"}) QVERIFY2(names.contains(part), part);
+        for (const char* part : {"body", "lid", "knob", "spout", "handle"})
+            QVERIFY2(names.contains(part), part);
     }
     void theKettlesFacesLookOutward() {
-        const auto mesh = std::make_shared<const Mesh>(*loadMesh(std::filesystem::path(KETTLE_DATA_DIR) / "models/kettle.obj"));
+        const auto mesh = std::make_shared<const Mesh>(
+            *loadMesh(std::filesystem::path(KETTLE_DATA_DIR) / "models/kettle.obj"));
         std::size_t agree = 0;
         for (std::size_t t = 0; t < mesh->triangleCount(); ++t) {
             const std::uint32_t* i = &mesh->indices[3 * t];
-            const Vec3 face = cross(mesh->positions[i[1]] - mesh->positions[i[0]], mesh->positions[i[2]] - mesh->positions[i[0]]);
+            const Vec3 face = cross(mesh->positions[i[1]] - mesh->positions[i[0]],
+                                    mesh->positions[i[2]] - mesh->positions[i[0]]);
             if (dot(face, mesh->normals[i[0]] + mesh->normals[i[1]] + mesh->normals[i[2]]) >= 0) ++agree;
         }
         QVERIFY(static_cast<double>(agree) > 0.98 * static_cast<double>(mesh->triangleCount()));
@@ -88,7 +92,8 @@ private Q_SLOTS:
         std::ofstream(path / "bare.obj") << "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n";
         const auto bare = loadMesh(path / "bare.obj");
         QVERIFY(!bare);
-        QVERIFY(QString::fromStdString(bare.error().sentence).contains(QStringLiteral("has no texture coordinates, so maps cannot lie on it")));
+        QVERIFY(QString::fromStdString(bare.error().sentence)
+                    .contains(QStringLiteral("has no texture coordinates, so maps cannot lie on it")));
     }
     void raysHitWhereGeometrySays() {
         const RayScene scene(square());
@@ -108,7 +113,8 @@ private Q_SLOTS:
         QVERIFY(std::fabs(static_cast<double>(view.points.size()) - side * side) < 4 * side);
         QCOMPARE(view.points.size(), view.surfels.size());
         for (std::size_t i = 0; i < view.points.size(); ++i) {
-            const double x = view.surfels[i].pixel % 100 + 0.5, y = static_cast<double>(view.surfels[i].pixel / 100) + 0.5;
+            const double x = view.surfels[i].pixel % 100 + 0.5,
+                         y = static_cast<double>(view.surfels[i].pixel / 100) + 0.5;
             QVERIFY(std::fabs(static_cast<double>(view.points.u[i]) - (0.5 + (x - 50) / side)) < 0.01);
             QVERIFY(std::fabs(static_cast<double>(view.points.v[i]) - (0.5 - (y - 50) / side)) < 0.01);
             QVERIFY(std::fabs(static_cast<double>(view.points.footprint[i]) * side - 1) < 0.1);
@@ -119,7 +125,8 @@ private Q_SLOTS:
         for (const Surfel& s : view.surfels) QVERIFY(pixels.insert(s.pixel).second);
     }
     void framingShowsAllOfTheModel() {
-        const auto mesh = std::make_shared<const Mesh>(*loadMesh(std::filesystem::path(KETTLE_DATA_DIR) / "models/kettle.obj"));
+        const auto mesh = std::make_shared<const Mesh>(
+            *loadMesh(std::filesystem::path(KETTLE_DATA_DIR) / "models/kettle.obj"));
         const RayScene scene(mesh);
         for (const float aspect : {0.5f, 1.0f, 2.5f}) {
             Camera c;

@@ -37,7 +37,9 @@ PreviewRequest kettleRequest(Preview& preview) {
 double meanDifference(const Picture& a, const Picture& b) {
     double sum = 0;
     for (std::size_t i = 0; i < a.pixels.size(); ++i)
-        for (int shift = 0; shift <= 16; shift += 8) sum += std::abs(static_cast<int>(a.pixels[i] >> shift & 255) - static_cast<int>(b.pixels[i] >> shift & 255));
+        for (int shift = 0; shift <= 16; shift += 8)
+            sum += std::abs(static_cast<int>(a.pixels[i] >> shift & 255) -
+                            static_cast<int>(b.pixels[i] >> shift & 255));
     return sum / static_cast<double>(a.pixels.size() * 3);
 }
 
@@ -57,7 +59,12 @@ private Q_SLOTS:
                     s.metalness = metalness;
                     s.roughness = static_cast<float>(r) / 10;
                     const Vec3 c = shade(s, facing(cosine), *light, 0);
-                    QVERIFY2(std::fabs(c.x - 1) < 0.02f, qPrintable(QStringLiteral("metal %1 rough %2 cosine %3: %4").arg(metalness).arg(r / 10.0).arg(cosine).arg(c.x)));
+                    QVERIFY2(std::fabs(c.x - 1) < 0.02f,
+                             qPrintable(QStringLiteral("metal %1 rough %2 cosine %3: %4")
+                                            .arg(metalness)
+                                            .arg(r / 10.0)
+                                            .arg(cosine)
+                                            .arg(c.x)));
                 }
     }
     void aMirrorShowsTheEnvironment() {
@@ -67,7 +74,8 @@ private Q_SLOTS:
         s.metalness = 1;
         s.roughness = 0;
         const Vec3 c = shade(s, facing(0.9f), *light, 0);
-        QVERIFY(std::fabs(c.x - 0.25f) < 0.01f && std::fabs(c.y - 0.5f) < 0.02f && std::fabs(c.z - 0.75f) < 0.02f);
+        QVERIFY(std::fabs(c.x - 0.25f) < 0.01f && std::fabs(c.y - 0.5f) < 0.02f &&
+                std::fabs(c.z - 0.75f) < 0.02f);
     }
     void theSplitSumMeetsItsLimits() {
         // A mirror reflects all (scale + bias = 1); Schlick's Fresnel at the normal of a mirror has no bias.
@@ -114,7 +122,8 @@ private Q_SLOTS:
         const Vec3 expected = normalised({0, 1, -1});
         QVERIFY(dot(light->keyDirection(), expected) > 0.999f);
         // 4 pixels of 1000, less the part that stays in the picture.
-        const double solid = 4 * std::sin(0.25 * std::numbers::pi) * std::numbers::pi * 2 * std::numbers::pi / (64 * 32);
+        const double solid =
+            4 * std::sin(0.25 * std::numbers::pi) * std::numbers::pi * 2 * std::numbers::pi / (64 * 32);
         QVERIFY(std::fabs(static_cast<double>(light->keyIrradiance().x) - 1000 * solid) < 40 * solid * 5);
         // What is left is even: the diffuse from below is the 0.1 of everywhere.
         QVERIFY(std::fabs(light->diffuse({0, -1, 0}).x - 0.1f) < 0.02f);
@@ -124,7 +133,9 @@ private Q_SLOTS:
         const std::filesystem::path file = folder.filePath(QStringLiteral("a.png")).toStdString();
         QVERIFY(writePicture(file, 8, 8, 3, [](int, int, int) { return 9; }).has_value());
         const auto light = Environment::load(file);
-        QVERIFY(QString::fromStdString(light.error().sentence).contains(QStringLiteral("is not an environment: it must be a half or float picture twice as wide as high")));
+        QVERIFY(QString::fromStdString(light.error().sentence)
+                    .contains(QStringLiteral(
+                        "is not an environment: it must be a half or float picture twice as wide as high")));
     }
     void demoEnvironmentsAreSound() {
         for (const std::string& name : stemsIn(kData / "environments", {".exr"})) {
@@ -140,9 +151,11 @@ private Q_SLOTS:
         const Picture p = toDisplay({{0.18f, 0.0f, 1.0f}, {2, -1, 0.5f}}, 2, 1, 0, "standard");
         QCOMPARE(p.pixels[0], 0xFF000000u | 118u << 16 | 0u << 8 | 255u);
         QCOMPARE(p.pixels[1], 0xFF000000u | 255u << 16 | 0u << 8 | 188u);
-        QCOMPARE(toDisplay({{0.25f, 0.25f, 0.25f}}, 1, 1, 1, "standard").pixels[0] & 255u, 188u);  // one stop up
+        QCOMPARE(toDisplay({{0.25f, 0.25f, 0.25f}}, 1, 1, 1, "standard").pixels[0] & 255u,
+                 188u);  // one stop up
         QVERIFY((toDisplay({{4, 4, 4}}, 1, 1, 0, "soft").pixels[0] & 255u) < 255u);
-        QCOMPARE(toDisplay({{0.3f, 0.3f, 0.3f}}, 1, 1, 0, "soft").pixels[0], toDisplay({{0.3f, 0.3f, 0.3f}}, 1, 1, 0, "standard").pixels[0]);
+        QCOMPARE(toDisplay({{0.3f, 0.3f, 0.3f}}, 1, 1, 0, "soft").pixels[0],
+                 toDisplay({{0.3f, 0.3f, 0.3f}}, 1, 1, 0, "standard").pixels[0]);
     }
     void thePreviewGoesFromCoarseToFine() {
         Preview preview(kData / "models", kData / "environments");
@@ -152,7 +165,8 @@ private Q_SLOTS:
         QVERIFY(coarse.has_value());
         QCOMPARE(coarse->width, 40);
         std::vector<Picture> fine;
-        for (int stage = 1; stage <= Preview::kLastStage; ++stage) fine.push_back(*preview.render(r, resources, stage));
+        for (int stage = 1; stage <= Preview::kLastStage; ++stage)
+            fine.push_back(*preview.render(r, resources, stage));
         QCOMPARE(fine[0].width, 120);
         QVERIFY(preview.problems().empty());
         // The passes converge: the last two differ less than the first two.
@@ -176,7 +190,9 @@ private Q_SLOTS:
         r.project = colourThrough({0.25f, 0.5f, 0.75f}, step("t", "hsv-shift"));
         r.lookHere = LookHere{"base", "source", ""};
         const Picture p = *preview.render(r, Resources(kData), 1);
-        const std::uint32_t expected = 0xFF000000u | static_cast<std::uint32_t>(toByte(linearToSrgb(0.25f))) << 16 | static_cast<std::uint32_t>(toByte(linearToSrgb(0.5f))) << 8 | toByte(linearToSrgb(0.75f));
+        const std::uint32_t expected =
+            0xFF000000u | static_cast<std::uint32_t>(toByte(linearToSrgb(0.25f))) << 16 |
+            static_cast<std::uint32_t>(toByte(linearToSrgb(0.5f))) << 8 | toByte(linearToSrgb(0.75f));
         QCOMPARE(p.pixels[static_cast<std::size_t>(60 * 120 + 58)], expected);
     }
     void whatIsMissingIsASentence() {

@@ -12,10 +12,13 @@ using namespace kettle::test;
 namespace {
 
 Step blend(const char* mode, ControlValue over, double amount = 1) {
-    return step("mix", "blend", {{"mode", std::string(mode)}, {"amount", amount}}, {{"over", constantFeed(std::move(over))}});
+    return step("mix", "blend", {{"mode", std::string(mode)}, {"amount", amount}},
+                {{"over", constantFeed(std::move(over))}});
 }
 
-float scalar(const char* mode, double under, double over, double amount = 1) { return evaluate(valueThrough(under, blend(mode, over, amount)))[0]; }
+float scalar(const char* mode, double under, double over, double amount = 1) {
+    return evaluate(valueThrough(under, blend(mode, over, amount)))[0];
+}
 
 }  // namespace
 
@@ -28,7 +31,10 @@ private Q_SLOTS:
         QTest::addColumn<double>("under");
         QTest::addColumn<double>("over");
         QTest::addColumn<double>("result");
-        const auto row = [](const char* mode, double u, double o, double r) { QTest::newRow(qPrintable(QStringLiteral("%1 %2 %3").arg(QString::fromUtf8(mode)).arg(u).arg(o))) << QString::fromUtf8(mode) << u << o << r; };
+        const auto row = [](const char* mode, double u, double o, double r) {
+            QTest::newRow(qPrintable(QStringLiteral("%1 %2 %3").arg(QString::fromUtf8(mode)).arg(u).arg(o)))
+                << QString::fromUtf8(mode) << u << o << r;
+        };
         // W3C Compositing and Blending level 1, 10.1: B(cb, cs) at greys, ends and beyond.
         row("normal", 0.2, 0.7, 0.7);
         row("multiply", 0.5, 0.5, 0.25);
@@ -52,12 +58,15 @@ private Q_SLOTS:
         QFETCH(double, result);
         QVERIFY(near(scalar(mode.toUtf8().constData(), under, over), static_cast<float>(result)));
     }
-    void amountMixesTowardsTheMode() { QVERIFY(near(scalar("multiply", 0.8, 0.5, 0.35), 0.8f + 0.35f * (0.4f - 0.8f))); }
+    void amountMixesTowardsTheMode() {
+        QVERIFY(near(scalar("multiply", 0.8, 0.5, 0.35), 0.8f + 0.35f * (0.4f - 0.8f)));
+    }
 
     void amountZeroIsUnderBitForBitInEveryMode() {
         for (const Choice& mode : findStepSpec("blend")->findControl("mode")->choices)
             for (const float under : {0.1f, -3.5f, 0.333333f, 1e20f}) {
-                Project p = colourThrough({under, under, under}, blend(mode.id.c_str(), Colour{0.7f, 0.1f, 2}, 0));
+                Project p =
+                    colourThrough({under, under, under}, blend(mode.id.c_str(), Colour{0.7f, 0.1f, 2}, 0));
                 QCOMPARE(evaluate(p)[0], under);
                 p = colourThrough({under, under, under}, blend(mode.id.c_str(), Colour{0.7f, 0.1f, 2}, 1));
                 p.lines[0].edit().steps[1].edit().feeds["mask"] = constantFeed(0.0);
@@ -68,13 +77,15 @@ private Q_SLOTS:
         // Display-encoded 0.5 on a colour line, 0.5 on a grey line.
         const float mid = srgbToLinear(0.5f);
         for (const float under : {0.02f, 0.2f, 0.6f, 0.95f}) {
-            const auto out = evaluate(colourThrough({under, under / 2, 0.5f}, blend("overlay", Colour{mid, mid, mid})));
+            const auto out =
+                evaluate(colourThrough({under, under / 2, 0.5f}, blend("overlay", Colour{mid, mid, mid})));
             QVERIFY2(near(out, {under, under / 2, 0.5f}, 1e-5f), words(out).c_str());
             QVERIFY(near(scalar("overlay", under, 0.5), under));
         }
     }
     void aGreyLineOverAColourLineIsNeutralAtAHalfToo() {
-        Project p = colourThrough({0.3f, 0.1f, 0.7f}, step("mix", "blend", {{"mode", std::string("overlay")}}, {{"over", feed("grain")}}));
+        Project p = colourThrough({0.3f, 0.1f, 0.7f}, step("mix", "blend", {{"mode", std::string("overlay")}},
+                                                           {{"over", feed("grain")}}));
         p.lines.emplace_back(line("grain", Kind::Scalar, "", {step("g", "value", {{"value", 0.5}})}));
         const auto out = evaluate(p);
         QVERIFY2(near(out, {0.3f, 0.1f, 0.7f}, 1e-5f), words(out).c_str());
@@ -84,8 +95,11 @@ private Q_SLOTS:
         const Step over = blend("overlay", 0.5), multiply = blend("multiply", 0.5);
         Step fixed = over;
         fixed.controls["space"] = std::string("linear");
-        const auto reason = [&](const Step& s, Kind kind) { return QString::fromStdString(blendSpaceReason(StepView(spec, s, kind))); };
-        QCOMPARE(reason(over, Kind::Colour), QStringLiteral("display-encoded: contrast mode on a colour line"));
+        const auto reason = [&](const Step& s, Kind kind) {
+            return QString::fromStdString(blendSpaceReason(StepView(spec, s, kind)));
+        };
+        QCOMPARE(reason(over, Kind::Colour),
+                 QStringLiteral("display-encoded: contrast mode on a colour line"));
         QCOMPARE(reason(multiply, Kind::Colour), QStringLiteral("linear light: light adds up so"));
         QCOMPARE(reason(over, Kind::Scalar), QStringLiteral("raw numbers: not a colour line"));
         QCOMPARE(reason(fixed, Kind::Colour), QStringLiteral("linear light: chosen"));
@@ -106,9 +120,14 @@ private Q_SLOTS:
         for (const Choice& mode : findStepSpec("blend")->findControl("mode")->choices)
             for (const double u : {-1e4, -1.0, 0.0, 0.5, 1.0, 50.0, 1e4})
                 for (const double o : {-1e4, 0.0, 1.0, 1e4}) {
-                    const float y = scalar(mode.id.c_str(), u, o), next = scalar(mode.id.c_str(), u + 1e-3 * std::max(1.0, std::fabs(u)), o);
+                    const float y = scalar(mode.id.c_str(), u, o),
+                                next = scalar(mode.id.c_str(), u + 1e-3 * std::max(1.0, std::fabs(u)), o);
                     QVERIFY2(std::isfinite(y), mode.id.c_str());
-                    QVERIFY(std::fabs(next - y) <= 0.01f * (std::fabs(y) + static_cast<float>(std::fabs(o)) * static_cast<float>(std::max(1.0, std::fabs(u))) + 1));
+                    QVERIFY(std::fabs(next - y) <=
+                            0.01f * (std::fabs(y) +
+                                     static_cast<float>(std::fabs(o)) *
+                                         static_cast<float>(std::max(1.0, std::fabs(u))) +
+                                     1));
                 }
     }
     void ownTransparencyJoinsTheMask() {
@@ -120,9 +139,11 @@ private Q_SLOTS:
     void nothingJoinedChangesNothingAndSaysSo() {
         const StepSpec& spec = *findStepSpec("blend");
         const Step s = step("mix", "blend");
-        QCOMPARE(QString::fromStdString(spec.noEffect(StepView(spec, s, Kind::Colour))), QStringLiteral("nothing is joined to over"));
+        QCOMPARE(QString::fromStdString(spec.noEffect(StepView(spec, s, Kind::Colour))),
+                 QStringLiteral("nothing is joined to over"));
         QVERIFY(near(evaluate(colourThrough({0.1f, 0.2f, 0.3f}, s)), {0.1f, 0.2f, 0.3f}, 0));
-        QCOMPARE(QString::fromStdString(spec.telling(StepView(spec, s, Kind::Colour))), QStringLiteral("normal 1.00"));
+        QCOMPARE(QString::fromStdString(spec.telling(StepView(spec, s, Kind::Colour))),
+                 QStringLiteral("normal 1.00"));
     }
 };
 

@@ -12,26 +12,38 @@ using namespace kettle::test;
 
 namespace {
 
-Step levels(Controls controls) { return step("t", "levels", std::move(controls)); }
-float level(double x, Controls controls) { return evaluate(valueThrough(x, levels(std::move(controls))))[0]; }
+Step levels(Controls controls) {
+    return step("t", "levels", std::move(controls));
+}
+float level(double x, Controls controls) {
+    return evaluate(valueThrough(x, levels(std::move(controls))))[0];
+}
 
 Ramp greyRamp(RampInterpolation interpolation) {
     Ramp r;
-    r.stops = {{0.1f, {0, 0, 0}}, {0.35f, {0.25f, 0.25f, 0.25f}}, {0.6f, {0.8f, 0.8f, 0.8f}}, {0.9f, {1, 1, 1}}};
+    r.stops = {
+        {0.1f, {0, 0, 0}}, {0.35f, {0.25f, 0.25f, 0.25f}}, {0.6f, {0.8f, 0.8f, 0.8f}}, {0.9f, {1, 1, 1}}};
     r.interpolation = interpolation;
     return r;
 }
 
 Ramp colourRamp(RampInterpolation interpolation, RampMixing mixing) {
     Ramp r;
-    r.stops = {{0, {0.02f, 0.01f, 0.2f}}, {0.3f, {0.6f, 0.1f, 0.05f}}, {0.5f, {0.9f, 0.6f, 0.1f}}, {0.5f, {0.1f, 0.7f, 0.4f}}, {1, {1, 1, 0.8f}}};
+    r.stops = {{0, {0.02f, 0.01f, 0.2f}},
+               {0.3f, {0.6f, 0.1f, 0.05f}},
+               {0.5f, {0.9f, 0.6f, 0.1f}},
+               {0.5f, {0.1f, 0.7f, 0.4f}},
+               {1, {1, 1, 0.8f}}};
     r.interpolation = interpolation;
     r.mixing = mixing;
     return r;
 }
 
-constexpr RampInterpolation kShapes[] = {RampInterpolation::Hold, RampInterpolation::Linear, RampInterpolation::Smooth, RampInterpolation::Spline, RampInterpolation::SoftSpline};
-constexpr RampMixing kMixings[] = {RampMixing::Linear, RampMixing::Encoded, RampMixing::HsvShort, RampMixing::HsvLong, RampMixing::Oklab};
+constexpr RampInterpolation kShapes[] = {RampInterpolation::Hold, RampInterpolation::Linear,
+                                         RampInterpolation::Smooth, RampInterpolation::Spline,
+                                         RampInterpolation::SoftSpline};
+constexpr RampMixing kMixings[] = {RampMixing::Linear, RampMixing::Encoded, RampMixing::HsvShort,
+                                   RampMixing::HsvLong, RampMixing::Oklab};
 
 }  // namespace
 
@@ -62,12 +74,15 @@ private Q_SLOTS:
         QVERIFY(near(evaluate(colourThrough({x, x, x}, s))[0], srgbToLinear(0.5f), 5e-6f));
     }
     void invertTurnsGlossIntoRoughness() {
-        QVERIFY(near(evaluate(valueThrough(0.8, step("t", "invert", {{"from", std::string("gloss")}})))[0], 0.2f));
+        QVERIFY(near(evaluate(valueThrough(0.8, step("t", "invert", {{"from", std::string("gloss")}})))[0],
+                     0.2f));
         const float grey = srgbToLinear(0.3f);
-        QVERIFY(near(evaluate(colourThrough({grey, 0, 1}, step("t", "invert"))), {srgbToLinear(0.7f), 1, 0}, 1e-5f));
+        QVERIFY(near(evaluate(colourThrough({grey, 0, 1}, step("t", "invert"))), {srgbToLinear(0.7f), 1, 0},
+                     1e-5f));
         const Step s = step("t", "invert", {{"from", std::string("gloss")}});
         const StepSpec& spec = *findStepSpec("invert");
-        QCOMPARE(QString::fromStdString(spec.telling(StepView(spec, s, Kind::Scalar))), QStringLiteral("from gloss"));
+        QCOMPARE(QString::fromStdString(spec.telling(StepView(spec, s, Kind::Scalar))),
+                 QStringLiteral("from gloss"));
     }
     void greyRampsAgreeWithThePlainRampEverywhere() {
         for (const RampInterpolation shape : kShapes) {
@@ -87,15 +102,23 @@ private Q_SLOTS:
                 const RampCurve curve = compileRamp(ramp);
                 for (int i = 0; i <= 40; ++i) {
                     const float x = static_cast<float>(i) / 40;
-                    const auto y = evaluate(colourThrough({x, 0, 0}, step("t", "ramp-remap", {{"ramp", ramp}, {"reads", std::string("red")}, {"scale", std::string("linear")}})));
-                    QVERIFY2(near(y, rampAt(curve, x), 2e-5f), (std::string(nameOf(shape)) + " " + nameOf(mixing) + " " + words(y)).c_str());
+                    const auto y =
+                        evaluate(colourThrough({x, 0, 0}, step("t", "ramp-remap",
+                                                               {{"ramp", ramp},
+                                                                {"reads", std::string("red")},
+                                                                {"scale", std::string("linear")}})));
+                    QVERIFY2(near(y, rampAt(curve, x), 2e-5f),
+                             (std::string(nameOf(shape)) + " " + nameOf(mixing) + " " + words(y)).c_str());
                 }
             }
     }
     void rampsReadWhatTheyAreTold() {
         Ramp ramp;  // black to white
         const auto read = [&](const char* what, const char* scale) {
-            return evaluate(colourThrough({0.5f, 0.25f, 0.125f}, step("t", "ramp-remap", {{"ramp", ramp}, {"reads", std::string(what)}, {"scale", std::string(scale)}})))[0];
+            return evaluate(colourThrough(
+                {0.5f, 0.25f, 0.125f},
+                step("t", "ramp-remap",
+                     {{"ramp", ramp}, {"reads", std::string(what)}, {"scale", std::string(scale)}})))[0];
         };
         QVERIFY(near(read("red", "linear"), 0.5f));
         QVERIFY(near(read("green", "linear"), 0.25f));
@@ -114,14 +137,16 @@ private Q_SLOTS:
         QCOMPARE(evaluate(valueThrough(0.6, s))[0], 0.6f);
     }
     void infiniteInputMeetsTheEnds() {
-        Project p = valueThrough(0.5, step("t", "ramp-remap", {{"ramp", greyRamp(RampInterpolation::Spline)}}));
+        Project p =
+            valueThrough(0.5, step("t", "ramp-remap", {{"ramp", greyRamp(RampInterpolation::Spline)}}));
         p.lines[0].edit().steps[0].edit().controls["value"] = 1e38;
         QCOMPARE(evaluate(p)[0], 1.0f);
         p.lines[0].edit().steps[0].edit().controls["value"] = -1e38;
         QCOMPARE(evaluate(p)[0], 0.0f);
     }
     void sourcesGiveTheirConstants() {
-        QVERIFY(near(evaluate(colourThrough({0.1f, 0.2f, 0.3f}, step("t", "levels"))), {0.1f, 0.2f, 0.3f}, 0));
+        QVERIFY(
+            near(evaluate(colourThrough({0.1f, 0.2f, 0.3f}, step("t", "levels"))), {0.1f, 0.2f, 0.3f}, 0));
         QCOMPARE(evaluate(colourThrough({0.1f, 0.2f, 0.3f}, step("t", "levels")))[3], 1.0f);
         QCOMPARE(evaluate(valueThrough(3.5, levels({{"limit", false}})))[0], 3.5f);
     }
@@ -140,12 +165,17 @@ private Q_SLOTS:
         }
     }
     void controlsOfTheWrongTypeFallBackToTheDefault() {
-        const Step s = step("t", "hsv-shift", {{"hue", std::string("red")}, {"saturation", std::nan("")}, {"works-in", std::string("sideways")}});
+        const Step s = step("t", "hsv-shift",
+                            {{"hue", std::string("red")},
+                             {"saturation", std::nan("")},
+                             {"works-in", std::string("sideways")}});
         const StepView v(*findStepSpec("hsv-shift"), s, Kind::Colour);
         QCOMPARE(v.number("hue"), 0.0);
         QCOMPARE(v.number("saturation"), 1.0);
         QCOMPARE(v.choice("works-in"), std::string("linear"));
-        QCOMPARE(QString::fromStdString(*checkControl(*findStepSpec("hsv-shift")->findControl("works-in"), std::string("sideways"))), QStringLiteral("should be one of linear, encoded"));
+        QCOMPARE(QString::fromStdString(*checkControl(*findStepSpec("hsv-shift")->findControl("works-in"),
+                                                      std::string("sideways"))),
+                 QStringLiteral("should be one of linear, encoded"));
     }
 };
 

@@ -11,7 +11,8 @@ using namespace kettle::test;
 namespace {
 
 Step shift(double hue, double saturation = 1, double value = 1, double amount = 1) {
-    return step("shift", "hsv-shift", {{"hue", hue}, {"saturation", saturation}, {"value", value}, {"amount", amount}});
+    return step("shift", "hsv-shift",
+                {{"hue", hue}, {"saturation", saturation}, {"value", value}, {"amount", amount}});
 }
 
 #define VERIFY_NEAR(actual, expected) QVERIFY2(near(actual, expected), words(actual).c_str())
@@ -22,8 +23,12 @@ class HsvShiftTest final : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
-    void aThirdOfATurnTakesRedToGreen() { VERIFY_NEAR(evaluate(colourThrough({1, 0, 0}, shift(120))), (Vec3{0, 1, 0})); }
-    void backwardsTakesRedToBlue() { VERIFY_NEAR(evaluate(colourThrough({1, 0, 0}, shift(-120))), (Vec3{0, 0, 1})); }
+    void aThirdOfATurnTakesRedToGreen() {
+        VERIFY_NEAR(evaluate(colourThrough({1, 0, 0}, shift(120))), (Vec3{0, 1, 0}));
+    }
+    void backwardsTakesRedToBlue() {
+        VERIFY_NEAR(evaluate(colourThrough({1, 0, 0}, shift(-120))), (Vec3{0, 0, 1}));
+    }
     void workedByHand() {
         // (0.8, 0.4, 0.2): h 20°, s 0.75, v 0.8. Turned by 40°: h 60° -> r = g = v, b = v (1 - s).
         VERIFY_NEAR(evaluate(colourThrough({0.8f, 0.4f, 0.2f}, shift(40))), (Vec3{0.8f, 0.8f, 0.2f}));
@@ -31,10 +36,18 @@ private Q_SLOTS:
         VERIFY_NEAR(evaluate(colourThrough({0.8f, 0.4f, 0.2f}, shift(0, 0.5))), (Vec3{0.8f, 0.6f, 0.5f}));
         VERIFY_NEAR(evaluate(colourThrough({0.8f, 0.4f, 0.2f}, shift(0, 1, 0.5))), (Vec3{0.4f, 0.2f, 0.1f}));
     }
-    void saturationIsLimitedToOne() { VERIFY_NEAR(evaluate(colourThrough({0.8f, 0.4f, 0.2f}, shift(0, 9))), (Vec3{0.8f, 0.8f / 3, 0})); }
-    void greysKeepTheirPlace() { VERIFY_NEAR(evaluate(colourThrough({0.3f, 0.3f, 0.3f}, shift(77, 1.5))), (Vec3{0.3f, 0.3f, 0.3f})); }
-    void aFullTurnChangesNothing() { VERIFY_NEAR(evaluate(colourThrough({0.2f, -0.1f, 0.9f}, shift(360))), (Vec3{0.2f, -0.1f, 0.9f})); }
-    void amountMixesWithTheInput() { VERIFY_NEAR(evaluate(colourThrough({1, 0, 0}, shift(120, 1, 1, 0.25))), (Vec3{0.75f, 0.25f, 0})); }
+    void saturationIsLimitedToOne() {
+        VERIFY_NEAR(evaluate(colourThrough({0.8f, 0.4f, 0.2f}, shift(0, 9))), (Vec3{0.8f, 0.8f / 3, 0}));
+    }
+    void greysKeepTheirPlace() {
+        VERIFY_NEAR(evaluate(colourThrough({0.3f, 0.3f, 0.3f}, shift(77, 1.5))), (Vec3{0.3f, 0.3f, 0.3f}));
+    }
+    void aFullTurnChangesNothing() {
+        VERIFY_NEAR(evaluate(colourThrough({0.2f, -0.1f, 0.9f}, shift(360))), (Vec3{0.2f, -0.1f, 0.9f}));
+    }
+    void amountMixesWithTheInput() {
+        VERIFY_NEAR(evaluate(colourThrough({1, 0, 0}, shift(120, 1, 1, 0.25))), (Vec3{0.75f, 0.25f, 0}));
+    }
     void amountZeroIsTheInputBitForBit() {
         const auto out = evaluate(colourThrough({0.123f, -0.4f, 7}, shift(50, 0.2, 3, 0)));
         QCOMPARE(out[0], 0.123f);
@@ -50,7 +63,8 @@ private Q_SLOTS:
     }
     void aLineAsMaskReadsTheChosenComponent() {
         Project p = colourThrough({1, 0, 0}, shift(120));
-        p.lines.emplace_back(line("m", Kind::Colour, "", {step("m1", "colour", {{"colour", Colour{0.25f, 1, 0}}})}));
+        p.lines.emplace_back(
+            line("m", Kind::Colour, "", {step("m1", "colour", {{"colour", Colour{0.25f, 1, 0}}})}));
         p.lines[0].edit().steps[1].edit().feeds["mask"] = feed("m", "", "red");
         VERIFY_NEAR(evaluate(p), (Vec3{0.75f, 0.25f, 0}));
         p.lines[0].edit().steps[1].edit().feeds["mask"] = feed("m", "", "green");
@@ -78,7 +92,9 @@ private Q_SLOTS:
     }
     void itSaysWhyNothingHappens() {
         const StepSpec& spec = *findStepSpec("hsv-shift");
-        const auto why = [&](const Step& s) { return QString::fromStdString(spec.noEffect(StepView(spec, s, Kind::Colour))); };
+        const auto why = [&](const Step& s) {
+            return QString::fromStdString(spec.noEffect(StepView(spec, s, Kind::Colour)));
+        };
         QCOMPARE(why(shift(0)), QStringLiteral("hue, saturation and value are neutral"));
         QCOMPARE(why(shift(30, 1, 1, 0)), QStringLiteral("the amount is 0"));
         Step masked = shift(30);
@@ -89,8 +105,10 @@ private Q_SLOTS:
     void theCardTellsTheHue() {
         const StepSpec& spec = *findStepSpec("hsv-shift");
         const Step turned = shift(24), back = shift(-30);
-        QCOMPARE(QString::fromStdString(spec.telling(StepView(spec, turned, Kind::Colour))), QStringLiteral("hue +24°"));
-        QCOMPARE(QString::fromStdString(spec.telling(StepView(spec, back, Kind::Colour))), QStringLiteral("hue -30°"));
+        QCOMPARE(QString::fromStdString(spec.telling(StepView(spec, turned, Kind::Colour))),
+                 QStringLiteral("hue +24°"));
+        QCOMPARE(QString::fromStdString(spec.telling(StepView(spec, back, Kind::Colour))),
+                 QStringLiteral("hue -30°"));
     }
 };
 

@@ -1,0 +1,232 @@
+// How the board looks: ribbons, elbows, caps, heads, cards and flags. What the pointer and the keys do is in
+// board_view.cpp.
+#include <QPainter>
+#include <QPainterPath>
+#include <algorithm>
+
+#include "app/board/board_view.h"
+#include "app/style/theme.h"
+
+namespace kettle {
+
+using namespace board;
+
+void BoardView::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setRenderHint(QPainter::SmoothPixmapTransform);
+    p.fillRect(rect(), theme::kPaper);
+    p.scale(m_zoom, m_zoom);
+    for (const RibbonPlace& r : m_layout.ribbons) paintRibbon(p, r.rect, r.step);
+    for (const ElbowPlace& e : m_layout.elbows) paintElbow(p, e);
+    for (const CapPlace& c : m_layout.caps) paintCap(p, c);
+    for (const HeadPlace& h : m_layout.heads) paintHead(p, h);
+    for (const CardPlace& c : m_layout.cards) paintCard(p, c);
+    for (const FlagPlace& f : m_layout.flags) paintFlag(p, f);
+    if (m_layout.heads.empty()) {
+        p.setFont(theme::font(13));
+        p.setPen(theme::kQuiet);
+        p.drawText(
+            QRectF(0, 0, width() / m_zoom, height() / m_zoom), Qt::AlignCenter,
+            tr("No lines yet. Bring in a folder of finished maps (Ctrl+B), or open a project (Ctrl+O)."));
+    }
+    if (!m_hasHover) return;
+    for (const RibbonPlace& r : m_layout.ribbons) {
+        if (r.line != m_hoverLine || r.gapIndex != m_hoverGap) continue;
+        const QPoint c = plusCentre(r);
+        p.setPen(QPen(theme::kAccent, 1.2));
+        p.setBrush(theme::kCard);
+        p.drawEllipse(c, 9, 9);
+        p.drawLine(c - QPoint(4, 0), c + QPoint(4, 0));
+        p.drawLine(c - QPoint(0, 4), c + QPoint(0, 4));
+    }
+}
+
+void BoardView::paintRibbon(QPainter& p, const QRect& r, const std::string& step) const {
+    const CardPicture* picture = pictureOf(step);
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing, false);
+    if (picture == nullptr || picture->ribbon.empty()) {
+        p.fillRect(r, theme::kHairline);
+    } else {
+        const auto rows = picture->ribbon.size();
+        for (std::size_t i = 0; i < rows; ++i) {
+            const double h = static_cast<double>(r.height()) / static_cast<double>(rows);
+            p.fillRect(QRectF(r.x(), r.y() + h * static_cast<double>(i), r.width(), h),
+                       QColor::fromRgb(picture->ribbon[i]));
+        }
+    }
+    p.restore();
+}
+
+void BoardView::paintElbow(QPainter& p, const ElbowPlace& e) const {
+    QPainterPath path(e.from);
+    const int y = e.from.y();
+    path.cubicTo(QPointF(e.to.x() - 4, y), QPointF(e.to.x(), y - 4), QPointF(e.to.x(), y - 14));
+    path.lineTo(e.to);
+    const CardPicture* picture = pictureOf(e.step);
+    const auto tone = [&](std::size_t i) {
+        return picture != nullptr && !picture->ribbon.empty()
+                   ? QColor::fromRgb(picture->ribbon[std::min(i, picture->ribbon.size() - 1)])
+                   : theme::kHairline;
+    };
+    // The ribbon bends as bands one beside the other: light outside, dark inside.
+    p.setBrush(Qt::NoBrush);
+    for (const auto& [width, row] : {std::pair<int, std::size_t>{14, 1}, {10, 4}, {6, 8}, {2, 11}}) {
+        p.setPen(QPen(tone(row), width, Qt::SolidLine, Qt::FlatCap, Qt::RoundJoin));
+        p.drawPath(path);
+    }
+    p.setFont(theme::font(11));
+    p.setPen(theme::kQuiet);
+    p.drawText(QPoint(e.to.x() + 12, y - 8), e.name);
+}
+
+void BoardView::paintCap(QPainter& p, const CapPlace& c) const {
+    const Line* line = m_session.project().findLine(c.line);
+    QPainterPath shape;
+    const QRectF r = c.rect;
+    shape.moveTo(r.topLeft());
+    shape.arcTo(QRectF(r.left() - r.width(), r.top(), r.width() * 2, r.height()), 90, -180);
+    shape.closeSubpath();
+    const CardPicture* picture = pictureOf(c.step);
+    p.save();
+    if (line != nullptr && line->channel.empty()) {
+        p.setBrush(theme::kPaper);  // a shared line ends open: others read it
+    } else if (picture != nullptr && !picture->thumbnail.isNull()) {
+        p.setClipPath(shape);
+        p.drawImage(r, picture->thumbnail,
+                    QRectF(picture->thumbnail.width() * 0.35, 0, picture->thumbnail.height() * 0.73,
+                           picture->thumbnail.height()));
+        p.setClipping(false);
+    } else {
+        p.setBrush(theme::kHairline);
+    }
+    p.setPen(QPen(theme::kEdge, 1));
+    p.drawPath(shape);
+    p.restore();
+}
+
+void BoardView::paintHead(QPainter& p, const HeadPlace& h) const {
+    const Line* line = m_session.project().findLine(h.line);
+    if (line == nullptr) return;
+    const bool lit = h.line == m_litLine;
+    p.setPen(lit ? theme::kAccent : theme::kInk);
+    p.setFont(theme::font(12, true));
+    const QRect text = h.rect.adjusted(4, 10, -4, 0);
+    p.drawText(text, Qt::AlignLeft | Qt::AlignTop,
+               p.fontMetrics().elidedText(QString::fromStdString(line->name), Qt::ElideRight, text.width()));
+    p.setFont(theme::font(11));
+    p.setPen(theme::kQuiet);
+    QString about = line->kind == Kind::Colour   ? tr("colour")
+                    : line->kind == Kind::Scalar ? tr("grey, raw")
+                                                 : tr("normal, raw");
+    if (!line->steps.empty() && line->steps.front()->type == "map") {
+        const Step& source = *line->steps.front();
+        const TextureSet* set = m_session.project().findSet(source.set);
+        const Map* map = set != nullptr ? findMap(*set, source.role) : nullptr;
+        if (map != nullptr && line->kind == Kind::Colour)
+            about = map->encoding == "auto" ? tr("sRGB, automatic") : QString::fromStdString(map->encoding);
+    }
+    if (line->channel.empty()) about += QStringLiteral("\n") + tr("shared line");
+    p.drawText(text.adjusted(0, 18, 0, 0), Qt::AlignLeft | Qt::AlignTop, about);
+}
+
+void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
+    const auto shown = m_session.shownStep(c.step);
+    if (!shown) return;
+    const StepSpec* spec = findStepSpec(shown->type);
+    const Line* line = m_session.project().findLine(c.line);
+    const bool selected = c.step == m_session.selectedStep();
+    const QRectF r = QRectF(c.rect).adjusted(0.5, 0.5, -0.5, -0.5);
+    const int thumb = c.isSmall ? kSmallThumbHeight : kThumbHeight;
+    QPainterPath outline;
+    outline.addRoundedRect(r, theme::kCorner, theme::kCorner);
+    p.save();
+    p.fillPath(outline, theme::kCard);
+    p.setClipPath(outline);
+    const QRectF picture(r.left(), r.top(), r.width(), thumb);
+    if (const CardPicture* made = pictureOf(c.step); made != nullptr && !made->thumbnail.isNull()) {
+        const double tall = made->thumbnail.width() * picture.height() / picture.width();
+        p.drawImage(picture, made->thumbnail,
+                    QRectF(0, (made->thumbnail.height() - tall) / 2, made->thumbnail.width(), tall));
+    } else {
+        p.fillRect(picture, theme::kHairline);
+    }
+    if (shown->bypass) {
+        p.fillRect(picture, QColor(237, 237, 237, 150));
+        p.setPen(QPen(theme::kQuiet, 1));
+        for (int x = -thumb; x < kCardWidth; x += 8)
+            p.drawLine(QPointF(r.left() + x, r.top() + thumb), QPointF(r.left() + x + thumb, r.top()));
+    }
+    p.setPen(QPen(theme::kHairline, 1));
+    p.drawLine(QPointF(r.left(), r.top() + thumb), QPointF(r.right(), r.top() + thumb));
+    p.setClipping(false);
+
+    const QRect text = QRect(c.rect.left() + 7, c.rect.top() + thumb + 3, c.rect.width() - 12, 16);
+    p.setFont(theme::font(11));
+    p.setPen(theme::kInk);
+    const QString name =
+        spec != nullptr ? QString::fromStdString(spec->name) : QString::fromStdString(shown->type);
+    p.drawText(text, Qt::AlignLeft | Qt::AlignVCenter,
+               p.fontMetrics().elidedText(name, Qt::ElideRight, text.width()));
+    if (c.isSmall && spec != nullptr && line != nullptr) {
+        const int used = p.fontMetrics().horizontalAdvance(name) + 6;
+        const QString telling = QString::fromStdString(spec->telling(StepView(*spec, *shown, line->kind)));
+        p.setPen(theme::kQuiet);
+        p.drawText(text.adjusted(used, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(telling, Qt::ElideRight, text.width() - used));
+    }
+    if (!c.isSmall && spec != nullptr && line != nullptr) {
+        const StepView view(*spec, *shown, line->kind);
+        const QString reason = spec->noEffect ? QString::fromStdString(spec->noEffect(view)) : QString();
+        QString telling = QString::fromStdString(spec->telling(view));
+        if (shown->bypass)
+            telling = tr("bypassed");
+        else if (!reason.isEmpty())
+            telling = tr("no effect");
+        p.setPen(theme::kQuiet);
+        p.drawText(text.translated(0, 15), Qt::AlignLeft | Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(telling, Qt::ElideRight, text.width()));
+    }
+    const auto& here = m_session.lookHere();
+    if (here && here->after == c.step) {
+        const QRectF tag(r.left() + 5, r.top() + 5, 42, 15);
+        p.setPen(Qt::NoPen);
+        p.setBrush(theme::kInk);
+        p.drawRoundedRect(tag, 4, 4);
+        p.setPen(theme::kCard);
+        p.setFont(theme::font(10));
+        p.drawText(tag, Qt::AlignCenter, tr("shown"));
+    }
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(selected ? theme::kAccent : theme::kHairline, selected ? 2 : 1));
+    p.drawPath(outline);
+    if (selected && hasFocus()) {
+        p.setPen(QPen(theme::kAccent, 1, Qt::DotLine));
+        p.drawRoundedRect(r.adjusted(-3, -3, 3, 3), theme::kCorner + 2, theme::kCorner + 2);
+    }
+    p.restore();
+}
+
+void BoardView::paintFlag(QPainter& p, const FlagPlace& f) const {
+    const bool lit = f.line == m_litLine && !f.line.empty();
+    const QRectF r = QRectF(f.rect).adjusted(0.5, 0.5, -0.5, -0.5);
+    // A pennant: square at the card, pointed away from it.
+    QPainterPath shape;
+    shape.moveTo(r.topLeft());
+    shape.lineTo(r.right() - 7, r.top());
+    shape.lineTo(r.right(), r.center().y());
+    shape.lineTo(r.right() - 7, r.bottom());
+    shape.lineTo(r.bottomLeft());
+    shape.closeSubpath();
+    p.setPen(QPen(lit ? theme::kAccent : theme::kEdge, lit ? 2 : 1));
+    p.setBrush(theme::kCard);
+    p.drawPath(shape);
+    p.setFont(theme::font(11));
+    p.setPen(theme::kInk);
+    const QRect text = f.rect.adjusted(5, 0, -7, 0);
+    p.drawText(text, Qt::AlignLeft | Qt::AlignVCenter,
+               p.fontMetrics().elidedText(f.text, Qt::ElideRight, text.width()));
+}
+
+}  // namespace kettle
