@@ -134,6 +134,7 @@ void ExportSheet::open() {
     m_doing->clear();
     refreshSummary();
     setFixedWidth(std::min(720, parentWidget()->width() - 48));
+    layout()->activate();  // the lists are new; their room is not known before
     adjustSize();
     move((parentWidget()->width() - width()) / 2, std::max(40, (parentWidget()->height() - height()) / 2));
     show();

@@ -46,6 +46,7 @@ void LookButton::paintEvent(QPaintEvent*) {
     p.setRenderHint(QPainter::Antialiasing);
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     const QRectF r = QRectF(rect()).adjusted(1, 1, -1, -1);
+    p.fillRect(rect(), theme::kPaper);  // the thicker ring of a chosen look must not stay behind
     p.setPen(QPen(m_chosen ? theme::kAccent : theme::kHairline, m_chosen ? 2 : 1));
     p.setBrush(theme::kCard);
     p.drawRoundedRect(r, theme::kCorner, theme::kCorner);
