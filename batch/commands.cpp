@@ -1,5 +1,7 @@
 #include "batch/commands.h"
 
+#include "batch/opening.h"
+
 #include <fmt/format.h>
 
 #include <charconv>
@@ -22,26 +24,6 @@ namespace {
 
 namespace fs = std::filesystem;
 using Json = nlohmann::ordered_json;
-
-struct Opened {
-    Project project;
-    Resources resources;
-};
-
-Result<Opened> open(const std::string& file) {
-    auto project = loadProject(file);
-    if (!project) return fail(project.error());
-    return Opened{std::move(*project), Resources(fs::absolute(file).parent_path())};
-}
-
-std::string detailOf(const Error& error) {
-    return error.sentence + (error.detail.empty() ? "" : " [" + error.detail + "]");
-}
-
-fs::path dataFolder() {
-    const char* chosen = std::getenv("PALE_KETTLE_DATA");
-    return chosen != nullptr ? fs::path(chosen) : fs::path(KETTLE_DATA_DIR);
-}
 
 bool isInverted(const Project& project, const TextureSet& set, const Map& map) {
     for (const auto& line : project.lines) {

@@ -29,7 +29,13 @@ Problems printInfo(const std::string& project, bool asJson);
 Problems probeProject(const ProbeArguments& arguments);
 Problems exportProject(const ExportArguments& arguments);
 Problems takePicture(const PictureArguments& arguments);
-/// The step reference as Markdown.
-std::string stepReference();
+struct CheckArguments {
+    std::string project, look;
+    bool asJson = false;
+};
+/// Prints the findings. What is returned as problems are its errors: warnings and hints are no failure.
+Problems checkProjectFile(const CheckArguments& arguments);
+/// Writes steps.md, steps/*.png and project.schema.json into a folder.
+Problems writeDocuments(const std::string& folder);
 
 }  // namespace kettle::batch

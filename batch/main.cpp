@@ -6,6 +6,7 @@
 #include <cstdio>
 
 #include "batch/commands.h"
+#include "batch/step_reference.h"
 
 int main(int argc, char** argv) {
     using namespace kettle::batch;
@@ -59,9 +60,23 @@ int main(int argc, char** argv) {
     picturing->add_option("--size", picture.size, "WIDTHxHEIGHT");
     picturing->callback([&] { problems = takePicture(picture); });
 
+    CheckArguments checked;
+    auto* checking = app.add_subcommand("check", "Looks for what is probably wrong in a project");
+    checking->add_option("project", checked.project, "The project")->required();
+    checking->add_option("--look", checked.look, "A look's id; otherwise as received");
+    checking->add_flag("--json", checked.asJson, "As JSON");
+    checking->callback([&] { problems = checkProjectFile(checked); });
+
     app.add_subcommand("steps", "Prints the step reference as Markdown")->callback([] {
         std::fputs(stepReference().c_str(), stdout);
     });
+    app.add_subcommand("schema", "Prints the JSON Schema of a project file")->callback([] {
+        std::fputs(projectSchema().c_str(), stdout);
+    });
+    std::string documents;
+    auto* docs = app.add_subcommand("docs", "Writes the step reference, its pictures and the schema");
+    docs->add_option("folder", documents, "The folder to write to")->required();
+    docs->callback([&] { problems = writeDocuments(documents); });
 
     try {
         app.parse(argc, argv);

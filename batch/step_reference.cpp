@@ -1,7 +1,9 @@
-// The step reference (docs/steps.md), written from the catalogue's own declarations.
+#include "batch/step_reference.h"
+
 #include <fmt/format.h>
 
-#include "batch/commands.h"
+#include "core/analysis/checks.h"
+#include "core/steps/formula_parser.h"
 #include "core/steps/step.h"
 
 namespace kettle::batch {
@@ -9,11 +11,23 @@ namespace {
 
 std::string standardOf(const ControlSpec& control) {
     switch (control.type) {
-        case ControlType::Number: return fmt::format("{}{}", std::get<double>(control.standard), control.unit);
-        case ControlType::Toggle: return std::get<bool>(control.standard) ? "on" : "off";
-        case ControlType::Colour: return "mid grey";
-        case ControlType::Ramp: return "black to white";
-        case ControlType::Choice: break;
+        case ControlType::Number:
+            return fmt::format("{}{}", std::get<double>(control.standard), control.unit);
+        case ControlType::Toggle:
+            return std::get<bool>(control.standard) ? "on" : "off";
+        case ControlType::Colour:
+            return "a colour";
+        case ControlType::Triple:
+            return "measured";
+        case ControlType::Ramp:
+            return "black to white";
+        case ControlType::Curve:
+            return "straight";
+        case ControlType::Space:
+        case ControlType::Text:
+            return fmt::format("`{}`", std::get<std::string>(control.standard));
+        case ControlType::Choice:
+            break;
     }
     for (const Choice& choice : control.choices)
         if (choice.id == std::get<std::string>(control.standard)) return choice.name;
@@ -21,33 +35,62 @@ std::string standardOf(const ControlSpec& control) {
 }
 
 std::string rangeOf(const ControlSpec& control) {
-    if (control.type == ControlType::Number) return fmt::format("{} to {}{}", control.low, control.high, control.unit);
+    if (control.type == ControlType::Number)
+        return fmt::format("{} to {}{}", control.low, control.high, control.unit);
+    if (control.type == ControlType::Space) return "a space of the colour configuration";
     std::string text;
     for (const Choice& choice : control.choices)
         text += (text.empty() ? "" : ", ") + fmt::format("{} (`{}`)", choice.name, choice.id);
     return text;
 }
 
+std::string tablesOf(const StepSpec& spec) {
+    std::string text;
+    if (!spec.controls.empty())
+        text += "\n| control | id | default | range or choices | |\n|---|---|---|---|---|\n";
+    for (const ControlSpec& c : spec.controls)
+        text += fmt::format("| {} | `{}` | {} | {} | {}{} |\n", c.name, c.id, standardOf(c), rangeOf(c), c.tip,
+                            c.colourOnly ? " Colour lines only." : "");
+    if (!spec.feeds.empty()) text += "\n| feed | id | kind | |\n|---|---|---|---|\n";
+    for (const FeedSpec& f : spec.feeds)
+        text += fmt::format("| {} | `{}` | {} | {} |\n", f.name, f.id, f.kind ? nameOf(*f.kind) : "like the line",
+                            f.tip);
+    return text;
+}
+
+std::string modesTable() {
+    std::string text = "\nThe modes, each with the grain over the kettle:\n\n| | mode | id | group |\n|---|---|---|---|\n";
+    for (const BlendModeInfo& m : blendModes())
+        text += fmt::format("| ![{}](steps/blend-{}.png) | {} | `{}` | {} |\n", m.name, m.id, m.name, m.id, m.group);
+    return text;
+}
+
+std::string formulaTable() {
+    std::string text =
+        "\nA formula knows numbers, `+ - * / % ^`, comparisons, `&& || !`, `? :`, the names `in a b c d u v pi`, the "
+        "components `.r .g .b .a .h .s .v` of a colour, and:\n\n";
+    std::string list;
+    for (const std::string& form : formula::functionList()) list += (list.empty() ? "" : ", ") + fmt::format("`{}`", form);
+    return text + list + ".\n";
+}
+
 }  // namespace
 
 std::string stepReference() {
     std::string text =
-        "# The steps\n\nWritten by `pale-kettle-batch steps` from the steps' own declarations. The range is the slider's; a "
-        "typed number may exceed it.\n";
+        "# The steps\n\nWritten by `./kettle docs` from the steps' own declarations; the pictures are made by the engine "
+        "from the demo set. A range is the slider's; a typed number may exceed it.\n";
     for (const StepSpec& spec : catalogue()) {
         std::string kinds;
         for (const Kind kind : spec.kinds) kinds += (kinds.empty() ? "" : ", ") + std::string(nameOf(kind));
-        text += fmt::format("\n## {}\n\n{} Type `{}`; {} lines: {}.\n", spec.name, spec.purpose, spec.type,
-                            spec.source ? "starts" : "fits", kinds);
-        if (!spec.controls.empty())
-            text += "\n| control | id | default | range or choices | |\n|---|---|---|---|---|\n";
-        for (const ControlSpec& c : spec.controls)
-            text += fmt::format("| {} | `{}` | {} | {} | {}{} |\n", c.name, c.id, standardOf(c), rangeOf(c), c.tip,
-                                c.colourOnly ? " Colour lines only." : "");
-        if (!spec.feeds.empty()) text += "\n| feed | id | kind | |\n|---|---|---|---|\n";
-        for (const FeedSpec& f : spec.feeds)
-            text += fmt::format("| {} | `{}` | {} | {} |\n", f.name, f.id, f.kind ? nameOf(*f.kind) : "like the line", f.tip);
+        text += fmt::format("\n## {0}\n\n![{0}](steps/{1}.png)\n\n{2} Type `{1}`; {3} lines: {4}.\n", spec.name, spec.type,
+                            spec.purpose, spec.source ? "starts" : "fits", kinds);
+        text += tablesOf(spec);
+        if (spec.type == "blend") text += modesTable();
+        if (spec.type == "formula") text += formulaTable();
     }
+    text += "\n# The checks\n\nWhat the Checks and `pale-kettle-batch check` look for:\n\n";
+    for (const CheckInfo& check : checkList()) text += fmt::format("- `{}`: {}\n", check.id, check.purpose);
     return text;
 }
 

@@ -35,7 +35,7 @@ struct Chain {
                                                                                       : set == 1 ? "wear"
                                                                                                  : "grain") &&
                 s.component == component)
-                return samples.plane(maps, s);
+                return samples.plane(compiled.program, maps, s);
         std::fprintf(stderr, "The demo chain no longer reads what the bench expects.\n");
         std::exit(1);
     }

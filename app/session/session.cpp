@@ -11,11 +11,12 @@
 namespace kettle {
 namespace {
 
-ColourManagement coloursInForce(std::vector<std::string>& problems) {
-    auto colours = ColourManagement::fromEnvironment();
-    if (colours) return *colours;
-    problems.push_back(colours.error().sentence + " The shipped one is used.");
-    return ColourManagement::shipped();
+ColourManagement coloursInForce(const Project& project, const std::filesystem::path& folder,
+                                std::vector<std::string>& problems) {
+    std::string problem;
+    auto colours = ColourManagement::chosen(project.colour.configuration, folder.string(), problem);
+    if (!problem.empty()) problems.push_back(problem);
+    return colours;
 }
 
 }  // namespace
@@ -25,7 +26,7 @@ Session::Session(QObject* parent)
 
 void Session::load(Project project, const QString& file, std::filesystem::path folder,
                    std::vector<std::string> problems) {
-    ColourManagement colours = coloursInForce(problems);
+    ColourManagement colours = coloursInForce(project, folder, problems);
     m_resources = std::make_unique<Resources>(std::move(folder), m_store, std::move(colours));
     m_history = History(std::move(project));
     m_problems = std::move(problems);

@@ -63,27 +63,35 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
             wants.push_back({line->id, step->id, line->kind == Kind::Scalar ? 1 : 3, false});
             steps.emplace_back(step->id, line->kind);
         }
-    const Compiled compiled = compile(project, project.findLook(look), wants);
+    const Compiled compiled = compile(project, project.findLook(look), wants, resources.colours());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_windowSamples.prepare(compiled.program, maps, m_window);
-    m_wholeSamples.prepare(compiled.program, maps, m_whole);
-    std::vector<Plane> window, whole;
+    std::vector<Plane> window;
+    // The whole is looked at with what the effects need besides: masks and what is laid over.
+    const EffectWants effects(project, project.findLook(look), wants);
+    Sampled all;
+    all.compiled = compile(project, project.findLook(look), wants, resources.colours());
+    all.maps = resources.resolve(project, all.compiled.program);
+    all.count = m_whole.size();
+    m_wholeSamples.prepare(all.compiled.program, all.maps, m_whole);
     std::map<std::string, StepPictures> pictures;
     if (!run(compiled.program, maps, m_windowSamples, m_window.size(), window, cancel) ||
-        !run(compiled.program, maps, m_wholeSamples, m_whole.size(), whole, cancel))
+        !run(all.compiled.program, all.maps, m_wholeSamples, m_whole.size(), all.planes, cancel))
         return pictures;
     std::vector<StepPictures> made(steps.size());
     parallelFor(steps.size(), 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t i = begin; i < end && !cancel.isCancelled(); ++i) {
             const Kind kind = steps[i].second;
-            const auto wholePlanes = planesOf(compiled, i, whole);
+            const auto wholePlanes = all.colour(i);
             made[i] = {m_width, m_height, shownPixels(kind, planesOf(compiled, i, window), m_window.size()),
                        toneRibbonOf(kind, wholePlanes, m_whole.size(), m_rows),
-                       spreadOf(kind, wholePlanes, m_whole.size())};
+                       spreadOf(kind, wholePlanes, m_whole.size()),
+                       {}};
         }
     });
     if (cancel.isCancelled()) return pictures;
     for (std::size_t i = 0; i < steps.size(); ++i) pictures[steps[i].first] = std::move(made[i]);
+    for (auto& [step, reason] : effects.reasons(all)) pictures[step].noEffect = reason;
     return pictures;
 }
 
@@ -93,7 +101,7 @@ std::vector<std::uint32_t> BoardPictures::paintLook(const Project& project, cons
     if (line == nullptr && !project.lines.empty()) line = &*project.lines.front();
     if (line == nullptr) return {};
     const Compiled compiled =
-        compile(project, project.findLook(look), {{line->id, "", line->kind == Kind::Scalar ? 1 : 3, false}});
+        compile(project, project.findLook(look), {{line->id, "", line->kind == Kind::Scalar ? 1 : 3, false}}, resources.colours());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_windowSamples.prepare(compiled.program, maps, m_window);
     std::vector<Plane> outputs;
@@ -115,7 +123,7 @@ std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std:
         m_samples.clear();
     }
     const Compiled compiled =
-        compile(project, project.findLook(look), {{request.line, request.after, 4, false}});
+        compile(project, project.findLook(look), {{request.line, request.after, 4, false}}, resources.colours());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_samples.prepare(compiled.program, maps, m_points);
     std::vector<Plane> outputs;
@@ -156,7 +164,7 @@ Result<ProbeValue> probe(const Project& project, const std::string& look, const 
     ProbeValue value;
     value.kind = found->kind;
     const std::vector<Want> wants{{line, after, 4, false}};
-    const Compiled compiled = compile(project, project.findLook(look), wants);
+    const Compiled compiled = compile(project, project.findLook(look), wants, resources.colours());
     const auto maps = resources.resolve(project, compiled.program);
     if (!maps.problems.empty()) return fail(ErrorKind::Unreadable, maps.problems.front());
     const auto values = runAt(compiled.program, maps, u, v);

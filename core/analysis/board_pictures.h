@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/analysis/effects.h"
 #include "core/analysis/tones.h"
 #include "core/engine/compile.h"
 #include "core/engine/run.h"
@@ -16,6 +17,7 @@ struct StepPictures {
     std::vector<std::uint32_t> thumbnail;  ///< rows from the top
     std::vector<std::uint32_t> ribbon;     ///< light to dark
     Spread spread;
+    std::string noEffect;  ///< why the step changes nothing; empty if it does
 };
 
 class BoardPictures {

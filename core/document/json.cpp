@@ -323,6 +323,14 @@ Json write(const ViewSettings& v) {
             {"surround", v.surround}, {"transform", v.transform}};
 }
 
+ColourSettings readColour(const Json& j, const std::string& path) {
+    Reader r(j, path);
+    ColourSettings c;
+    c.workingSpace = r.text("workingSpace", c.workingSpace);
+    c.configuration = r.text("configuration");
+    return c;
+}
+
 template <class T>
 void needUnique(const std::vector<Shared<T>>& list, const char* what) {
     std::set<std::string> seen;
@@ -341,6 +349,7 @@ Project readProject(const Json& j) {
     r.each("lines", [&](const Json& l, const std::string& path) { p.lines.emplace_back(readLine(l, path)); });
     r.each("looks", [&](const Json& l, const std::string& path) { p.looks.emplace_back(readLook(l, path)); });
     if (const Json* view = r.find("view"); view != nullptr) p.view = readView(*view, "view");
+    if (const Json* colour = r.find("colour"); colour != nullptr) p.colour = readColour(*colour, "colour");
     p.extra = r.extra();
     needUnique(p.sets, "sets");
     needUnique(p.lines, "lines");
@@ -404,6 +413,10 @@ std::string projectToJson(const Project& project) {
     for (const auto& line : project.lines) j["lines"].push_back(write(*line));
     for (const auto& look : project.looks) j["looks"].push_back(write(*look));
     j["view"] = write(project.view);
+    if (!(project.colour == ColourSettings{})) {
+        j["colour"] = {{"workingSpace", project.colour.workingSpace}};
+        if (!project.colour.configuration.empty()) j["colour"]["configuration"] = project.colour.configuration;
+    }
     putExtra(j, project.extra);
     return j.dump(2) + "\n";
 }

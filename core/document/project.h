@@ -91,11 +91,20 @@ struct ViewSettings {
     bool operator==(const ViewSettings&) const = default;
 };
 
+/// How colours are managed: the working space of colour lines, and the configuration's file (relative to the
+/// project; empty: $OCIO or the shipped one).
+struct ColourSettings {
+    std::string workingSpace = "linear Rec.709";
+    std::string configuration;
+    bool operator==(const ColourSettings&) const = default;
+};
+
 struct Project {
     std::vector<Shared<TextureSet>> sets;
     std::vector<Shared<Line>> lines;
     std::vector<Shared<Look>> looks;
     ViewSettings view;
+    ColourSettings colour;
     std::string extra;
     bool operator==(const Project&) const = default;
 

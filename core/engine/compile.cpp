@@ -13,7 +13,8 @@ namespace {
 
 class Compiler {
 public:
-    Compiler(const Project& project, const Look* look) : m_project(project), m_look(look) {}
+    Compiler(const Project& project, const Look* look, const ColourManagement& colours)
+        : m_project(project), m_look(look), m_context{&colours, workingSpaceOf(project.colour.workingSpace)} {}
 
     Value result(const std::string& line, const std::string& after) {
         const Line* found = m_project.findLine(line);
@@ -24,7 +25,25 @@ public:
             if (!after.empty() && found->steps[i]->id == after) step = i;
         return result(*found, step);
     }
+    /// What a feed of a step brings, as the kind the step asks for; neutral if nothing is joined.
+    Value fedTo(const std::string& stepId, const std::string& feed) {
+        const auto place = m_project.findStep(stepId);
+        if (!place) return neutral(Kind::Scalar);
+        const Step& step = m_project.stepAt(*place);
+        const StepSpec* spec = findStepSpec(step.type);
+        const auto joined = step.feeds.find(feed);
+        if (spec == nullptr || joined == step.feeds.end()) return neutral(Kind::Scalar);
+        Kind kind = m_project.lines[place->line]->kind;
+        for (const FeedSpec& f : spec->feeds)
+            if (f.id == feed) kind = f.kind.value_or(kind);
+        return fed(joined->second, kind);
+    }
     ProgramBuilder& program() { return m_program; }
+    /// A result as the world outside the program knows it: colours in linear Rec.709.
+    Value outside(const Value& value) {
+        if (value.kind != Kind::Colour || m_context.space.isRec709()) return value;
+        return transformValue(m_program, value, m_context.space.toRec709);
+    }
 
 private:
     Value neutral(Kind kind) {
@@ -44,7 +63,7 @@ private:
         const StepSpec* spec = findStepSpec(step.type);
         Value out = input;
         if (spec != nullptr && spec->fits(line.kind) && !(step.bypass && !spec->source)) {
-            Emitter emitter(StepView(*spec, step, line.kind), m_program, input,
+            Emitter emitter(StepView(*spec, step, line.kind), m_program, input, m_context,
                             [this](const Feed& feed, Kind kind) { return fed(feed, kind); });
             out = spec->emit(emitter);
         }
@@ -57,20 +76,24 @@ private:
     Value fed(const Feed& feed, Kind kind) {
         if (feed.constant) {
             if (const Colour* c = std::get_if<Colour>(&*feed.constant))
-                return {Kind::Colour, m_program.constant(c->r), m_program.constant(c->g),
-                        m_program.constant(c->b), m_program.constant(1)};
+            {
+                const Vec3 v = m_context.space.fromLinear({c->r, c->g, c->b});
+                return {Kind::Colour, m_program.constant(v.x), m_program.constant(v.y),
+                        m_program.constant(v.z), m_program.constant(1)};
+            }
             const double* number = std::get_if<double>(&*feed.constant);
             const Reg v = m_program.constant(number != nullptr ? static_cast<float>(*number) : 0.0f);
             return {Kind::Scalar, v, v, v, kNoReg};
         }
         const Value value = result(feed.line, feed.after);
         if (kind != Kind::Scalar || value.kind == Kind::Scalar) return value;
-        const Reg one = componentOf(m_program, value, feed.component);
+        const Reg one = componentOf(m_program, value, feed.component, m_context.space);
         return {Kind::Scalar, one, one, one, kNoReg};
     }
 
     const Project& m_project;
     const Look* m_look;
+    EmitContext m_context;
     ProgramBuilder m_program;
     std::map<std::pair<const Line*, std::size_t>, Value> m_values;
     std::vector<std::pair<const Line*, std::size_t>> m_open;
@@ -78,12 +101,14 @@ private:
 
 }  // namespace
 
-Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants) {
-    Compiler compiler(project, look);
+Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants,
+                 const ColourManagement& colours) {
+    Compiler compiler(project, look, colours);
     std::vector<Reg> outputs;
     Compiled compiled;
     for (const Want& want : wants) {
-        Value value = compiler.result(want.line, want.after);
+        Value value = compiler.outside(want.feed.empty() ? compiler.result(want.line, want.after)
+                                                         : compiler.fedTo(want.after, want.feed));
         if (want.displayEncoded && value.kind == Kind::Colour) value = encodeValue(compiler.program(), value);
         if (value.kind == Kind::Normal && want.displayEncoded)
             value = encodeNormal(compiler.program(), value);

@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "core/colour/colour_management.h"
 #include "core/document/project.h"
 #include "core/program/program.h"
 
@@ -18,6 +19,7 @@ struct Want {
     std::string after;
     int components = 3;           ///< 1 (a scalar), 3, or 4 with alpha
     bool displayEncoded = false;  ///< colours: encode for the screen or an 8-bit file; normals: to 0..1
+    std::string feed{};           ///< not empty: what this feed of the step `after` brings
 };
 
 struct Compiled {
@@ -27,8 +29,10 @@ struct Compiled {
 };
 
 /// Compiles what is wanted of a project as a look shows it (null: the base). Never fails: an unknown step
-/// passes its input on and a missing line or a cycle reads as neutral; problemsOf() names them.
-Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants);
+/// passes its input on and a missing line or a cycle reads as neutral; problemsOf() names them. Colours come
+/// out in linear Rec.709, whatever the project's working space. `colours`: what colour-space steps convert by.
+Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants,
+                 const ColourManagement& colours = ColourManagement::shipped());
 
 /// What is wrong with a project apart from its files: unknown steps, controls of the wrong type, feeds to
 /// nowhere, cycles. One sentence each.

@@ -7,11 +7,6 @@
 namespace kettle {
 namespace {
 
-ColourManagement coloursFromEnvironment() {
-    auto colours = ColourManagement::fromEnvironment();
-    return colours ? *colours : ColourManagement::shipped();
-}
-
 /// The file that tells size and depth: the map itself or its first tile.
 std::filesystem::path firstFile(const std::filesystem::path& file) {
     if (file.string().find("<UDIM>") == std::string::npos) return file;
@@ -29,7 +24,14 @@ std::array<float, 4> neutralOf(const std::string& role) {
 }  // namespace
 
 Resources::Resources(std::filesystem::path folder)
-    : Resources(std::move(folder), std::make_shared<ImageStore>(), coloursFromEnvironment()) {}
+    : Resources(std::move(folder), Project{}) {}
+
+Resources::Resources(std::filesystem::path folder, const Project& project)
+    : m_folder(std::move(folder)), m_store(std::make_shared<ImageStore>()), m_colours(ColourManagement::shipped()) {
+    std::string problem;
+    m_colours = ColourManagement::chosen(project.colour.configuration, m_folder.string(), problem);
+    if (!problem.empty()) m_problems.push_back(problem);
+}
 
 std::filesystem::path Resources::fileOf(const TextureSet& set, const Map& map) const {
     return (m_folder / set.folder / map.file).lexically_normal();
@@ -54,6 +56,7 @@ ResolvedMaps Resources::resolve(const Project& project, const Program& program) 
         resolved.maps.emplace_back();
         resolved.holes.emplace_back();
         resolved.holes.back().neutral = neutralOf(key.role);
+        if (key.kind != SourceKind::Map) continue;  // the point itself is read, no picture
         const TextureSet* set = project.findSet(key.set);
         const Map* found = set != nullptr ? findMap(*set, key.role) : nullptr;
         if (found == nullptr) {
@@ -73,6 +76,7 @@ ResolvedMaps Resources::resolve(const Project& project, const Program& program) 
 
 std::vector<FileProblem> Resources::problemsOf(const Project& project) const {
     std::vector<FileProblem> problems;
+    for (const std::string& sentence : m_problems) problems.push_back({sentence, true});
     for (const auto& set : project.sets) {
         int width = 0, height = 0;
         std::string first;

@@ -36,6 +36,8 @@ public:
         : m_folder(std::move(folder)), m_store(std::move(store)), m_colours(std::move(colours)) {}
     /// With a store of its own and the shipped colour configuration ($OCIO is honoured where it can be read).
     explicit Resources(std::filesystem::path folder);
+    /// The same with the colour configuration that the project names.
+    Resources(std::filesystem::path folder, const Project& project);
 
     std::filesystem::path fileOf(const TextureSet& set, const Map& map) const;
     /// The encoding in force, with "auto" resolved. Errors: Missing, Unreadable.
@@ -54,6 +56,7 @@ private:
     std::filesystem::path m_folder;
     std::shared_ptr<ImageStore> m_store;
     ColourManagement m_colours;
+    std::vector<std::string> m_problems;  ///< about the colour configuration
 };
 
 }  // namespace kettle

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <atomic>
+#include <cassert>
 #include <cstring>
 
 namespace kettle {
@@ -43,8 +44,10 @@ public:
         std::array<float*, 8> out{};
         for (const Instruction& i : m_program.code) {
             for (std::size_t k = 0; k < i.in.size(); ++k) in[k] = m_at[static_cast<std::size_t>(i.in[k])];
-            for (std::size_t k = 0; k < i.out.size(); ++k) out[k] = m_at[static_cast<std::size_t>(i.out[k])];
-            i.op->kernel({in.data(), out.data(), i.params.data(), i.params.size(), padded(count)});
+            for (std::size_t k = 0; k < i.out.size(); ++k)
+                out[k] = i.out[k] == kNoReg ? nullptr : m_at[static_cast<std::size_t>(i.out[k])];
+            i.op->kernel(
+                {in.data(), out.data(), i.params.data(), i.params.size(), padded(count), i.data.get()});
         }
     }
 
@@ -58,7 +61,8 @@ private:
 std::vector<bool> computedRegs(const Program& program) {
     std::vector<bool> computed(static_cast<std::size_t>(program.registerCount), false);
     for (const Instruction& i : program.code)
-        for (const Reg r : i.out) computed[static_cast<std::size_t>(r)] = true;
+        for (const Reg r : i.out)
+            if (r != kNoReg) computed[static_cast<std::size_t>(r)] = true;
     return computed;
 }
 
@@ -87,10 +91,11 @@ PointSet PointSet::grid(int width, int height, int tile) {
     return p;
 }
 
-SampleCache::Key SampleCache::keyOf(const ResolvedMaps& maps, const SourceReg& source) {
+SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& maps, const SourceReg& source) {
     const auto s = static_cast<std::size_t>(source.source);
+    const SourceKind kind = program.sources[s].kind;
     const MapImage* map = maps.maps[s].get();
-    return {map, map == nullptr ? maps.holes[s].neutral : std::array<float, 4>{}, source.component};
+    return {map, map == nullptr ? maps.holes[s].neutral : std::array<float, 4>{}, source.component, kind};
 }
 
 void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, const PointSet& points) {
@@ -99,8 +104,12 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
         unsigned mask = 0;
         for (const SourceReg& reg : program.sourceRegs) {
             if (reg.source != static_cast<int>(s)) continue;
-            const auto [at, isNew] = m_planes.try_emplace(keyOf(maps, reg));
+            const auto [at, isNew] = m_planes.try_emplace(keyOf(program, maps, reg));
             if (!isNew) continue;
+            if (const SourceKind kind = program.sources[s].kind; kind != SourceKind::Map) {
+                at->second = (kind == SourceKind::U ? points.u : points.v).clone();
+                continue;
+            }
             at->second = Plane(points.size());
             const auto c = static_cast<std::size_t>(reg.component);
             out[c] = at->second.data();
@@ -119,8 +128,8 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
     }
 }
 
-const float* SampleCache::plane(const ResolvedMaps& maps, const SourceReg& source) const {
-    const auto at = m_planes.find(keyOf(maps, source));
+const float* SampleCache::plane(const Program& program, const ResolvedMaps& maps, const SourceReg& source) const {
+    const auto at = m_planes.find(keyOf(program, maps, source));
     return at == m_planes.end() ? nullptr : at->second.data();
 }
 
@@ -131,18 +140,22 @@ std::size_t SampleCache::byteSize() const {
 }
 
 bool run(const Program& program, const ResolvedMaps& maps, const SampleCache& samples, std::size_t count,
-         std::vector<Plane>& outputs, const CancelToken& cancel) {
+         std::vector<Plane>& outputs, const CancelToken& cancel, std::size_t block) {
     outputs.resize(program.outputs.size());
     for (Plane& plane : outputs)
         if (plane.size() != count) plane = Plane(count);
     const std::vector<bool> computed = computedRegs(program);
-    const std::size_t blocks = (count + kBlock - 1) / kBlock;
+    assert(block % kPad == 0 && block > 0 && block <= kBlock);
+    const std::size_t blocks = (count + block - 1) / block;
+    std::vector<const float*> sources;
+    for (const SourceReg& s : program.sourceRegs) sources.push_back(samples.plane(program, maps, s));
     parallelFor(blocks, kBlocksPerTask, [&](std::size_t begin, std::size_t end) {
         if (cancel.isCancelled()) return;
         BlockRunner runner(program);
-        for (std::size_t block = begin; block < end; ++block) {
-            const std::size_t first = block * kBlock, n = std::min(kBlock, count - first);
-            for (const SourceReg& s : program.sourceRegs) runner.place(s.reg, samples.plane(maps, s) + first);
+        for (std::size_t b = begin; b < end; ++b) {
+            const std::size_t first = b * block, n = std::min(block, count - first);
+            std::size_t i = 0;
+            for (const SourceReg& s : program.sourceRegs) runner.place(s.reg, sources[i++] + first);
             for (std::size_t o = 0; o < outputs.size(); ++o)
                 if (computed[static_cast<std::size_t>(program.outputs[o])])
                     runner.place(program.outputs[o], outputs[o].data() + first);
@@ -182,10 +195,23 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
             for (std::size_t x = 0; x < static_cast<std::size_t>(width); x += kBlock) {
                 const std::size_t n = std::min(kBlock, static_cast<std::size_t>(width) - x);
                 bool placed = false;
+                const auto placePoints = [&] {
+                    if (placed) return;
+                    for (std::size_t i = 0; i < n; ++i) {
+                        place[i] = left + (static_cast<float>(x + i) + 0.5f) / static_cast<float>(width);
+                        place[kBlock + i] = v;
+                    }
+                    placed = true;
+                };
                 for (std::size_t s = 0; s < program.sources.size(); ++s) {
                     std::array<float*, 4> out{};
                     for (std::size_t c = 0; c < 4; ++c) out[c] = inMemory + (s * 4 + c) * kBlock;
                     const unsigned mask = maskOf(program, static_cast<int>(s));
+                    if (const SourceKind kind = program.sources[s].kind; kind != SourceKind::Map) {
+                        placePoints();
+                        std::memcpy(out[0], place + (kind == SourceKind::U ? 0 : kBlock), kBlock * sizeof(float));
+                        continue;
+                    }
                     if (maps.maps[s] == nullptr) {
                         for (std::size_t c = 0; c < 4; ++c)
                             std::fill_n(out[c], kBlock, maps.holes[s].neutral[c]);
@@ -194,13 +220,7 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
                     if (maps.maps[s]->readRow(tile, width, height, static_cast<int>(x), static_cast<int>(y),
                                               n, mask, out.data()))
                         continue;
-                    if (!placed) {
-                        for (std::size_t i = 0; i < n; ++i) {
-                            place[i] = left + (static_cast<float>(x + i) + 0.5f) / static_cast<float>(width);
-                            place[kBlock + i] = v;
-                        }
-                        placed = true;
-                    }
+                    placePoints();
                     maps.maps[s]->sample({place, place + kBlock, place + 2 * kBlock, n}, mask, out.data());
                 }
                 runner.run(n);

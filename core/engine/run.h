@@ -31,7 +31,7 @@ public:
     /// Samples what the program needs and is not there yet. `points` must be the same set in every call.
     void prepare(const Program& program, const ResolvedMaps& maps, const PointSet& points);
     /// The plane of a source register of a prepared program; null if it was not prepared.
-    const float* plane(const ResolvedMaps& maps, const SourceReg& source) const;
+    const float* plane(const Program& program, const ResolvedMaps& maps, const SourceReg& source) const;
     std::size_t byteSize() const;
     void clear() { m_planes.clear(); }
 
@@ -40,19 +40,21 @@ private:
         const MapImage* map;
         std::array<float, 4> neutral;
         int component;
+        SourceKind kind;
         bool operator<(const Key& o) const {
-            return std::tie(map, component, neutral) < std::tie(o.map, o.component, o.neutral);
+            return std::tie(map, component, kind, neutral) < std::tie(o.map, o.component, o.kind, o.neutral);
         }
     };
-    static Key keyOf(const ResolvedMaps& maps, const SourceReg& source);
+    static Key keyOf(const Program& program, const ResolvedMaps& maps, const SourceReg& source);
     std::map<Key, Plane> m_planes;
     std::vector<std::shared_ptr<const MapImage>> m_alive;  ///< keeps the keys' addresses from being reused
 };
 
 /// Evaluates a prepared program: one plane for each of program.outputs. False if cancelled; the planes are
-/// then unfinished. Bit for bit the same for any number of threads.
+/// then unfinished. Bit for bit the same for any number of threads and any `block` (points at a time, a
+/// multiple of kPad up to kBlock; only measuring and tests choose another).
 bool run(const Program& program, const ResolvedMaps& maps, const SampleCache& samples, std::size_t count,
-         std::vector<Plane>& outputs, const CancelToken& cancel = {});
+         std::vector<Plane>& outputs, const CancelToken& cancel = {}, std::size_t block = kBlock);
 
 /// Evaluates over a whole picture without keeping samples: `sink` gets each finished piece of a row, on any
 /// thread: sink(y, x, count, planes), planes in the order of program.outputs. False if cancelled.

@@ -37,7 +37,7 @@ struct LineSize {
 /// export with a hole in it would be taken for good.
 Result<LineSize> sizeOfLine(const Project& project, const Resources& resources, const std::string& look,
                             const Line& line) {
-    const Compiled compiled = compile(project, project.findLook(look), {{line.id, "", 4, false}});
+    const Compiled compiled = compile(project, project.findLook(look), {{line.id, "", 4, false}}, resources.colours());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     if (!maps.problems.empty()) return fail(ErrorKind::Unreadable, maps.problems.front());
     LineSize size;
@@ -162,7 +162,7 @@ Result<PixelBuffer> renderItem(const Project& project, const Resources& resource
     const bool encode = line.kind == Kind::Normal || (line.kind == Kind::Colour && !isFloat(format));
     const int components = scalar ? 1 : 3;
     const Compiled compiled =
-        compile(project, project.findLook(item.look), {{line.id, "", components, encode}});
+        compile(project, project.findLook(item.look), {{line.id, "", components, encode}}, resources.colours());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     if (!maps.problems.empty()) return fail(ErrorKind::Unreadable, maps.problems.front());
     PixelBuffer pixels = PixelBuffer::make(item.width, item.height, components, storageOf(format));

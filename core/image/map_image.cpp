@@ -56,6 +56,17 @@ PixelBuffer toFloat(const PixelBuffer& from) {
     return to;
 }
 
+/// What is not a number reads as 0 and an infinite one as the largest half float, so that one bad pixel of a
+/// render stays one bad pixel.
+void makeFinite(PixelBuffer& pixels) {
+    const std::size_t count = static_cast<std::size_t>(pixels.width) * static_cast<std::size_t>(pixels.channels);
+    for (int y = 0; y < pixels.height; ++y) {
+        float* row = pixels.row<float>(y);
+        for (std::size_t i = 0; i < count; ++i)
+            if (!std::isfinite(row[i])) row[i] = std::isnan(row[i]) ? 0.0f : std::copysign(65504.0f, row[i]);
+    }
+}
+
 /// Spaces other than sRGB are decoded once, to floats.
 Result<PixelBuffer> convertToLinear(const PixelBuffer& from, const std::string& space,
                                     const ColourManagement& colours) {
@@ -129,6 +140,7 @@ Result<std::shared_ptr<const MapImage>> MapImage::load(const fs::path& file, con
             return fail(ErrorKind::Invalid,
                         fmt::format("The tiles of {} differ in depth. Save them all alike.", file.string()));
         first = false;
+        if (pixels->depth == Depth::Float) makeFinite(*pixels);
         image->m_tiles[number].levels.push_back(std::move(*pixels));
     }
     if (image->m_depth != Depth::Float) {

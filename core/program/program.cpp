@@ -54,7 +54,8 @@ Reg ProgramBuilder::source(const SourceKey& key, int component) {
     return static_cast<Reg>(m_nodes.size()) - 1;
 }
 
-Reg ProgramBuilder::emit(const Op& op, const std::vector<Reg>& in, std::vector<float> params, int outs) {
+Reg ProgramBuilder::emit(const Op& op, const std::vector<Reg>& in, std::vector<float> params, int outs,
+                         std::shared_ptr<const void> data) {
     assert(outs >= 1 && std::none_of(in.begin(), in.end(), [](Reg r) { return r == kNoReg; }));
     if (!in.empty() && std::all_of(in.begin(), in.end(), [&](Reg r) { return isConstant(r); })) {
         alignas(64) std::array<std::array<float, kPad>, 24> memory;
@@ -67,7 +68,7 @@ Reg ProgramBuilder::emit(const Op& op, const std::vector<Reg>& in, std::vector<f
         }
         for (std::size_t i = 0; i < static_cast<std::size_t>(outs); ++i)
             results[i] = memory[in.size() + i].data();
-        op.kernel({inputs.data(), results.data(), params.data(), params.size(), kPad});
+        op.kernel({inputs.data(), results.data(), params.data(), params.size(), kPad, data.get()});
         // Consecutive registers are promised, so shared constants can only be used for a single result.
         if (outs == 1) return constant(results[0][0]);
         const auto first = static_cast<Reg>(m_nodes.size());
@@ -81,9 +82,11 @@ Reg ProgramBuilder::emit(const Op& op, const std::vector<Reg>& in, std::vector<f
     std::vector<int>& same = m_known[hashOf(op, in, params)];
     for (const int i : same) {
         const Instruction& known = m_code[static_cast<std::size_t>(i)];
-        if (known.op == &op && known.in == in && sameBits(known.params, params)) return known.out.front();
+        if (known.op == &op && known.in == in && sameBits(known.params, params) && known.data == data &&
+            known.out.size() == static_cast<std::size_t>(outs))
+            return known.out.front();
     }
-    Instruction made{&op, in, {}, std::move(params)};
+    Instruction made{&op, in, {}, std::move(params), std::move(data)};
     for (int i = 0; i < outs; ++i) {
         Node node{Node::Type::Result};
         node.instruction = static_cast<int>(m_code.size());
@@ -119,14 +122,13 @@ void assignSlots(Program& p) {
     std::vector<int> freeSlots;
     for (std::size_t i = 0; i < p.code.size(); ++i) {
         for (const Reg r : p.code[i].out) {
-            if (own[static_cast<std::size_t>(r)]) continue;
+            if (r == kNoReg || own[static_cast<std::size_t>(r)]) continue;
             if (freeSlots.empty()) freeSlots.push_back(p.slotCount++);
             p.slotOf[static_cast<std::size_t>(r)] = freeSlots.back();
             freeSlots.pop_back();
         }
         std::vector<Reg> ended;
         for (const Reg r : p.code[i].in) ended.push_back(r);
-        for (const Reg r : p.code[i].out) ended.push_back(r);  // a result nobody reads dies at once
         std::sort(ended.begin(), ended.end());
         ended.erase(std::unique(ended.begin(), ended.end()), ended.end());
         for (const Reg r : ended) {
@@ -173,9 +175,11 @@ Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
     }
     for (std::size_t i = 0; i < m_code.size(); ++i) {
         if (!live[i]) continue;
-        Instruction ins{m_code[i].op, {}, {}, m_code[i].params};
+        Instruction ins{m_code[i].op, {}, {}, m_code[i].params, m_code[i].data};
         for (const Reg r : m_code[i].in) ins.in.push_back(number[static_cast<std::size_t>(r)]);
-        for (const Reg r : m_code[i].out) ins.out.push_back(take(r));
+        // `needed` was filled from the end, so a result that only dropped instructions read is not in it.
+        for (const Reg r : m_code[i].out)
+            ins.out.push_back(needed[static_cast<std::size_t>(r)] ? take(r) : kNoReg);
         p.code.push_back(std::move(ins));
     }
     Reg zeroReg = kNoReg;

@@ -7,6 +7,7 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <memory>
 #include <string>
 #include <unordered_map>
 #include <vector>
@@ -23,13 +24,15 @@ inline constexpr std::size_t kBlock = 512;
 inline constexpr std::size_t kPad = 16;
 
 /// What a kernel gets. Each in and out is `count` floats (a multiple of kPad, 64-byte aligned); outs may
-/// alias no in.
+/// alias no in. An out that nobody reads is null when the instruction has several, so that it costs no
+/// memory; the kernel then leaves it out.
 struct KernelCall {
     const float* const* in;
     float* const* out;
     const float* params;
     std::size_t paramCount;
     std::size_t count;
+    const void* data = nullptr;  ///< the instruction's immutable helper, for example a colour transform
 };
 using Kernel = void (*)(const KernelCall&);
 
@@ -52,6 +55,7 @@ struct Instruction {
     const Op* op = nullptr;
     std::vector<Reg> in, out;
     std::vector<float> params;
+    std::shared_ptr<const void> data{};
 };
 struct ConstantReg {
     Reg reg;
@@ -67,7 +71,7 @@ struct Program {
     std::vector<SourceKey> sources;
     std::vector<SourceReg> sourceRegs;
     std::vector<ConstantReg> constants;
-    std::vector<Instruction> code;
+    std::vector<Instruction> code;  ///< an `out` of kNoReg is read by nobody
     std::vector<Reg> outputs;  ///< in the order asked for; the same register may come twice
     int registerCount = 0;
 
@@ -85,7 +89,9 @@ public:
     Reg constant(float value);
     Reg source(const SourceKey& key, int component);
     /// Adds an instruction with `outs` results and returns the first; the others follow it consecutively.
-    Reg emit(const Op& op, const std::vector<Reg>& in, std::vector<float> params = {}, int outs = 1);
+    /// `data` is what the kernel finds in KernelCall::data; equal pointers count as equal.
+    Reg emit(const Op& op, const std::vector<Reg>& in, std::vector<float> params = {}, int outs = 1,
+             std::shared_ptr<const void> data = {});
 
     /// True and the value if the register is known while compiling.
     bool isConstant(Reg reg, float* value = nullptr) const;

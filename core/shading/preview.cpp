@@ -176,7 +176,7 @@ bool Preview::shadeView(const PreviewRequest& request, const Resources& resource
             channelOfWant.push_back(c);
         }
     }
-    const Compiled compiled = compile(project, project.findLook(request.look), wants);
+    const Compiled compiled = compile(project, project.findLook(request.look), wants, resources.colours());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_problems = maps.problems;
     kept.samples.prepare(compiled.program, maps, kept.view.points);

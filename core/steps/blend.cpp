@@ -4,9 +4,32 @@
 // so that mid grey is neutral.
 #include <fmt/format.h>
 
-#include <array>
+#include "core/steps/emitting.h"
 
-#include "core/steps/step.h"
+// Every separable mode: its number, id, name, group in the gallery, and f(u, o). The component modes follow below.
+#define KETTLE_SEPARABLE_MODES(F)                                                              \
+    F(0, "normal", "normal", "plain", o)                                                       \
+    F(1, "average", "average", "plain", hn::Mul(hn::Add(u, o), hn::Set(d, 0.5f)))              \
+    F(2, "darken", "darken", "darken", hn::Min(u, o))                                          \
+    F(3, "multiply", "multiply", "darken", hn::Mul(u, o))                                      \
+    F(4, "colour-burn", "colour burn", "darken", BurnOf(d, u, o))                              \
+    F(5, "linear-burn", "linear burn", "darken", hn::Sub(hn::Add(u, o), hn::Set(d, 1.0f)))     \
+    F(6, "lighten", "lighten", "lighten", hn::Max(u, o))                                       \
+    F(7, "screen", "screen", "lighten", ScreenOf(d, u, o))                                     \
+    F(8, "colour-dodge", "colour dodge", "lighten", DodgeOf(d, u, o))                          \
+    F(9, "add", "add", "lighten", hn::Add(u, o))                                               \
+    F(10, "overlay", "overlay", "contrast", HardLightOf(d, o, u))                              \
+    F(11, "soft-light", "soft light", "contrast", SoftLightOf(d, u, o))                        \
+    F(12, "hard-light", "hard light", "contrast", HardLightOf(d, u, o))                        \
+    F(13, "vivid-light", "vivid light", "contrast", VividLightOf(d, u, o))                     \
+    F(14, "linear-light", "linear light", "contrast",                                          \
+      hn::Sub(hn::Add(u, hn::Add(o, o)), hn::Set(d, 1.0f)))                                    \
+    F(15, "pin-light", "pin light", "contrast", PinLightOf(d, u, o))                           \
+    F(16, "difference", "difference", "compare", hn::Abs(hn::Sub(u, o)))                       \
+    F(17, "exclusion", "exclusion", "compare",                                                 \
+      hn::NegMulAdd(hn::Add(u, u), o, hn::Add(u, o)))                                          \
+    F(18, "subtract", "subtract", "compare", hn::Sub(u, o))                                    \
+    F(19, "divide", "divide", "compare", QuotientOf(d, u, o))
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/blend.cpp"
@@ -17,40 +40,67 @@
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 
-struct NormalMode {
-    template <class D, class V>
-    V operator()(D, V, V o) const {
-        return o;
-    }
-};
-struct MultiplyMode {
-    template <class D, class V>
-    V operator()(D, V u, V o) const {
-        return hn::Mul(u, o);
-    }
-};
-struct ScreenMode {
-    template <class D, class V>
-    V operator()(D, V u, V o) const {
-        return hn::Add(u, hn::NegMulAdd(u, o, o));
-    }
-};
-struct OverlayMode {
-    /// hard light with the two swapped: u <= 0.5 ? 2 u o : screen(o, 2 u - 1)
-    template <class D, class V>
-    V operator()(D d, V u, V o) const {
-        const V twice = hn::Add(u, u), second = hn::Sub(twice, hn::Set(d, 1.0f));
-        return hn::IfThenElse(hn::Le(u, hn::Set(d, 0.5f)), hn::Mul(twice, o),
-                              hn::Add(o, hn::NegMulAdd(o, second, second)));
-    }
-};
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V ScreenOf(D, V u, V o) {
+    return hn::Add(u, hn::NegMulAdd(u, o, o));
+}
+/// u >= 1: 1; o <= 0: 0; else 1 - min(1, (1 - u) / o)
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V BurnOf(D d, V u, V o) {
+    const V one = hn::Set(d, 1.0f), zero = hn::Zero(d);
+    const auto some = hn::Gt(o, zero);
+    const V y = hn::Sub(one, hn::Min(one, hn::Div(hn::Sub(one, u), hn::IfThenElse(some, o, one))));
+    return hn::IfThenElse(hn::Ge(u, one), one, hn::IfThenElseZero(some, y));
+}
+/// u <= 0: 0; o >= 1: 1; else min(1, u / (1 - o))
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V DodgeOf(D d, V u, V o) {
+    const V one = hn::Set(d, 1.0f), zero = hn::Zero(d), room = hn::Sub(one, o);
+    const auto some = hn::Gt(room, zero);
+    const V y = hn::Min(one, hn::Div(u, hn::IfThenElse(some, room, one)));
+    return hn::IfThenElseZero(hn::Gt(u, zero), hn::IfThenElse(some, y, one));
+}
+/// o <= 0.5: 2 u o, else screen(u, 2 o - 1)
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V HardLightOf(D d, V u, V o) {
+    const V twice = hn::Add(o, o);
+    return hn::IfThenElse(hn::Le(o, hn::Set(d, 0.5f)), hn::Mul(u, twice),
+                          ScreenOf(d, u, hn::Sub(twice, hn::Set(d, 1.0f))));
+}
+/// W3C 10.1.1, softlight: the root above a quarter, a cubic below.
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V SoftLightOf(D d, V u, V o) {
+    const V one = hn::Set(d, 1.0f), twice = hn::Sub(hn::Add(o, o), one);
+    const V cubic = hn::Mul(hn::MulAdd(hn::MulSub(hn::Set(d, 16.0f), u, hn::Set(d, 12.0f)), u, hn::Set(d, 4.0f)), u);
+    const V root = hn::Sqrt(hn::Max(u, hn::Zero(d)));
+    const V bend = hn::IfThenElse(hn::Le(u, hn::Set(d, 0.25f)), cubic, root);
+    const V dark = hn::MulAdd(hn::Mul(twice, u), hn::Sub(one, u), u);
+    return hn::IfThenElse(hn::Le(o, hn::Set(d, 0.5f)), dark, hn::MulAdd(twice, hn::Sub(bend, u), u));
+}
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V VividLightOf(D d, V u, V o) {
+    const V twice = hn::Add(o, o);
+    return hn::IfThenElse(hn::Le(o, hn::Set(d, 0.5f)), BurnOf(d, u, twice),
+                          DodgeOf(d, u, hn::Sub(twice, hn::Set(d, 1.0f))));
+}
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V PinLightOf(D d, V u, V o) {
+    const V twice = hn::Add(o, o);
+    return hn::IfThenElse(hn::Le(o, hn::Set(d, 0.5f)), hn::Min(u, twice),
+                          hn::Max(u, hn::Sub(twice, hn::Set(d, 1.0f))));
+}
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V QuotientOf(D d, V u, V o) {
+    const auto some = hn::Ne(o, hn::Zero(d));
+    return hn::IfThenElse(some, hn::Div(u, hn::IfThenElse(some, o, hn::Set(d, 1.0f))), u);
+}
 
-/// in: under, over, mask; params: amount, limit (0 or 1)
-template <class Mode, bool kEncoded>
-void BlendLoop(const KernelCall& k) {
+/// in: under, over, mask; params: mode, encoded, amount, limit (0 or 1)
+template <bool kEncoded, class F>
+HWY_INLINE void BlendLoop(const KernelCall& k, F&& mode) {
     const hn::ScalableTag<float> d;
-    const auto amount = hn::Set(d, k.params[0]), zero = hn::Zero(d), one = hn::Set(d, 1.0f);
-    const bool limit = k.params[1] != 0.0f;
+    const auto amount = hn::Set(d, k.params[2]), zero = hn::Zero(d), one = hn::Set(d, 1.0f);
+    const bool limit = k.params[3] != 0.0f;
     for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
         const auto under = hn::Load(d, k.in[0] + i);
         auto u = under, o = hn::Load(d, k.in[1] + i);
@@ -59,42 +109,112 @@ void BlendLoop(const KernelCall& k) {
             u = EncodeSrgb(d, u);
             o = EncodeSrgb(d, o);
         }
-        auto y = hn::MulAdd(weight, hn::Sub(Mode()(d, u, o), u), u);
+        auto y = hn::MulAdd(weight, hn::Sub(mode(d, u, o), u), u);
         if (limit) y = hn::Min(hn::Max(y, zero), one);
         if (kEncoded) y = DecodeSrgb(d, y);
         hn::Store(hn::IfThenElse(hn::Eq(weight, zero), under, y), d, k.out[0] + i);
     }
 }
 
-void BlendNormal(const KernelCall& k) {
-    BlendLoop<NormalMode, false>(k);
-}
-void BlendMultiply(const KernelCall& k) {
-    BlendLoop<MultiplyMode, false>(k);
-}
-void BlendScreen(const KernelCall& k) {
-    BlendLoop<ScreenMode, false>(k);
-}
-void BlendOverlay(const KernelCall& k) {
-    BlendLoop<OverlayMode, false>(k);
-}
-void BlendNormalEncoded(const KernelCall& k) {
-    BlendLoop<NormalMode, true>(k);
-}
-void BlendMultiplyEncoded(const KernelCall& k) {
-    BlendLoop<MultiplyMode, true>(k);
-}
-void BlendScreenEncoded(const KernelCall& k) {
-    BlendLoop<ScreenMode, true>(k);
-}
-void BlendOverlayEncoded(const KernelCall& k) {
-    BlendLoop<OverlayMode, true>(k);
+/// One component of a separable mode.
+void BlendSeparable(const KernelCall& k) {
+    switch (static_cast<int>(k.params[0])) {
+#define KETTLE_CASE(index, id, name, group, expression)                                                     \
+    case index:                                                                                             \
+        if (k.params[1] != 0.0f)                                                                            \
+            BlendLoop<true>(k, [](auto d, auto u, auto o) { (void)d, (void)u, (void)o; return expression; }); \
+        else                                                                                                \
+            BlendLoop<false>(k, [](auto d, auto u, auto o) { (void)d, (void)u, (void)o; return expression; }); \
+        break;
+        KETTLE_SEPARABLE_MODES(KETTLE_CASE)
+#undef KETTLE_CASE
+        default:
+            break;
+    }
 }
 
-void Product(const KernelCall& k) {
+template <class V>
+struct Rgb {
+    V r, g, b;
+};
+template <class D, class V>
+HWY_INLINE V Luma(D d, const Rgb<V>& c) {
+    return Weighted(d, c.r, c.g, c.b, 0.3f, 0.59f, 0.11f);
+}
+/// W3C 10.2, SetLum with ClipColor, which fades to grey where the luma itself lies outside 0..1.
+template <class D, class V>
+HWY_INLINE Rgb<V> WithLuma(D d, const Rgb<V>& c, V luma) {
+    const V one = hn::Set(d, 1.0f), zero = hn::Zero(d), shift = hn::Sub(luma, Luma(d, c));
+    const V r = hn::Add(c.r, shift), g = hn::Add(c.g, shift), b = hn::Add(c.b, shift);
+    const V low = hn::Min(r, hn::Min(g, b)), high = hn::Max(r, hn::Max(g, b));
+    const auto part = [&](V room, V reach, auto needed) {
+        const auto some = hn::Gt(reach, zero);
+        const V scale = hn::Div(hn::Max(room, zero), hn::IfThenElse(some, reach, one));
+        return hn::IfThenElse(needed, scale, one);
+    };
+    const V scale = hn::Min(part(luma, hn::Sub(luma, low), hn::Lt(low, zero)),
+                            part(hn::Sub(one, luma), hn::Sub(high, luma), hn::Gt(high, one)));
+    const auto clip = [&](V x) { return hn::MulAdd(hn::Sub(x, luma), scale, luma); };
+    return {clip(r), clip(g), clip(b)};
+}
+template <class D, class V>
+HWY_INLINE V Range3(D, const Rgb<V>& c) {
+    return hn::Sub(hn::Max(c.r, hn::Max(c.g, c.b)), hn::Min(c.r, hn::Min(c.g, c.b)));
+}
+/// W3C 10.2, SetSat: the smallest component becomes 0, the largest `range`.
+template <class D, class V>
+HWY_INLINE Rgb<V> WithRange(D d, const Rgb<V>& c, V range) {
+    const V own = Range3(d, c), low = hn::Min(c.r, hn::Min(c.g, c.b));
+    const auto some = hn::Gt(own, hn::Zero(d));
+    const V scale = hn::IfThenElseZero(some, hn::Div(range, hn::IfThenElse(some, own, hn::Set(d, 1.0f))));
+    return {hn::Mul(hn::Sub(c.r, low), scale), hn::Mul(hn::Sub(c.g, low), scale),
+            hn::Mul(hn::Sub(c.b, low), scale)};
+}
+template <class D, class V>
+HWY_INLINE Rgb<V> ByLuma(D d, int mode, const Rgb<V>& u, const Rgb<V>& o) {
+    if (mode == 0) return WithLuma(d, WithRange(d, o, Range3(d, u)), Luma(d, u));
+    if (mode == 1) return WithLuma(d, WithRange(d, u, Range3(d, o)), Luma(d, u));
+    return mode == 2 ? WithLuma(d, o, Luma(d, u)) : WithLuma(d, u, Luma(d, o));
+}
+/// The same four in HSV. A grey over has no hue to give, so the under's stays.
+template <class D, class V>
+HWY_INLINE Rgb<V> ByHsv(D d, int mode, const Rgb<V>& u, const Rgb<V>& o) {
+    V uh = u.r, us = u.r, uv = u.r, oh = u.r, os = u.r, ov = u.r;
+    ToHsv(d, u.r, u.g, u.b, uh, us, uv);
+    ToHsv(d, o.r, o.g, o.b, oh, os, ov);
+    const V hue = hn::IfThenElse(hn::Gt(os, hn::Zero(d)), oh, uh);
+    Rgb<V> out = u;
+    FromHsv(d, mode == 0 || mode == 2 ? hue : uh, mode == 1 || mode == 2 ? os : us, mode == 3 ? ov : uv, out.r,
+            out.g, out.b);
+    return out;
+}
+
+/// in: under r, g, b, over r, g, b, mask; params: mode, encoded, amount, limit, 1 for HSV
+void BlendComponents(const KernelCall& k) {
     const hn::ScalableTag<float> d;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
-        hn::Store(hn::Mul(hn::Load(d, k.in[0] + i), hn::Load(d, k.in[1] + i)), d, k.out[0] + i);
+    const auto amount = hn::Set(d, k.params[2]), zero = hn::Zero(d), one = hn::Set(d, 1.0f);
+    const bool encoded = k.params[1] != 0.0f, limit = k.params[3] != 0.0f, hsv = k.params[4] != 0.0f;
+    const int mode = static_cast<int>(k.params[0]);
+    using V = hn::Vec<decltype(d)>;
+    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+        const V weight = hn::Mul(amount, hn::Load(d, k.in[6] + i));
+        const auto load = [&](std::size_t at) {
+            const V x = hn::Load(d, k.in[at] + i);
+            return encoded ? EncodeSrgb(d, x) : x;
+        };
+        const Rgb<V> u{load(0), load(1), load(2)}, o{load(3), load(4), load(5)};
+        const Rgb<V> f = hsv ? ByHsv(d, mode, u, o) : ByLuma(d, mode, u, o);
+        const auto put = [&](V result, V under, std::size_t at) {
+            if (k.out[at] == nullptr) return;
+            V y = hn::MulAdd(weight, hn::Sub(result, under), under);
+            if (limit) y = hn::Min(hn::Max(y, zero), one);
+            if (encoded) y = DecodeSrgb(d, y);
+            hn::Store(hn::IfThenElse(hn::Eq(weight, zero), hn::Load(d, k.in[at] + i), y), d, k.out[at] + i);
+        };
+        put(f.r, u.r, 0);
+        put(f.g, u.g, 1);
+        put(f.b, u.b, 2);
+    }
 }
 
 }  // namespace kettle::HWY_NAMESPACE
@@ -103,102 +223,111 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
-HWY_EXPORT(BlendNormal);
-HWY_EXPORT(BlendMultiply);
-HWY_EXPORT(BlendScreen);
-HWY_EXPORT(BlendOverlay);
-HWY_EXPORT(BlendNormalEncoded);
-HWY_EXPORT(BlendMultiplyEncoded);
-HWY_EXPORT(BlendScreenEncoded);
-HWY_EXPORT(BlendOverlayEncoded);
-HWY_EXPORT(Product);
+HWY_EXPORT(BlendSeparable);
+HWY_EXPORT(BlendComponents);
+// One name for each in listings, one kernel for all.
+void separable(const KernelCall& k) {
+    HWY_DYNAMIC_DISPATCH(BlendSeparable)(k);
+}
+void components(const KernelCall& k) {
+    HWY_DYNAMIC_DISPATCH(BlendComponents)(k);
+}
 
 struct Mode {
-    const char* id;
-    const char* name;
-    bool contrast;  ///< mid grey is its neutral, so colour lines blend display-encoded
-    Op plain, encoded;
+    int index;
+    BlendModeInfo info;
+    Op op;
 };
-const std::array<Mode, 4> kModes{{
-    {"normal",
-     "normal",
-     false,
-     {"normal", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendNormal)
-                                          (k); }},
-     {"normal-encoded", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendNormalEncoded)
-                                                  (k); }}},
-    {"multiply",
-     "multiply",
-     false,
-     {"multiply", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendMultiply)
-                                            (k); }},
-     {"multiply-encoded", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendMultiplyEncoded)
-                                                    (k); }}},
-    {"screen",
-     "screen",
-     false,
-     {"screen", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendScreen)
-                                          (k); }},
-     {"screen-encoded", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendScreenEncoded)
-                                                  (k); }}},
-    {"overlay",
-     "overlay",
-     true,
-     {"overlay", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendOverlay)
-                                           (k); }},
-     {"overlay-encoded", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(BlendOverlayEncoded)
-                                                   (k); }}},
-}};
-const Op kProduct{"product", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Product)(k); }};
+const std::vector<Mode>& modes() {
+#define KETTLE_ROW(index, id, name, group, expression) \
+    Mode{index, {id, name, group, false}, {id, separable}},
+    static const std::vector<Mode> list{
+        KETTLE_SEPARABLE_MODES(KETTLE_ROW)  //
+        {0, {"hue", "hue", "component", true}, {"hue", components}},
+        {1, {"saturation", "saturation", "component", true}, {"saturation", components}},
+        {2, {"colour", "colour", "component", true}, {"colour", components}},
+        {3, {"luminosity", "luminosity", "component", true}, {"luminosity", components}}};
+#undef KETTLE_ROW
+    return list;
+}
 
 const Mode& modeOf(const StepView& v) {
-    for (const Mode& mode : kModes)
-        if (v.choice("mode") == mode.id) return mode;
-    return kModes[0];
+    for (const Mode& mode : modes())
+        if (v.choice("mode") == mode.info.id) return mode;
+    return modes().front();
+}
+
+bool isContrast(const Mode& mode) {
+    // The dodge and the burn have no neutral grey, but they too are made for the numbers of a display.
+    const std::string id = mode.info.id;
+    return std::string(mode.info.group) == "contrast" || id == "colour-dodge" || id == "colour-burn";
 }
 
 bool blendsEncoded(const StepView& v) {
     if (v.kind() != Kind::Colour) return false;
     const std::string& space = v.choice("space");
-    return space == "encoded" || (space == "auto" && modeOf(v).contrast);
+    return space == "encoded" || (space == "auto" && isContrast(modeOf(v)));
 }
 
 std::string noEffect(const StepView& v) {
-    if (v.number("amount") == 0) return "the amount is 0";
     if (v.feed("over") == nullptr) return "nothing is joined to over";
-    if (v.feedIs("mask", 0)) return "the mask is black everywhere";
-    return "";
+    if (v.toggle("swap")) return "";
+    return amountReason(v);
 }
 
 Value emit(Emitter& e) {
-    const Value under = e.input();
-    auto over = e.fed("over", under.kind);
-    if (!over || e.number("amount") == 0) return under;
+    Value under = e.input();
+    auto fed = e.fed("over", under.kind);
+    if (!fed) return under;
+    Value over = *fed;
+    const bool encoded = blendsEncoded(e);
     // A grey map over a colour line: its numbers are meant as they stand, so 0.5 is neutral in a contrast
     // mode.
-    if (blendsEncoded(e) && over->kind == Kind::Scalar) over = decodeValue(e.program(), *over);
+    if (encoded && over.kind == Kind::Scalar) over = decodeValue(e.program(), over);
+    if (e.toggle("swap")) std::swap(under, over);
+    if (e.number("amount") == 0) return {e.kind(), under.r, under.g, under.b, e.input().a};
+    ProgramBuilder& p = e.program();
     const auto mask = e.fed("mask", Kind::Scalar);
     Reg weight = mask ? mask->r : e.constant(1.0f);
-    if (e.toggle("own-transparency") && over->a != kNoReg)
-        weight = e.program().emit(kProduct, {weight, over->a});
+    if (e.toggle("own-transparency") && over.a != kNoReg)
+        weight = p.emit(arithmeticOp("multiply"), {weight, over.a});
     const Mode& mode = modeOf(e);
-    const Op& op = blendsEncoded(e) ? mode.encoded : mode.plain;
-    const std::vector<float> params{e.real("amount"), e.toggle("limit") ? 1.0f : 0.0f};
-    Value out = under;
-    out.r = e.program().emit(op, {under.r, over->r, weight}, params);
-    out.g = under.kind == Kind::Scalar ? out.r : e.program().emit(op, {under.g, over->g, weight}, params);
-    out.b = under.kind == Kind::Scalar ? out.r : e.program().emit(op, {under.b, over->b, weight}, params);
+    std::vector<float> params{static_cast<float>(mode.index), encoded ? 1.0f : 0.0f, e.real("amount"),
+                              e.toggle("limit") ? 1.0f : 0.0f};
+    Value out = e.input();
+    const bool single = e.kind() == Kind::Scalar;
+    if (mode.info.needsColour && !single) {
+        params.push_back(e.choice("components") == "hsv" ? 1.0f : 0.0f);
+        const Reg first =
+            p.emit(mode.op, {under.r, under.g, under.b, over.r, over.g, over.b, weight}, params, 3);
+        return {e.kind(), first, first + 1, first + 2, out.a};
+    }
+    // A grey line has no hue; what would be taken of the over is all there is of it.
+    const Op& op = mode.info.needsColour ? modes().front().op : mode.op;
+    if (mode.info.needsColour) params[0] = 0;
+    out.r = p.emit(op, {under.r, over.r, weight}, params);
+    out.g = single ? out.r : p.emit(op, {under.g, over.g, weight}, params);
+    out.b = single ? out.r : p.emit(op, {under.b, over.b, weight}, params);
     return out;
 }
 }  // namespace
+
+const std::vector<BlendModeInfo>& blendModes() {
+    static const std::vector<BlendModeInfo> list = [] {
+        std::vector<BlendModeInfo> infos;
+        for (const Mode& m : modes()) infos.push_back(m.info);
+        return infos;
+    }();
+    return list;
+}
 
 std::string blendSpaceReason(const StepView& v) {
     const std::string& space = v.choice("space");
     if (v.kind() != Kind::Colour) return "raw numbers: not a colour line";
     if (space == "linear") return "linear light: chosen";
     if (space == "encoded") return "display-encoded: chosen";
-    return modeOf(v).contrast ? "display-encoded: contrast mode on a colour line"
-                              : "linear light: light adds up so";
+    return isContrast(modeOf(v)) ? "display-encoded: contrast mode on a colour line"
+                                 : "linear light: light adds up so";
 }
 
 StepSpec blendStep() {
@@ -207,24 +336,28 @@ StepSpec blendStep() {
     spec.name = "Blend";
     spec.purpose = "Lays another picture over the line.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
-    ControlSpec mode{"mode", "Mode", ControlType::Choice, std::string("normal")};
-    for (const Mode& m : kModes) mode.choices.push_back({m.id, m.name});
-    mode.tip = "How over and under make the result.";
-    ControlSpec space{"space", "Blend space", ControlType::Choice, std::string("auto")};
-    space.choices = {{"auto", "automatic"}, {"linear", "linear light"}, {"encoded", "display-encoded"}};
-    space.tip =
-        "Automatic: linear light, but display-encoded for contrast modes, so that mid grey is neutral.";
-    space.colourOnly = true;
-    ControlSpec limit{"limit", "Limit to 0..1", ControlType::Toggle, false};
-    limit.tip = "Keeps the result between 0 and 1.";
-    ControlSpec own{"own-transparency", "Use its alpha", ControlType::Toggle, false};
-    own.tip = "The over picture's alpha joins the mask.";
-    own.colourOnly = true;
-    spec.controls = {mode, amountControl(1.0), space, limit, own};
+    std::vector<Choice> choices;
+    for (const BlendModeInfo& m : blendModes()) choices.push_back({m.id, m.name});
+    ControlSpec space = choiceControl(
+        "space", "Blend space", "auto",
+        {{"auto", "automatic"}, {"linear", "linear light"}, {"encoded", "display-encoded"}},
+        "Automatic: linear light, but display-encoded for contrast modes, so that mid grey is neutral.");
+    ControlSpec own = toggleControl("own-transparency", "Use its alpha", false, "The over picture's alpha joins the mask.");
+    ControlSpec by = choiceControl("components", "Components", "luma", {{"luma", "of luma (W3C)"}, {"hsv", "of HSV"}},
+                                   "What hue, saturation, colour and luminosity are components of.");
+    space.colourOnly = own.colourOnly = by.colourOnly = true;
+    spec.controls = {choiceControl("mode", "Mode", "normal", std::move(choices), "How over and under make the result."),
+                     amountControl(1.0),
+                     space,
+                     by,
+                     toggleControl("limit", "Limit to 0..1", false, "Keeps the result between 0 and 1."),
+                     own,
+                     toggleControl("swap", "Swap", false, "Over becomes under, and the line is laid over it.")};
     spec.feeds = {{"over", "Over", std::nullopt, "What is laid over the line."},
-                  {"mask", "Mask", Kind::Scalar, "Where over is taken: white fully, black not at all."}};
+                  maskFeed("Where over is taken: white fully, black not at all.")};
+    spec.example = {{"mode", std::string("overlay")}};
     spec.telling = [](const StepView& v) {
-        return fmt::format("{} {:.2f}", modeOf(v).name, v.number("amount"));
+        return fmt::format("{} {:.2f}", modeOf(v).info.name, v.number("amount"));
     };
     spec.noEffect = noEffect;
     spec.emit = emit;

@@ -8,8 +8,12 @@
 namespace kettle {
 
 const std::vector<StepSpec>& catalogue() {
-    static const std::vector<StepSpec> list{mapStep(),       colourStep(), valueStep(),  hsvShiftStep(),
-                                            rampRemapStep(), blendStep(),  levelsStep(), invertStep()};
+    static const std::vector<StepSpec> list{
+        mapStep(),       colourStep(),  valueStep(),      gradientStep(), componentStep(),
+        joinStep(),      hueBandStep(), hsvShiftStep(),   curvesStep(),   desaturateStep(),
+        toneStep(),      levelsStep(),  tintStep(),       aimStep(),      colourMatchStep(),
+        rampRemapStep(), blendStep(),   mathsStep(),      formulaStep(),  convertStep(),
+        colourSpaceStep(), clampStep(), rangeStep(),      invertStep()};
     return list;
 }
 
@@ -86,11 +90,17 @@ std::optional<std::string> checkControl(const ControlSpec& control, const Contro
             if (!std::holds_alternative<bool>(value)) return "should be true or false";
             return std::nullopt;
         case ControlType::Colour:
+        case ControlType::Triple:
             if (!std::holds_alternative<Colour>(value))
                 return "should be three numbers: red, green and blue, linear";
             return std::nullopt;
         case ControlType::Ramp:
+        case ControlType::Curve:
             if (!std::holds_alternative<Ramp>(value)) return "should be a ramp with stops";
+            return std::nullopt;
+        case ControlType::Space:
+        case ControlType::Text:
+            if (!std::holds_alternative<std::string>(value)) return "should be a text";
             return std::nullopt;
         case ControlType::Choice: {
             const std::string* id = std::get_if<std::string>(&value);
@@ -108,22 +118,11 @@ std::optional<std::string> checkControl(const ControlSpec& control, const Contro
 const std::vector<Choice>& componentChoices() {
     static const std::vector<Choice> list{{"luminance", "Luminance"}, {"red", "Red"},
                                           {"green", "Green"},         {"blue", "Blue"},
-                                          {"alpha", "Alpha"},         {"maximum", "Maximum"}};
+                                          {"alpha", "Alpha"},         {"maximum", "Maximum"},
+                                          {"minimum", "Minimum"},     {"average", "Average"},
+                                          {"hue", "Hue"},             {"saturation", "Saturation"},
+                                          {"lightness", "Lightness"}};
     return list;
-}
-
-ControlSpec worksInControl(const std::string& standard) {
-    ControlSpec c{"works-in", "Works in", ControlType::Choice, standard};
-    c.choices = {{"linear", "linear light"}, {"encoded", "display-encoded"}};
-    c.tip = "The numbers it computes with: light as it adds up, or the numbers of a display.";
-    c.colourOnly = true;
-    return c;
-}
-
-ControlSpec amountControl(double standard) {
-    ControlSpec c{"amount", "Amount", ControlType::Number, standard};
-    c.tip = "How much of the result is taken; at 0 nothing changes.";
-    return c;
 }
 
 }  // namespace kettle

@@ -1,5 +1,5 @@
 // What many steps need of a value: one component of it, its display-encoded twin, and normals as vectors.
-#include "core/steps/step.h"
+#include "core/steps/emitting.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/components.cpp"
@@ -10,12 +10,47 @@
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 
-void Luminance(const KernelCall& k) {
+/// params: three weights
+void WeightedSum(const KernelCall& k) {
     const hn::ScalableTag<float> d;
+    const auto a = hn::Set(d, k.params[0]), b = hn::Set(d, k.params[1]), c = hn::Set(d, k.params[2]);
     for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
-        auto y = hn::Mul(hn::Load(d, k.in[0] + i), hn::Set(d, 0.2126f));
-        y = hn::MulAdd(hn::Load(d, k.in[1] + i), hn::Set(d, 0.7152f), y);
-        hn::Store(hn::MulAdd(hn::Load(d, k.in[2] + i), hn::Set(d, 0.0722f), y), d, k.out[0] + i);
+        auto y = hn::Mul(hn::Load(d, k.in[0] + i), a);
+        y = hn::MulAdd(hn::Load(d, k.in[1] + i), b, y);
+        hn::Store(hn::MulAdd(hn::Load(d, k.in[2] + i), c, y), d, k.out[0] + i);
+    }
+}
+
+/// params: a 3x3 matrix by rows
+void Matrix3(const KernelCall& k) {
+    const hn::ScalableTag<float> d;
+    for (std::size_t row = 0; row < 3; ++row) {
+        if (k.out[row] == nullptr) continue;
+        const float* m = k.params + 3 * row;
+        for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
+            hn::Store(Weighted(d, hn::Load(d, k.in[0] + i), hn::Load(d, k.in[1] + i),
+                               hn::Load(d, k.in[2] + i), m[0], m[1], m[2]),
+                      d, k.out[row] + i);
+    }
+}
+
+void Minimum3(const KernelCall& k) {
+    const hn::ScalableTag<float> d;
+    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
+        hn::Store(
+            hn::Min(hn::Load(d, k.in[0] + i), hn::Min(hn::Load(d, k.in[1] + i), hn::Load(d, k.in[2] + i))), d,
+            k.out[0] + i);
+}
+
+/// in: from, to, mask; params: amount
+void MixBy(const KernelCall& k) {
+    const hn::ScalableTag<float> d;
+    const auto amount = hn::Set(d, k.params[0]);
+    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+        const auto from = hn::Load(d, k.in[0] + i), to = hn::Load(d, k.in[1] + i);
+        const auto w = hn::Mul(amount, hn::Load(d, k.in[2] + i));
+        const auto y = hn::MulAdd(w, hn::Sub(to, from), from);
+        hn::Store(hn::IfThenElse(hn::Eq(w, hn::Zero(d)), from, y), d, k.out[0] + i);
     }
 }
 
@@ -49,9 +84,9 @@ void NormalFromMap(const KernelCall& k) {
         const auto square = hn::MulAdd(x, x, hn::MulAdd(y, y, hn::Mul(z, z)));
         const auto valid = hn::Gt(square, hn::Set(d, 1e-12f));
         const auto scale = hn::Div(one, hn::Sqrt(hn::IfThenElse(valid, square, one)));
-        hn::Store(hn::IfThenElseZero(valid, hn::Mul(x, scale)), d, k.out[0] + i);
-        hn::Store(hn::IfThenElseZero(valid, hn::Mul(y, scale)), d, k.out[1] + i);
-        hn::Store(hn::IfThenElse(valid, hn::Mul(z, scale), one), d, k.out[2] + i);
+        StoreIf(d, hn::IfThenElseZero(valid, hn::Mul(x, scale)), k.out[0], i);
+        StoreIf(d, hn::IfThenElseZero(valid, hn::Mul(y, scale)), k.out[1], i);
+        StoreIf(d, hn::IfThenElse(valid, hn::Mul(z, scale), one), k.out[2], i);
     }
 }
 
@@ -68,13 +103,19 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
-HWY_EXPORT(Luminance);
+HWY_EXPORT(WeightedSum);
+HWY_EXPORT(Matrix3);
+HWY_EXPORT(Minimum3);
+HWY_EXPORT(MixBy);
 HWY_EXPORT(Maximum);
 HWY_EXPORT(Encode);
 HWY_EXPORT(Decode);
 HWY_EXPORT(NormalFromMap);
 HWY_EXPORT(HalfShift);
-const Op kLuminance{"luminance", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Luminance)(k); }};
+const Op kWeightedSum{"weighted-sum", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(WeightedSum)(k); }};
+const Op kMatrix3{"matrix", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Matrix3)(k); }};
+const Op kMinimum3{"minimum-of-three", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Minimum3)(k); }};
+const Op kMixBy{"mix", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(MixBy)(k); }};
 const Op kMaximum{"maximum", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Maximum)(k); }};
 const Op kEncode{"encode", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Encode)(k); }};
 const Op kDecode{"decode", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Decode)(k); }};
@@ -83,19 +124,57 @@ const Op kNormalFromMap{"normal-from-map", [](const KernelCall& k) {
                         }};
 const Op kHalfShift{"half-shift", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(HalfShift)(k); }};
 
-Value eachComponent(ProgramBuilder& program, const Value& value, const Op& op) {
-    return {value.kind, program.emit(op, {value.r}), program.emit(op, {value.g}), program.emit(op, {value.b}),
-            value.a};
-}
 }  // namespace
 
-Reg componentOf(ProgramBuilder& program, const Value& value, const std::string& component) {
+Reg componentOf(ProgramBuilder& program, const Value& value, const std::string& component,
+                const WorkingSpace& space) {
     if (component == "alpha") return value.a != kNoReg ? value.a : program.constant(1.0f);
     if (value.kind == Kind::Scalar || component == "red") return value.r;
     if (component == "green") return value.g;
     if (component == "blue") return value.b;
-    const Op& op = component == "maximum" ? kMaximum : kLuminance;
-    return program.emit(op, {value.r, value.g, value.b});
+    const std::vector<Reg> rgb{value.r, value.g, value.b};
+    if (component == "maximum") return program.emit(kMaximum, rgb);
+    if (component == "minimum") return program.emit(kMinimum3, rgb);
+    if (component == "average") return program.emit(kWeightedSum, rgb, {1 / 3.0f, 1 / 3.0f, 1 / 3.0f});
+    if (component == "hue") return toModel(program, value, Model::Hsv, space).r;
+    if (component == "saturation") return toModel(program, value, Model::Hsv, space).g;
+    if (component == "lightness") return toModel(program, value, Model::Hsl, space).b;
+    const Vec3 w = space.luminanceWeights;
+    return program.emit(kWeightedSum, rgb, {w.x, w.y, w.z});
+}
+
+Value eachComponent(ProgramBuilder& program, const Value& value, const Op& op,
+                    const std::vector<float>& params) {
+    Value out = value;
+    out.r = program.emit(op, {value.r}, params);
+    const bool single = value.kind == Kind::Scalar;
+    out.g = single ? out.r : program.emit(op, {value.g}, params);
+    out.b = single ? out.r : program.emit(op, {value.b}, params);
+    return out;
+}
+
+Value wholeColour(ProgramBuilder& program, const Value& value, const Op& op,
+                  const std::vector<float>& params) {
+    const Reg first = program.emit(op, {value.r, value.g, value.b}, params, 3);
+    return {Kind::Colour, first, first + 1, first + 2, value.a};
+}
+
+Value transformValue(ProgramBuilder& program, const Value& value, const std::array<float, 9>& matrix) {
+    return wholeColour(program, value, kMatrix3, {matrix.begin(), matrix.end()});
+}
+
+Value mixByAmount(Emitter& e, const Value& from, const Value& to) {
+    const auto mask = e.fed("mask", Kind::Scalar);
+    if (!mask && e.number("amount") == 1) return to;
+    ProgramBuilder& p = e.program();
+    const Reg weight = mask ? mask->r : e.constant(1.0f);
+    const std::vector<float> amount{e.real("amount")};
+    const bool single = from.kind == Kind::Scalar && to.kind == Kind::Scalar;
+    Value out = to;
+    out.r = p.emit(kMixBy, {from.r, to.r, weight}, amount);
+    out.g = single ? out.r : p.emit(kMixBy, {from.g, to.g, weight}, amount);
+    out.b = single ? out.r : p.emit(kMixBy, {from.b, to.b, weight}, amount);
+    return out;
 }
 
 Value encodeValue(ProgramBuilder& program, const Value& value) {

@@ -1,5 +1,5 @@
 // Invert: 1 - x, per component. On an imported gloss map it is what makes roughness of it.
-#include "core/steps/step.h"
+#include "core/steps/emitting.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/invert.cpp"
@@ -41,13 +41,9 @@ StepSpec invertStep() {
     };
     spec.emit = [](Emitter& e) {
         const Value in = e.input();
-        const bool encoded = in.kind == Kind::Colour && e.choice("works-in") == "encoded";
-        const Value from_ = encoded ? encodeValue(e.program(), in) : in;
-        Value out = in;
-        out.r = e.program().emit(kInvert, {from_.r});
-        out.g = in.kind == Kind::Scalar ? out.r : e.program().emit(kInvert, {from_.g});
-        out.b = in.kind == Kind::Scalar ? out.r : e.program().emit(kInvert, {from_.b});
-        return encoded ? decodeValue(e.program(), out) : out;
+        ProgramBuilder& p = e.program();
+        if (!worksEncoded(e)) return eachComponent(p, in, kInvert);
+        return decodeValue(p, eachComponent(p, encodeValue(p, in), kInvert));
     };
     return spec;
 }

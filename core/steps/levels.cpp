@@ -4,7 +4,7 @@
 // Without the limit the curve goes on, odd-symmetric, below black.
 #include <fmt/format.h>
 
-#include "core/steps/step.h"
+#include "core/steps/emitting.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/levels.cpp"
@@ -47,8 +47,7 @@ bool isNeutral(const StepView& v) {
 Value emit(Emitter& e) {
     const Value in = e.input();
     if (isNeutral(e) && !e.toggle("limit")) return in;
-    const bool encoded = in.kind == Kind::Colour && e.choice("works-in") == "encoded";
-    const Value from = encoded ? encodeValue(e.program(), in) : in;
+    const Value from = worksEncoded(e) ? encodeValue(e.program(), in) : in;
     // Equal black and white make a hard edge instead of a division by zero.
     double width = e.number("in-white") - e.number("in-black");
     if (std::fabs(width) < 1e-6) width = width < 0 ? -1e-6 : 1e-6;
@@ -59,11 +58,8 @@ Value emit(Emitter& e) {
                                     e.real("out-black"),
                                     static_cast<float>(e.number("out-white") - e.number("out-black")),
                                     e.toggle("limit") ? 1.0f : 0.0f};
-    Value out = in;
-    out.r = e.program().emit(kLevels, {from.r}, params);
-    out.g = in.kind == Kind::Scalar ? out.r : e.program().emit(kLevels, {from.g}, params);
-    out.b = in.kind == Kind::Scalar ? out.r : e.program().emit(kLevels, {from.b}, params);
-    return encoded ? decodeValue(e.program(), out) : out;
+    const Value out = eachComponent(e.program(), from, kLevels, params);
+    return worksEncoded(e) ? decodeValue(e.program(), out) : out;
 }
 }  // namespace
 
@@ -88,6 +84,7 @@ StepSpec levelsStep() {
                      number("out-white", "Out white", 1, 0, 1, "The lightest number that goes out."),
                      limit,
                      worksInControl("linear")};
+    spec.example = {{"in-black", 0.1}, {"in-white", 0.7}, {"gamma", 1.4}, {"works-in", std::string("encoded")}};
     spec.telling = [](const StepView& v) {
         return fmt::format("{:.2f} to {:.2f}", v.number("in-black"), v.number("in-white"));
     };

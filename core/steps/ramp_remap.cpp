@@ -2,7 +2,7 @@
 // cubic pieces (ramp.h): the piece is found by comparing and selecting, which beats a table, and is exact.
 #include <fmt/format.h>
 
-#include "core/steps/step.h"
+#include "core/steps/emitting.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/ramp_remap.cpp"
@@ -13,13 +13,15 @@
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 
-/// One component. in: x; params: the degree, then per piece: start, c0, c1, c2, c3. The first piece is flat
-/// and covers all below. NaN falls into the first piece.
+/// One component. in: x; params: the degree, 1 if it goes on beyond the ends, then per piece: start, c0, c1,
+/// c2, c3. The first piece is flat and covers all below. NaN falls into the first piece. Beyond the ends: the
+/// ends' values, or (a curve) the same plus how far beyond x is.
 void RampPieces(const KernelCall& k) {
     const hn::ScalableTag<float> d;
-    const float* pieces = k.params + 1;
-    const std::size_t count = (k.paramCount - 1) / 5;
-    const bool cubic = k.params[0] > 1.0f, flat = k.params[0] < 1.0f;
+    const float* pieces = k.params + 2;
+    const std::size_t count = (k.paramCount - 2) / 5;
+    const bool cubic = k.params[0] > 1.0f, flat = k.params[0] < 1.0f, goesOn = k.params[1] != 0.0f;
+    const auto low = hn::Set(d, pieces[0]), high = hn::Set(d, pieces[5 * (count - 1)]);
     for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
         const auto x = hn::Load(d, k.in[0] + i);
         auto start = hn::Zero(d), c1 = hn::Zero(d), c2 = hn::Zero(d), c3 = hn::Zero(d);
@@ -41,51 +43,9 @@ void RampPieces(const KernelCall& k) {
         const auto t = hn::IfThenElseZero(hn::Eq(x, x), bounded);
         auto y = c1;
         if (cubic) y = hn::MulAdd(hn::MulAdd(c3, t, c2), t, c1);
-        hn::Store(hn::MulAdd(y, t, c0), d, k.out[0] + i);
-    }
-}
-
-/// in: hue in degrees, saturation, value
-void HsvToRgb(const KernelCall& k) {
-    const hn::ScalableTag<float> d;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
-        auto r = hn::Zero(d), g = hn::Zero(d), b = hn::Zero(d);
-        FromHsv(d, hn::Mul(hn::Load(d, k.in[0] + i), hn::Set(d, 1.0f / 60.0f)), hn::Load(d, k.in[1] + i),
-                hn::Load(d, k.in[2] + i), r, g, b);
-        hn::Store(r, d, k.out[0] + i);
-        hn::Store(g, d, k.out[1] + i);
-        hn::Store(b, d, k.out[2] + i);
-    }
-}
-
-/// in: OKLab L, a, b. Source: B. Ottosson 2020.
-void OklabToRgb(const KernelCall& k) {
-    const hn::ScalableTag<float> d;
-    using V = hn::Vec<decltype(d)>;
-    const auto sum = [&](V a, V b, V c, float x, float y, float z) {
-        return hn::MulAdd(a, hn::Set(d, x), hn::MulAdd(b, hn::Set(d, y), hn::Mul(c, hn::Set(d, z))));
-    };
-    const auto cube = [](V v) { return hn::Mul(v, hn::Mul(v, v)); };
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
-        const V L = hn::Load(d, k.in[0] + i), a = hn::Load(d, k.in[1] + i), b = hn::Load(d, k.in[2] + i);
-        const V l = cube(sum(L, a, b, 1, 0.3963377774f, 0.2158037573f));
-        const V m = cube(sum(L, a, b, 1, -0.1055613458f, -0.0638541728f));
-        const V s = cube(sum(L, a, b, 1, -0.0894841775f, -1.2914855480f));
-        hn::Store(sum(l, m, s, 4.0767416621f, -3.3077115913f, 0.2309699292f), d, k.out[0] + i);
-        hn::Store(sum(l, m, s, -1.2684380046f, 2.6097574011f, -0.3413193965f), d, k.out[1] + i);
-        hn::Store(sum(l, m, s, -0.0041960863f, -0.7034186147f, 1.7076147010f), d, k.out[2] + i);
-    }
-}
-
-/// in: from, to, mask; params: amount
-void MixBy(const KernelCall& k) {
-    const hn::ScalableTag<float> d;
-    const auto amount = hn::Set(d, k.params[0]);
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
-        const auto from = hn::Load(d, k.in[0] + i), to = hn::Load(d, k.in[1] + i);
-        const auto w = hn::Mul(amount, hn::Load(d, k.in[2] + i));
-        const auto y = hn::MulAdd(w, hn::Sub(to, from), from);
-        hn::Store(hn::IfThenElse(hn::Eq(w, hn::Zero(d)), from, y), d, k.out[0] + i);
+        y = hn::MulAdd(y, t, c0);
+        if (goesOn) y = hn::Add(y, hn::Sub(x, hn::Min(hn::Max(x, low), high)));
+        hn::Store(y, d, k.out[0] + i);
     }
 }
 
@@ -96,16 +56,10 @@ HWY_AFTER_NAMESPACE();
 namespace kettle {
 namespace {
 HWY_EXPORT(RampPieces);
-HWY_EXPORT(HsvToRgb);
-HWY_EXPORT(OklabToRgb);
-HWY_EXPORT(MixBy);
 const Op kRampPieces{"ramp", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(RampPieces)(k); }};
-const Op kHsvToRgb{"hsv-to-rgb", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(HsvToRgb)(k); }};
-const Op kOklabToRgb{"oklab-to-rgb", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(OklabToRgb)(k); }};
-const Op kMixBy{"mix", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(MixBy)(k); }};
 
-std::vector<float> piecesOf(const RampCurve& curve, float Vec3::*component) {
-    std::vector<float> params{static_cast<float>(curve.degree)};
+std::vector<float> piecesOf(const RampCurve& curve, float Vec3::*component, bool goesOn = false) {
+    std::vector<float> params{static_cast<float>(curve.degree), goesOn ? 1.0f : 0.0f};
     for (std::size_t i = 0; i < curve.starts.size(); ++i)
         for (const float v : {curve.starts[i], curve.c0[i].*component, curve.c1[i].*component,
                               curve.c2[i].*component, curve.c3[i].*component})
@@ -113,31 +67,8 @@ std::vector<float> piecesOf(const RampCurve& curve, float Vec3::*component) {
     return params;
 }
 
-Value rampColour(ProgramBuilder& program, const RampCurve& curve, Reg x, Reg alpha) {
-    Value v{Kind::Colour, program.emit(kRampPieces, {x}, piecesOf(curve, &Vec3::x)),
-            program.emit(kRampPieces, {x}, piecesOf(curve, &Vec3::y)),
-            program.emit(kRampPieces, {x}, piecesOf(curve, &Vec3::z)), alpha};
-    const Op* back = nullptr;
-    switch (curve.mixing) {
-        case RampMixing::Linear:
-            return v;
-        case RampMixing::Encoded:
-            return decodeValue(program, v);
-        case RampMixing::HsvShort:
-        case RampMixing::HsvLong:
-            back = &kHsvToRgb;
-            break;
-        case RampMixing::Oklab:
-            back = &kOklabToRgb;
-            break;
-    }
-    const Reg first = program.emit(*back, {v.r, v.g, v.b}, {}, 3);
-    return {Kind::Colour, first, first + 1, first + 2, alpha};
-}
-
 std::string noEffect(const StepView& v) {
-    if (v.number("amount") == 0) return "the amount is 0";
-    if (v.feedIs("mask", 0)) return "the mask is black everywhere";
+    if (const std::string reason = amountReason(v); !reason.empty()) return reason;
     return v.kind() == Kind::Scalar && v.ramp("ramp").isIdentity() ? "the ramp gives every value back" : "";
 }
 
@@ -145,29 +76,57 @@ Value emit(Emitter& e) {
     const Value in = e.input();
     if (e.number("amount") == 0) return in;
     ProgramBuilder& p = e.program();
-    Ramp ramp = e.ramp("ramp");
-    Value out = in;
+    const auto other = e.fed("reads-from", Kind::Scalar);
     if (in.kind == Kind::Scalar) {
-        ramp.mixing = RampMixing::Linear;  // greys are raw numbers, which have no colour to mix
-        out.r = out.g = out.b = p.emit(kRampPieces, {in.r}, piecesOf(compileRamp(ramp), &Vec3::x));
-    } else {
-        Value read = in;
-        // Luminance is of light, so it is encoded after it was taken; any other component is encoded itself.
-        Reg x = componentOf(p, read, e.choice("reads"));
-        if (e.choice("scale") == "encoded" && e.choice("reads") != "alpha")
-            x = encodeValue(p, {Kind::Scalar, x, x, x, kNoReg}).r;
-        out = rampColour(p, compileRamp(ramp), x, in.a);
+        const Reg grey = emitRampGrey(p, e.ramp("ramp"), other ? other->r : in.r);
+        return mixByAmount(e, in, {Kind::Scalar, grey, grey, grey, in.a});
     }
-    const auto mask = e.fed("mask", Kind::Scalar);
-    if (!mask && e.number("amount") == 1) return out;
-    const Reg weight = mask ? mask->r : e.constant(1.0f);
-    const std::vector<float> amount{e.real("amount")};
-    out.r = p.emit(kMixBy, {in.r, out.r, weight}, amount);
-    out.g = in.kind == Kind::Scalar ? out.r : p.emit(kMixBy, {in.g, out.g, weight}, amount);
-    out.b = in.kind == Kind::Scalar ? out.r : p.emit(kMixBy, {in.b, out.b, weight}, amount);
-    return out;
+    Reg x = other ? other->r : componentOf(p, in, e.choice("reads"), e.space());
+    // Luminance is of light, so it is encoded after it was taken. A scalar, alpha and hue are numbers as they
+    // stand.
+    const std::string& reads = e.choice("reads");
+    if (!other && e.choice("scale") == "encoded" && reads != "alpha" && reads != "hue" && reads != "saturation")
+        x = encodeValue(p, {Kind::Scalar, x, x, x, kNoReg}).r;
+    return mixByAmount(e, in, emitRampColour(p, e.ramp("ramp"), x, in.a, e.space()));
 }
 }  // namespace
+
+Value emitRampColour(ProgramBuilder& program, const Ramp& ramp, Reg x, Reg alpha, const WorkingSpace& space) {
+    const RampCurve curve = compileRamp(ramp);
+    Value v{Kind::Colour, program.emit(kRampPieces, {x}, piecesOf(curve, &Vec3::x)),
+            program.emit(kRampPieces, {x}, piecesOf(curve, &Vec3::y)),
+            program.emit(kRampPieces, {x}, piecesOf(curve, &Vec3::z)), alpha};
+    switch (curve.mixing) {
+        case RampMixing::Linear:
+            break;
+        case RampMixing::Encoded:
+            v = decodeValue(program, v);
+            break;
+        case RampMixing::HsvShort:
+        case RampMixing::HsvLong:
+            // The ramp's hues are degrees, a model's data are turns.
+            v.r = program.emit(arithmeticOp("multiply"), {v.r, program.constant(1.0f / 360.0f)});
+            v = fromModel(program, v, Model::Hsv, {});
+            break;
+        case RampMixing::Oklab:
+            v = fromModel(program, v, Model::Oklab, {});
+            break;
+    }
+    return space.isRec709() ? v : transformValue(program, v, space.fromRec709);
+}
+
+Reg emitRampGrey(ProgramBuilder& program, const Ramp& ramp, Reg x) {
+    Ramp grey = ramp;
+    grey.mixing = RampMixing::Linear;  // greys are raw numbers, which have no colour to mix
+    return program.emit(kRampPieces, {x}, piecesOf(compileRamp(grey), &Vec3::x));
+}
+
+Reg emitCurve(ProgramBuilder& program, const Ramp& curve, Reg x) {
+    if (curve.isIdentity()) return x;
+    Ramp grey = curve;
+    grey.mixing = RampMixing::Linear;
+    return program.emit(kRampPieces, {x}, piecesOf(compileRamp(grey), &Vec3::x, true));
+}
 
 StepSpec rampRemapStep() {
     StepSpec spec;
@@ -187,7 +146,12 @@ StepSpec rampRemapStep() {
         "As displayed: the middle of the ramp is mid grey on the screen. Linear light: it is half the light.";
     scale.colourOnly = true;
     spec.controls = {ramp, amountControl(1.0), reads, scale};
-    spec.feeds = {{"mask", "Mask", Kind::Scalar, "Where the ramp is taken: white fully, black not at all."}};
+    spec.feeds = {{"reads-from", "Reads from", Kind::Scalar,
+                   "A scalar to look up instead of what comes in: a grey map becomes colours."},
+                  maskFeed("Where the ramp is taken: white fully, black not at all.")};
+    Ramp dusk;
+    dusk.stops = {{0, {0.01f, 0.02f, 0.05f}}, {0.45f, {0.05f, 0.25f, 0.24f}}, {0.8f, {0.75f, 0.6f, 0.3f}}, {1, {0.9f, 0.87f, 0.8f}}};
+    spec.example = {{"ramp", dusk}};
     spec.telling = [](const StepView& v) { return fmt::format("{} stops", v.ramp("ramp").stops.size()); };
     spec.noEffect = noEffect;
     spec.emit = emit;

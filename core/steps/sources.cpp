@@ -32,7 +32,8 @@ StepSpec mapStep() {
         const auto read = [&](int component_) { return e.program().source(key, component_); };
         const Value raw{Kind::Colour, read(0), read(1), read(2), read(3)};
         if (e.kind() == Kind::Normal) return decodeNormal(e.program(), raw, e.choice("green") == "down");
-        if (e.kind() == Kind::Colour) return raw;
+        if (e.kind() == Kind::Colour)
+            return e.space().isRec709() ? raw : transformValue(e.program(), raw, e.space().fromRec709);
         const Reg one = componentOf(e.program(), raw, e.choice("component"));
         return Value{Kind::Scalar, one, one, one, kNoReg};
     };
@@ -54,8 +55,8 @@ StepSpec colourStep() {
         return hexOfLinear(c.r, c.g, c.b);
     };
     spec.emit = [](Emitter& e) {
-        const Colour c = e.colour("colour");
-        return Value{Kind::Colour, e.constant(c.r), e.constant(c.g), e.constant(c.b), e.constant(1.0f)};
+        const Vec3 c = e.workingColour("colour");
+        return Value{Kind::Colour, e.constant(c.x), e.constant(c.y), e.constant(c.z), e.constant(1.0f)};
     };
     return spec;
 }

@@ -3,17 +3,22 @@
 // and its test.
 #pragma once
 
+#include <array>
 #include <functional>
 #include <optional>
 #include <string>
 #include <vector>
 
+#include "core/colour/colour_management.h"
+#include "core/colour/working_space.h"
 #include "core/document/project.h"
 #include "core/program/program.h"
 
 namespace kettle {
 
-enum class ControlType { Number, Toggle, Choice, Colour, Ramp };
+/// Curve: a Ramp of greys that maps a component to its new value. Space: a name from the colour configuration.
+/// Text: typed by the artist, checked by the step. Triple: three plain numbers, kept as a Colour.
+enum class ControlType { Number, Toggle, Choice, Colour, Ramp, Curve, Space, Text, Triple };
 
 struct Choice {
     std::string id, name;
@@ -29,6 +34,7 @@ struct ControlSpec {
     std::vector<Choice> choices{};
     std::string tip{};
     bool colourOnly = false;  ///< shown and used on colour lines alone
+    bool measured = false;    ///< filled by measuring pictures; shown, not dragged
 };
 
 struct FeedSpec {
@@ -60,6 +66,7 @@ public:
     const std::string& choice(const std::string& id) const;
     Colour colour(const std::string& id) const;
     const Ramp& ramp(const std::string& id) const;
+    const std::string& text(const std::string& id) const { return choice(id); }
     /// The feed, or null if nothing is joined.
     const Feed* feed(const std::string& id) const;
     /// True if the feed is the constant number `value`.
@@ -71,21 +78,41 @@ private:
     Kind m_kind;
 };
 
+/// What all steps of one compilation share. Borrows the configuration.
+struct EmitContext {
+    const ColourManagement* colours = nullptr;
+    WorkingSpace space;
+};
+
 /// What a step emits with: its controls, its input, its feeds and the program under construction.
 class Emitter : public StepView {
 public:
-    Emitter(StepView view, ProgramBuilder& program, Value input,
+    Emitter(StepView view, ProgramBuilder& program, Value input, const EmitContext& context,
             std::function<Value(const Feed&, Kind)> resolve)
-        : StepView(view), m_program(program), m_input(input), m_resolve(std::move(resolve)) {}
+        : StepView(view),
+          m_program(program),
+          m_input(input),
+          m_context(context),
+          m_resolve(std::move(resolve)) {}
     ProgramBuilder& program() { return m_program; }
     const Value& input() const { return m_input; }
     Reg constant(float v) { return m_program.constant(v); }
     /// The feed's value as `kind`, or nothing if it is not joined.
     std::optional<Value> fed(const std::string& id, Kind kind);
+    /// The same place in the network, emitting as another step: for a step that is made of another.
+    Emitter as(StepView view) const { return {view, m_program, m_input, m_context, m_resolve}; }
+    const ColourManagement& colours() const { return *m_context.colours; }
+    const WorkingSpace& space() const { return m_context.space; }
+    /// A colour control or a linear Rec.709 colour in the working space.
+    Vec3 workingColour(const std::string& id) const {
+        const Colour c = colour(id);
+        return space().fromLinear({c.r, c.g, c.b});
+    }
 
 private:
     ProgramBuilder& m_program;
     Value m_input;
+    const EmitContext& m_context;
     std::function<Value(const Feed&, Kind)> m_resolve;
 };
 
@@ -95,6 +122,7 @@ struct StepSpec {
     std::vector<Kind> kinds;  ///< the kinds of line it fits
     std::vector<ControlSpec> controls;
     std::vector<FeedSpec> feeds;
+    Controls example;  ///< what shows in one picture what the step does; for the step reference
     /// The one telling value on the card: "+24°", "multiply 0.35".
     std::function<std::string(const StepView&)> telling;
     /// Why the step changes nothing, as far as its controls tell; empty if it does change something.
@@ -115,10 +143,13 @@ const StepSpec* findStepSpec(const std::string& type);
 std::optional<std::string> checkControl(const ControlSpec& control, const ControlValue& value);
 
 /// The scalar that `component` names of a colour: "luminance" (or empty), "red", "green", "blue", "alpha",
-/// "maximum".
-Reg componentOf(ProgramBuilder& program, const Value& value, const std::string& component);
+/// "maximum", "minimum", "average", "hue" (0..1 of a turn), "saturation", "lightness". A scalar is its own.
+Reg componentOf(ProgramBuilder& program, const Value& value, const std::string& component,
+                const WorkingSpace& space = {});
 /// The names that componentOf knows, with the words for people.
 const std::vector<Choice>& componentChoices();
+/// A colour by a 3x3 matrix on (r, g, b), alpha untouched; the working space's conversions.
+Value transformValue(ProgramBuilder& program, const Value& value, const std::array<float, 9>& matrix);
 
 /// Linear to display-encoded and back, per component, alpha untouched.
 Value encodeValue(ProgramBuilder& program, const Value& value);
@@ -132,8 +163,20 @@ Value encodeNormal(ProgramBuilder& program, const Value& normal);
 ControlSpec worksInControl(const std::string& standard);
 ControlSpec amountControl(double standard);
 
+/// A blend mode for the gallery: group is "plain", "darken", "lighten", "contrast", "compare" or "component".
+struct BlendModeInfo {
+    const char* id;
+    const char* name;
+    const char* group;
+    bool needsColour;  ///< works on whole colours
+};
+const std::vector<BlendModeInfo>& blendModes();
+
 /// The blend space in force on a blend step, and why: "display-encoded: contrast mode on a colour line".
 std::string blendSpaceReason(const StepView& view);
+
+/// Why a formula cannot be understood, with the place; empty if it can. `kind`: the line's.
+std::string formulaProblem(const std::string& text, Kind kind);
 
 // One function a step; sources.cpp holds the first three, the others have a file each.
 StepSpec mapStep();
@@ -144,5 +187,21 @@ StepSpec rampRemapStep();
 StepSpec blendStep();
 StepSpec levelsStep();
 StepSpec invertStep();
+StepSpec gradientStep();
+StepSpec hueBandStep();
+StepSpec componentStep();
+StepSpec joinStep();
+StepSpec curvesStep();
+StepSpec desaturateStep();
+StepSpec toneStep();
+StepSpec tintStep();
+StepSpec aimStep();
+StepSpec colourMatchStep();
+StepSpec mathsStep();
+StepSpec formulaStep();
+StepSpec convertStep();
+StepSpec colourSpaceStep();
+StepSpec clampStep();
+StepSpec rangeStep();
 
 }  // namespace kettle

@@ -1,0 +1,118 @@
+// The JSON Schema of the project file, from the same declarations that check it when it is opened.
+#include <nlohmann/json.hpp>
+
+#include "batch/step_reference.h"
+#include "core/document/json.h"
+#include "core/steps/step.h"
+
+namespace kettle::batch {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+Json schemaOf(const ControlSpec& control) {
+    Json j;
+    switch (control.type) {
+        case ControlType::Number:
+            j = {{"type", "number"}, {"default", std::get<double>(control.standard)}};
+            break;
+        case ControlType::Toggle:
+            j = {{"type", "boolean"}, {"default", std::get<bool>(control.standard)}};
+            break;
+        case ControlType::Choice:
+            j = {{"enum", Json::array()}, {"default", std::get<std::string>(control.standard)}};
+            for (const Choice& c : control.choices) j["enum"].push_back(c.id);
+            break;
+        case ControlType::Space:
+        case ControlType::Text:
+            j = {{"type", "string"}, {"default", std::get<std::string>(control.standard)}};
+            break;
+        case ControlType::Colour:
+        case ControlType::Triple:
+            j = {{"$ref", "#/$defs/triple"}};
+            break;
+        case ControlType::Ramp:
+        case ControlType::Curve:
+            j = {{"$ref", "#/$defs/ramp"}};
+            break;
+    }
+    j["description"] = control.tip;
+    return j;
+}
+
+Json object(Json properties, std::vector<std::string> required = {}) {
+    Json j{{"type", "object"}, {"properties", std::move(properties)}};
+    if (!required.empty()) j["required"] = required;
+    return j;
+}
+
+Json arrayOf(const char* definition) {
+    return {{"type", "array"}, {"items", {{"$ref", std::string("#/$defs/") + definition}}}};
+}
+
+/// Controls and feeds hang on the type: one condition for each step.
+Json stepSchema() {
+    const Json text{{"type", "string"}};
+    Json step = object({{"id", text},
+                        {"type", text},
+                        {"set", text},
+                        {"role", text},
+                        {"bypass", {{"type", "boolean"}}},
+                        {"controls", {{"type", "object"}}},
+                        {"feeds", {{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/feed"}}}}}},
+                       {"id", "type"});
+    step["allOf"] = Json::array();
+    for (const StepSpec& spec : catalogue()) {
+        Json controls = Json::object(), feeds = Json::object();
+        for (const ControlSpec& c : spec.controls) controls[c.id] = schemaOf(c);
+        for (const FeedSpec& f : spec.feeds) feeds[f.id] = {{"$ref", "#/$defs/feed"}, {"description", f.tip}};
+        step["allOf"].push_back(
+            {{"if", {{"properties", {{"type", {{"const", spec.type}}}}}}},
+             {"then", {{"title", spec.name},
+                       {"description", spec.purpose},
+                       {"properties", {{"controls", {{"properties", controls}}}, {"feeds", {{"properties", feeds}}}}}}}});
+    }
+    return step;
+}
+
+Json rampSchema() {
+    const Json number{{"type", "number"}};
+    Json stop = object({{"at", number}, {"grey", number}, {"colour", {{"$ref", "#/$defs/triple"}}}}, {"at"});
+    return object({{"interpolation", {{"enum", {"hold", "linear", "smooth", "spline", "soft-spline"}}}},
+                   {"mixing", {{"enum", {"linear", "encoded", "hsv-short", "hsv-long", "oklab"}}}},
+                   {"stops", {{"type", "array"}, {"items", stop}}}},
+                  {"stops"});
+}
+
+}  // namespace
+
+std::string projectSchema() {
+    const Json text{{"type", "string"}}, number{{"type", "number"}};
+    Json defs;
+    defs["triple"] = {{"type", "array"}, {"items", number}, {"minItems", 3}, {"maxItems", 3}, {"description", "red, green, blue, linear Rec.709"}};
+    defs["ramp"] = rampSchema();
+    defs["control"] = {{"anyOf", {number, {{"type", "boolean"}}, text, {{"$ref", "#/$defs/triple"}}, {{"$ref", "#/$defs/ramp"}}}}};
+    defs["feed"] = object({{"constant", {{"$ref", "#/$defs/control"}}}, {"line", text}, {"after", text}, {"component", text}});
+    defs["step"] = stepSchema();
+    defs["line"] = object({{"id", text}, {"name", text}, {"kind", {{"enum", {"colour", "scalar", "normal"}}}}, {"channel", text}, {"steps", arrayOf("step")}}, {"id"});
+    defs["map"] = object({{"role", text}, {"file", text}, {"encoding", text}}, {"role", "file"});
+    defs["set"] = object({{"id", text}, {"name", text}, {"folder", text}, {"maps", arrayOf("map")}}, {"id"});
+    defs["look"] = object({{"id", text}, {"name", text}, {"changes", {{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/control"}}}}}}, {"id"});
+    Json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"},
+                {"title", "Pale Kettle project"},
+                {"description", "Written by ./kettle docs. Unknown fields are kept."},
+                {"type", "object"},
+                {"required", {"format", "version"}}};
+    schema["properties"] = {
+        {"format", {{"const", kProjectFormat}}},
+        {"version", {{"type", "integer"}, {"minimum", 1}, {"maximum", kProjectVersion}}},
+        {"sets", arrayOf("set")},
+        {"lines", arrayOf("line")},
+        {"looks", arrayOf("look")},
+        {"view", object({{"model", text}, {"environment", text}, {"exposure", number}, {"environmentTurn", number}, {"surround", {{"enum", {"pale", "middle", "dark"}}}}, {"transform", text}})},
+        {"colour", object({{"workingSpace", {{"enum", workingSpaceNames()}}}, {"configuration", text}})}};
+    schema["$defs"] = std::move(defs);
+    return schema.dump(2) + "\n";
+}
+
+}  // namespace kettle::batch

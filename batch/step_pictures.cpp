@@ -1,0 +1,117 @@
+// The small pictures of the step reference: the demo kettle's paint through each step and each blend mode.
+#include <fmt/format.h>
+
+#include "batch/step_reference.h"
+#include "core/analysis/board_pictures.h"
+#include "core/colour/encoding.h"
+#include "core/image/image.h"
+#include "core/steps/step.h"
+
+namespace kettle::batch {
+namespace {
+
+constexpr int kWidth = 144, kHeight = 90;
+
+Step makeStep(std::string id, std::string type, Controls controls = {}) {
+    Step s;
+    s.id = std::move(id);
+    s.type = std::move(type);
+    s.controls = std::move(controls);
+    return s;
+}
+
+Step makeMap(std::string id, std::string set, std::string role) {
+    Step s = makeStep(std::move(id), "map");
+    s.set = std::move(set);
+    s.role = std::move(role);
+    return s;
+}
+
+Line makeLine(std::string id, Kind kind, std::vector<Step> steps) {
+    Line line{id, id, kind, "", {}, {}};
+    for (Step& s : steps) line.steps.emplace_back(std::move(s));
+    return line;
+}
+
+/// The sets and the lines that examples read: paint and tile (colour), wear and grain (grey).
+Project stage() {
+    Project p;
+    p.sets.emplace_back(TextureSet{"kettle",
+                                   "Enamel kettle",
+                                   "enamel_kettle",
+                                   {{"base-colour", "kettle_basecolor.png", "auto", {}},
+                                    {"wear", "kettle_wear.png", "auto", {}},
+                                    {"normal", "kettle_normal.png", "auto", {}},
+                                    {"grain", "kettle_grain.png", "auto", {}}},
+                                   {}});
+    p.sets.emplace_back(
+        TextureSet{"tile", "Glazed tile", "glazed_tile", {{"base-colour", "Tile_BaseColor.png", "auto", {}}}, {}});
+    p.lines.emplace_back(makeLine("paint", Kind::Colour, {makeMap("paint-map", "kettle", "base-colour")}));
+    p.lines.emplace_back(makeLine("tile", Kind::Colour, {makeMap("tile-map", "tile", "base-colour")}));
+    p.lines.emplace_back(makeLine("wear", Kind::Scalar, {makeMap("wear-map", "kettle", "wear")}));
+    p.lines.back().edit().steps.front().edit().controls["component"] = std::string("alpha");
+    p.lines.emplace_back(makeLine("grain", Kind::Scalar, {makeMap("grain-map", "kettle", "grain")}));
+    return p;
+}
+
+/// What an example's feed reads: the grain where a grey will do, the paint where hues are looked at.
+Feed feedFor(const FeedSpec& feed) {
+    Feed f;
+    f.line = feed.kind == Kind::Colour ? (feed.id == "reference" ? "tile" : "paint") : "grain";
+    if (feed.id == "first") f.line = "wear";
+    return f;
+}
+
+Result<void> paint(const Project& project, const std::string& line, const Resources& resources,
+                   const std::filesystem::path& file) {
+    FlatPainter painter;
+    FlatRequest request{line, "", "", kWidth, kHeight, 0.02, 0.32, 0.62, 0.695};
+    const auto pixels = painter.paint(project, "", request, resources);
+    PixelBuffer out = PixelBuffer::make(kWidth, kHeight, 3, Depth::U8);
+    for (std::size_t i = 0; i < pixels.size(); ++i)
+        for (int c = 0; c < 3; ++c)
+            out.bytes[i * 3 + static_cast<std::size_t>(c)] = static_cast<std::byte>(pixels[i] >> (16 - 8 * c));
+    return writeImage(file, out, FileFormat::Png8, encoding::kSrgb);
+}
+
+Project exampleOf(const StepSpec& spec) {
+    Project p = stage();
+    const Kind kind = spec.kinds.front();
+    std::vector<Step> steps;
+    if (!spec.source) steps.push_back(makeMap("example-map", "kettle", kind == Kind::Colour ? "base-colour" : "grain"));
+    Step step = spec.type == "map" ? makeMap("example", "kettle", "base-colour") : makeStep("example", spec.type);
+    step.controls = spec.example;
+    for (const FeedSpec& feed : spec.feeds)
+        if (feed.id != "mask" && feed.id != "alpha" && feed.id != "reads-from" && feed.id != "b" && feed.id != "c")
+            step.feeds[feed.id] = feedFor(feed);
+    steps.push_back(std::move(step));
+    p.lines.emplace_back(makeLine("example", kind, std::move(steps)));
+    return p;
+}
+
+}  // namespace
+
+Result<void> writeStepPictures(const std::filesystem::path& data, const std::filesystem::path& folder) {
+    std::error_code code;
+    std::filesystem::create_directories(folder, code);
+    if (code)
+        return fail(ErrorKind::Write, fmt::format("Cannot make the folder {}. Choose another.", folder.string()),
+                    code.message());
+    const Resources resources(data);
+    for (const StepSpec& spec : catalogue()) {
+        const auto done = paint(exampleOf(spec), "example", resources, folder / (spec.type + ".png"));
+        if (!done) return done;
+    }
+    for (const BlendModeInfo& mode : blendModes()) {
+        Project p = exampleOf(*findStepSpec("blend"));
+        Step& step = p.lines.back().edit().steps.back().edit();
+        step.controls["mode"] = std::string(mode.id);
+        // A component mode needs colours on both sides.
+        if (mode.needsColour) step.feeds["over"].line = "tile";
+        const auto done = paint(p, "example", resources, folder / fmt::format("blend-{}.png", mode.id));
+        if (!done) return done;
+    }
+    return {};
+}
+
+}  // namespace kettle::batch

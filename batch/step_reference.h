@@ -1,0 +1,20 @@
+// The documents that are written from the steps' own declarations: the step reference with its pictures, and
+// the JSON Schema of the project file.
+#pragma once
+
+#include <filesystem>
+#include <string>
+
+#include "core/base/result.h"
+
+namespace kettle::batch {
+
+/// The step reference as Markdown; its pictures are expected in the folder "steps" beside it.
+std::string stepReference();
+/// The pictures of every step and every blend mode, made by the engine from the demo set in `data`, written
+/// into `folder`. Errors: those of reading the demo set and of writing.
+Result<void> writeStepPictures(const std::filesystem::path& data, const std::filesystem::path& folder);
+/// JSON Schema (draft 2020-12) of a project file, with the controls and feeds of every step.
+std::string projectSchema();
+
+}  // namespace kettle::batch

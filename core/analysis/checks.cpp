@@ -1,0 +1,254 @@
+#include "core/analysis/checks.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "core/analysis/effects.h"
+#include "core/analysis/statistics.h"
+#include "core/colour/encoding.h"
+#include "core/colour/models.h"
+#include "core/steps/step.h"
+
+namespace kettle {
+namespace {
+
+constexpr int kSide = 128;
+// Below these shares a finding would be noise: a few dark texels are no mistake.
+constexpr double kFew = 0.01, kSome = 0.05, kMany = 0.2;
+
+/// What every check reads.
+struct Subject {
+    const Project& project;
+    const Look* look;
+    const Resources& resources;
+    PointSet points;
+    std::vector<Finding> found;
+
+    void add(Finding finding) { found.push_back(std::move(finding)); }
+};
+
+std::string percent(double share) {
+    return share < 0.1 ? fmt::format("{:.1f} %", share * 100) : fmt::format("{:.0f} %", share * 100);
+}
+
+void checkStructure(Subject& s) {
+    for (const std::string& sentence : problemsOf(s.project))
+        s.add({"project", Severity::Error, sentence, "", "", "", "", 0});
+}
+
+void checkFiles(Subject& s) {
+    for (const FileProblem& p : s.resources.problemsOf(s.project))
+        s.add({p.isNotice ? "size" : "file", p.isNotice ? Severity::Hint : Severity::Error, p.sentence, "", "", "", "", 0});
+}
+
+void checkEncodings(Subject& s) {
+    for (const auto& set : s.project.sets)
+        for (const Map& map : set->maps) {
+            const auto encoding = s.resources.encodingOf(*set, map);
+            if (!encoding) continue;  // told as a file
+            if (isColourRole(map.role) && *encoding == encoding::kRaw)
+                s.add({"encoding", Severity::Warning,
+                       fmt::format("{} is a colour map that is read as raw numbers, so it looks too light. Set its "
+                                   "encoding to sRGB.",
+                                   map.file),
+                       "", "", set->id, map.role, 0});
+            if (!isColourRole(map.role) && *encoding != encoding::kRaw && findChannel(map.role) != nullptr)
+                s.add({"encoding", Severity::Warning,
+                       fmt::format("{} holds numbers, not colours, but is read as {}, which bends them. Set its "
+                                   "encoding to raw.",
+                                   map.file, *encoding),
+                       "", "", set->id, map.role, 0});
+        }
+}
+
+/// Normals as they stand in the file: a line makes unit vectors of them, which would hide what is wrong.
+void checkNormals(Subject& s) {
+    for (const auto& set : s.project.sets)
+        for (const Map& map : set->maps) {
+            if (map.role != "normal") continue;
+            const auto image = s.resources.map(*set, map);
+            if (!image) continue;
+            Plane x(s.points.size()), y(s.points.size()), z(s.points.size());
+            float* const out[4]{x.data(), y.data(), z.data(), nullptr};
+            // From the finest level: a mean of normals is shorter than one, rightly.
+            const Plane exact = [&] {
+                Plane zero(s.points.size());
+                std::fill_n(zero.data(), zero.size(), 0.0f);
+                return zero;
+            }();
+            (*image)->sample({s.points.u.data(), s.points.v.data(), exact.data(), s.points.size()}, 7, out);
+            double notUnit = 0, inward = 0;
+            for (std::size_t i = 0; i < s.points.size(); ++i) {
+                const Vec3 n{x[i] * 2 - 1, y[i] * 2 - 1, z[i] * 2 - 1};
+                if (std::fabs(length(n) - 1) > 0.1f) notUnit += 1;
+                if (n.z < 0) inward += 1;
+            }
+            const auto count = static_cast<double>(s.points.size());
+            if (notUnit / count > kSome)
+                s.add({"normal-length", Severity::Warning,
+                       fmt::format("{} of {} are no unit vectors. It may have been saved as a colour or be no normal "
+                                   "map; export it again as raw numbers.",
+                                   percent(notUnit / count), map.file),
+                       "", "", set->id, map.role, notUnit / count});
+            if (inward / count > kFew)
+                s.add({"normal-inward", Severity::Warning,
+                       fmt::format("{} of {} point into the surface. Check that blue is its third component.",
+                                   percent(inward / count), map.file),
+                       "", "", set->id, map.role, inward / count});
+        }
+}
+
+/// A mask whose picture is plain but whose alpha is not: luminance was read where transparency was meant.
+void checkMasks(Subject& s) {
+    for (const auto& line : s.project.lines) {
+        if (line->kind != Kind::Scalar || line->steps.empty() || line->steps.front()->type != "map") continue;
+        const Step step = withLook(*line->steps.front(), s.look);
+        const StepView view(*findStepSpec("map"), step, line->kind);
+        const TextureSet* set = s.project.findSet(step.set);
+        const Map* map = set != nullptr ? findMap(*set, step.role) : nullptr;
+        if (map == nullptr || view.choice("component") == "alpha") continue;
+        const auto image = s.resources.map(*set, *map);
+        if (!image || ((*image)->channels() != 4 && (*image)->channels() != 2)) continue;
+        Plane r(s.points.size()), a(s.points.size());
+        float* const out[4]{r.data(), nullptr, nullptr, a.data()};
+        (*image)->sample({s.points.u.data(), s.points.v.data(), s.points.footprint.data(), s.points.size()}, 9, out);
+        if (figuresOf(r.data(), r.size()).deviation < 0.002f && figuresOf(a.data(), a.size()).deviation > 0.01f)
+            s.add({"mask-alpha", Severity::Warning,
+                   fmt::format("{} reads {} of {}, which is the same everywhere, while its alpha is not. Let it read "
+                               "alpha.",
+                               line->name, view.choice("component"), map->file),
+                   line->id, step.id, set->id, map->role, 0});
+    }
+}
+
+/// The results that the surface uses, looked at as numbers.
+void checkChannels(Subject& s) {
+    std::vector<Want> wants;
+    std::vector<const Line*> lines;
+    for (const auto& line : s.project.lines)
+        if (!line->channel.empty() && !line->steps.empty()) {
+            wants.push_back({line->id, "", line->kind == Kind::Scalar ? 1 : 3});
+            lines.push_back(&*line);
+        }
+    const Sampled r = sampleWants(s.project, s.look, wants, s.resources, s.points);
+    const float* metal = nullptr;
+    for (std::size_t w = 0; w < lines.size(); ++w)
+        if (lines[w]->channel == "metalness") metal = r.plane(w, 0);
+    const auto shareOf = [&](auto&& isBad) {
+        std::size_t bad = 0;
+        for (std::size_t i = 0; i < r.count; ++i) bad += isBad(i) ? 1u : 0u;
+        return static_cast<double>(bad) / static_cast<double>(std::max<std::size_t>(r.count, 1));
+    };
+    for (std::size_t w = 0; w < lines.size(); ++w) {
+        const Line& line = *lines[w];
+        const auto tell = [&](const char* check, double share, const std::string& what) {
+            s.add({check, Severity::Warning, fmt::format("{} of {} {}", percent(share), line.name, what), line.id, "", "", "", share});
+        };
+        const auto p = r.colour(w);
+        if (line.channel == "base-colour" && line.kind == Kind::Colour) {
+            const auto light = [&](std::size_t i) { return luminance({p[0][i], p[1][i], p[2][i]}); };
+            const auto dielectric = [&](std::size_t i) { return metal == nullptr || metal[i] < 0.5f; };
+            const double dark = shareOf([&](std::size_t i) { return dielectric(i) && light(i) < 0.013f; });
+            const double bright = shareOf([&](std::size_t i) { return light(i) > 0.87f; });
+            if (dark > kSome)
+                tell("albedo", dark, "is darker than any dry paint (below 30 of 255). It will swallow all light; lift it with Tone or Levels.");
+            if (bright > kFew)
+                tell("albedo", bright, "is brighter than fresh snow (above 240 of 255). It will look as if it glowed; lower it with Tone or Levels.");
+        }
+        if (line.channel == "roughness" && line.kind == Kind::Scalar) {
+            const double pinned = shareOf([&](std::size_t i) { return p[0][i] <= 0.001f; });
+            const double rough = shareOf([&](std::size_t i) { return p[0][i] >= 0.999f; });
+            if (pinned > kSome) tell("roughness-pinned", pinned, "is 0, a perfect mirror. Let a ramp begin a little above 0.");
+            if (rough > kMany) tell("roughness-pinned", rough, "is 1, so all detail is lost there. Let a ramp end a little below 1.");
+        }
+        if (line.channel == "metalness" && line.kind == Kind::Scalar) {
+            const double middle = shareOf([&](std::size_t i) { return p[0][i] > 0.1f && p[0][i] < 0.9f; });
+            if (middle > kMany) tell("metalness-middle", middle, "is neither metal nor not. Sharpen it with Levels, unless it is meant as dirt on metal.");
+        }
+    }
+}
+
+void checkEffects(Subject& s) {
+    for (const auto& [step, reason] : stepsWithoutEffect(s.project, s.look, s.resources, s.points)) {
+        const auto place = s.project.findStep(step);
+        const Line& line = *s.project.lines[place->line];
+        const StepSpec* spec = findStepSpec(s.project.stepAt(*place).type);
+        s.add({"no-effect", Severity::Hint,
+               fmt::format("{} on {} has no effect: {}.", spec->name, line.name, reason), line.id, step, "", "", 0});
+    }
+}
+
+void checkUnused(Subject& s) {
+    std::set<std::string> read;
+    for (const auto& line : s.project.lines)
+        for (const auto& step : line->steps)
+            for (const auto& [name, feed] : step->feeds) read.insert(feed.line);
+    for (const auto& line : s.project.lines)
+        if (line->channel.empty() && !read.contains(line->id))
+            s.add({"unused-line", Severity::Hint,
+                   fmt::format("Nothing uses the line {}. Join it to a step, or remove it.", line->name), line->id, "", "", "", 0});
+}
+
+void checkBlendSpaces(Subject& s) {
+    for (const auto& line : s.project.lines)
+        for (const auto& stored : line->steps) {
+            if (stored->type != "blend" || line->kind != Kind::Colour) continue;
+            Step step = withLook(*stored, s.look);
+            if (step.bypass) continue;
+            const StepSpec& spec = *findStepSpec("blend");
+            const std::string chosen = blendSpaceReason(StepView(spec, step, line->kind));
+            step.controls["space"] = std::string("auto");
+            const std::string automatic = blendSpaceReason(StepView(spec, step, line->kind));
+            if (automatic.starts_with("display-encoded") && chosen.starts_with("linear"))
+                s.add({"blend-space", Severity::Warning,
+                       fmt::format("Blend on {} mixes in linear light, where mid grey is not neutral in this mode. Set its "
+                                   "blend space to automatic.",
+                                   line->name),
+                       line->id, step.id, "", "", 0});
+        }
+}
+
+}  // namespace
+
+const char* nameOf(Severity severity) {
+    return severity == Severity::Error ? "error" : severity == Severity::Warning ? "warning" : "hint";
+}
+
+const std::vector<CheckInfo>& checkList() {
+    static const std::vector<CheckInfo> list{
+        {"project", "steps, controls, feeds and looks that make no sense"},
+        {"file", "maps that are missing or cannot be read"},
+        {"size", "maps of another size than the rest of their set"},
+        {"encoding", "colour maps read as raw numbers, and the reverse"},
+        {"normal-length", "normal maps whose vectors are not of unit length"},
+        {"normal-inward", "normal maps that point into the surface"},
+        {"mask-alpha", "masks that read a plain component while the alpha is not plain"},
+        {"albedo", "base colours darker or brighter than real materials"},
+        {"roughness-pinned", "roughness at exactly 0 or 1 over a large part"},
+        {"metalness-middle", "metalness that is neither 0 nor 1"},
+        {"no-effect", "steps that change nothing, with the reason"},
+        {"unused-line", "lines that nothing uses"},
+        {"blend-space", "contrast modes in linear light, where mid grey is not neutral"}};
+    return list;
+}
+
+std::vector<Finding> checkProject(const Project& project, const std::string& look, const Resources& resources) {
+    Subject s{project, project.findLook(look), resources, analysisPoints(project, resources, kSide), {}};
+    checkStructure(s);
+    checkFiles(s);
+    checkEncodings(s);
+    checkNormals(s);
+    checkMasks(s);
+    checkChannels(s);
+    checkEffects(s);
+    checkUnused(s);
+    checkBlendSpaces(s);
+    std::stable_sort(s.found.begin(), s.found.end(),
+                     [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
+    return std::move(s.found);
+}
+
+}  // namespace kettle

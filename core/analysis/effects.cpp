@@ -1,0 +1,84 @@
+#include "core/analysis/effects.h"
+
+#include <algorithm>
+#include <cstring>
+
+#include "core/steps/step.h"
+
+namespace kettle {
+namespace {
+
+bool equalPlanes(const Sampled& s, std::size_t a, std::size_t b, int components) {
+    for (std::size_t c = 0; c < static_cast<std::size_t>(components); ++c) {
+        const float *x = s.plane(a, c), *y = s.plane(b, c);
+        if (x != y && std::memcmp(x, y, s.count * sizeof(float)) != 0) return false;
+    }
+    return true;
+}
+
+bool isJoined(const Step& step, const char* feed) {
+    const auto at = step.feeds.find(feed);
+    return at != step.feeds.end() && !at->second.constant;
+}
+
+}  // namespace
+
+EffectWants::EffectWants(const Project& project, const Look* look, std::vector<Want>& wants) {
+    const auto add = [&](Want want) {
+        wants.push_back(std::move(want));
+        return wants.size() - 1;
+    };
+    for (const auto& line : project.lines)
+        for (std::size_t i = 0; i < line->steps.size(); ++i) {
+            const Step step = withLook(*line->steps[i], look);
+            const StepSpec* spec = findStepSpec(step.type);
+            if (spec == nullptr || step.bypass || !spec->fits(line->kind)) continue;
+            Asked asked;
+            asked.step = step.id;
+            if (spec->noEffect) asked.declared = spec->noEffect(StepView(*spec, step, line->kind));
+            asked.components = line->kind == Kind::Scalar ? 1 : 4;
+            // A source takes nothing in; all that can be said of it is what it declares.
+            asked.changesAnyway = spec->source || i == 0;
+            if (!asked.changesAnyway) {
+                asked.before = add({line->id, line->steps[i - 1]->id, asked.components});
+                asked.after = add({line->id, step.id, asked.components});
+                if (isJoined(step, "mask"))
+                    asked.mask = static_cast<int>(add({line->id, step.id, 1, false, "mask"}));
+                if (step.type == "blend" && isJoined(step, "over"))
+                    asked.over = static_cast<int>(add({line->id, step.id, line->kind == Kind::Scalar ? 1 : 3, false, "over"}));
+            }
+            m_asked.push_back(std::move(asked));
+        }
+}
+
+std::map<std::string, std::string> EffectWants::reasons(const Sampled& s) const {
+    std::map<std::string, std::string> found;
+    for (const Asked& a : m_asked) {
+        if (!a.declared.empty()) {
+            found[a.step] = a.declared;
+            continue;
+        }
+        if (a.changesAnyway) continue;
+        if (!s.sameRegisters(a.before, a.after) && !equalPlanes(s, a.before, a.after, a.components)) continue;
+        const auto blackMask = [&] {
+            const float* mask = s.plane(static_cast<std::size_t>(a.mask), 0);
+            return std::all_of(mask, mask + s.count, [](float x) { return x == 0; });
+        };
+        if (a.mask >= 0 && s.count > 0 && blackMask())
+            found[a.step] = "the mask is black everywhere";
+        else if (a.over >= 0 && equalPlanes(s, a.before, static_cast<std::size_t>(a.over), std::min(a.components, 3)))
+            found[a.step] = "both inputs are equal";
+        else
+            found[a.step] = "nothing that comes in is changed by it";
+    }
+    return found;
+}
+
+std::map<std::string, std::string> stepsWithoutEffect(const Project& project, const Look* look,
+                                                      const Resources& resources, const PointSet& points) {
+    std::vector<Want> wants;
+    const EffectWants effects(project, look, wants);
+    return effects.reasons(sampleWants(project, look, wants, resources, points));
+}
+
+}  // namespace kettle

@@ -1,0 +1,39 @@
+// Steps that change nothing, and why: by what their controls say, by the program (both sides are the same
+// registers), and by looking at the numbers.
+#pragma once
+
+#include <map>
+#include <string>
+#include <vector>
+
+#include "core/analysis/sampling.h"
+
+namespace kettle {
+
+/// The wants that tell whether steps have an effect; appended to those of a larger run, so that the board
+/// needs only one.
+class EffectWants {
+public:
+    /// Adds what is needed for every step of the project as the look shows it.
+    EffectWants(const Project& project, const Look* look, std::vector<Want>& wants);
+    /// The reason for each step without effect: "the amount is 0", "the mask is black everywhere", "both
+    /// inputs are equal", "nothing that comes in is changed by it". Bypassed steps are not in it: they are
+    /// meant to have none.
+    std::map<std::string, std::string> reasons(const Sampled& sampled) const;
+
+private:
+    struct Asked {
+        std::string step, declared;
+        std::size_t before, after;  ///< wants
+        int mask = -1, over = -1;   ///< wants, if a line is joined
+        int components = 3;
+        bool changesAnyway = false;
+    };
+    std::vector<Asked> m_asked;
+};
+
+/// The same by a run of its own.
+std::map<std::string, std::string> stepsWithoutEffect(const Project& project, const Look* look,
+                                                      const Resources& resources, const PointSet& points);
+
+}  // namespace kettle

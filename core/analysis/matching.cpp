@@ -1,0 +1,125 @@
+#include "core/analysis/matching.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <utility>
+
+#include "core/analysis/sampling.h"
+#include "core/colour/models.h"
+#include "core/document/edits.h"
+#include "core/steps/step.h"
+
+namespace kettle {
+namespace {
+
+constexpr int kSide = 96;
+constexpr int kRounds = 24;
+
+PointSet pointsOf(Area a) {
+    PointSet p = PointSet::grid(kSide, kSide);
+    const float width = a.right - a.left, height = a.top - a.bottom;
+    for (std::size_t i = 0; i < p.size(); ++i) {
+        p.u[i] = a.left + p.u[i] * width;
+        p.v[i] = a.bottom + p.v[i] * height;
+        p.footprint[i] *= std::max(width, height);
+    }
+    return p;
+}
+
+Vec3 meanOf(const Sampled& s, std::size_t want) {
+    const auto planes = s.colour(want);
+    return {figuresOf(planes[0], s.count).mean, figuresOf(planes[1], s.count).mean, figuresOf(planes[2], s.count).mean};
+}
+
+Result<Project::Place> placeOf(const Project& project, const std::string& step, const char* type, const char* name) {
+    const auto place = project.findStep(step);
+    if (!place || project.stepAt(*place).type != type || place->step == 0)
+        return fail(ErrorKind::Refused, fmt::format("{} is not a step {} of the project. Choose one.", step, name));
+    return *place;
+}
+
+Colour colourOf(Vec3 v) {
+    return {v.x, v.y, v.z};
+}
+
+/// Sets several controls one after the other; each is known to exist.
+Result<Project> withControls(Project project, const std::string& look, const std::string& step,
+                             const Controls& controls) {
+    for (const auto& [id, value] : controls) {
+        auto next = edits::setControl(project, look, step, id, value);
+        if (!next) return fail(next.error());
+        project = std::move(*next);
+    }
+    return project;
+}
+
+}  // namespace
+
+Result<AimResult> solveAim(const Project& project, const std::string& look, const std::string& step, Area area,
+                           const Resources& resources) {
+    const auto place = placeOf(project, step, "aim", "Aim");
+    if (!place) return fail(place.error());
+    if (!(area.right > area.left) || !(area.top > area.bottom))
+        return fail(ErrorKind::Refused, "The area is empty. Draw it again over the picture.");
+    const Line& line = *project.lines[place->line];
+    const PointSet points = pointsOf(area);
+    const Want before{line.id, line.steps[place->step - 1]->id, 3}, after{line.id, step, 3};
+    const Step shown = withLook(*line.steps[place->step], project.findLook(look));
+    const StepView view(*findStepSpec("aim"), shown, line.kind);
+    const Colour to = view.colour("to");
+    const Vec3 wanted{to.r, to.g, to.b};
+
+    const Vec3 mean = meanOf(sampleWants(project, project.findLook(look), {before}, resources, points), 0);
+    Controls controls{{"from", colourOf(mean)}, {"trim-hue", 0.0}, {"trim-saturation", 1.0}, {"trim-value", 1.0}};
+    auto next = withControls(project, look, step, controls);
+    if (!next) return fail(next.error());
+    const auto landing = [&] {
+        return meanOf(sampleWants(*next, next->findLook(look), {after}, resources, points), 0);
+    };
+    Vec3 landed = landing();
+    double hue = 0, saturation = 1, value = 1;
+    const Hsv aim = hsvOf(wanted);
+    const auto distance = [&](Vec3 c) { return ciede2000(cieLabOf(c), cieLabOf(wanted)); };
+    for (int round = 0; round < kRounds && view.choice("by") != "gain" && distance(landed) > 0.01; ++round) {
+        const Hsv at = hsvOf(landed);
+        if (at.saturation > 1e-5f && aim.saturation > 1e-5f) {
+            hue += std::remainder(static_cast<double>(aim.hue - at.hue), 360.0);
+            saturation *= std::clamp(static_cast<double>(aim.saturation / at.saturation), 0.5, 2.0);
+        }
+        if (at.value > 1e-5f) value *= std::clamp(static_cast<double>(aim.value / at.value), 0.5, 2.0);
+        controls = {{"trim-hue", hue}, {"trim-saturation", saturation}, {"trim-value", value}};
+        auto tried = withControls(*next, look, step, controls);
+        if (!tried) return fail(tried.error());
+        const Project kept = std::exchange(*next, std::move(*tried));
+        const Vec3 now = landing();
+        if (distance(now) > distance(landed)) {  // it cannot be reached any better than this
+            *next = kept;
+            break;
+        }
+        landed = now;
+    }
+    return AimResult{std::move(*next), colourOf(mean), colourOf(landed), distance(landed)};
+}
+
+Result<Project> measureMatch(const Project& project, const std::string& look, const std::string& step,
+                             const Resources& resources) {
+    const auto place = placeOf(project, step, "colour-match", "Colour match");
+    if (!place) return fail(place.error());
+    const Line& line = *project.lines[place->line];
+    if (!line.steps[place->step]->feeds.contains("reference"))
+        return fail(ErrorKind::Refused, "Nothing is joined as the reference. Join the line whose colours are wanted.");
+    const PointSet points = analysisPoints(project, resources, kSide);
+    const Sampled s = sampleWants(project, project.findLook(look),
+                                  {{line.id, line.steps[place->step - 1]->id, 3}, {line.id, step, 3, false, "reference"}},
+                                  resources, points);
+    const LabFigures from = oklabFigures(s.colour(0), s.count), to = oklabFigures(s.colour(1), s.count);
+    return withControls(project, look, step,
+                        {{"from-mean", colourOf(from.mean)},
+                         {"from-spread", colourOf(from.deviation)},
+                         {"to-mean", colourOf(to.mean)},
+                         {"to-spread", colourOf(to.deviation)}});
+}
+
+}  // namespace kettle

@@ -1,0 +1,50 @@
+// Colour space: reads the numbers as one space of the colour configuration and writes them as another.
+#include <fmt/format.h>
+
+#include "core/steps/emitting.h"
+
+namespace kettle {
+namespace {
+
+void applyTransform(const KernelCall& k) {
+    const auto* transform = static_cast<const ColourTransform*>(k.data);
+    // The library writes all three; what nobody reads goes to a block of our own.
+    alignas(64) float spare[3][kBlock];
+    float* out[3];
+    for (int c = 0; c < 3; ++c) out[c] = k.out[c] != nullptr ? k.out[c] : spare[c];
+    transform->applyPlanes(k.in, out, k.count);
+}
+const Op kColourSpace{"colour-space", applyTransform};
+
+Value emit(Emitter& e) {
+    ProgramBuilder& p = e.program();
+    const auto transform = e.colours().transform(e.text("from"), e.text("to"));
+    if (transform == nullptr) return e.input();
+    const Value& in = e.input();
+    const Reg first = p.emit(kColourSpace, {in.r, in.g, in.b}, {}, 3, transform);
+    return {Kind::Colour, first, first + 1, first + 2, in.a};
+}
+}  // namespace
+
+StepSpec colourSpaceStep() {
+    StepSpec spec;
+    spec.type = "colour-space";
+    spec.name = "Colour space";
+    spec.purpose = "Reads the numbers as one colour space and writes them as another.";
+    spec.kinds = {Kind::Colour};
+    ControlSpec from{"from", "From", ControlType::Space, std::string("sRGB")};
+    from.tip = "What the numbers are that come in.";
+    ControlSpec to{"to", "To", ControlType::Space, std::string("linear Rec.709")};
+    to.tip = "What the numbers are that go out.";
+    spec.controls = {from, to};
+    spec.example = {{"from", std::string("ACEScg")}};
+    spec.telling = [](const StepView& v) { return "to " + v.text("to"); };
+    spec.noEffect = [](const StepView& v) {
+        if (v.text("from") == v.text("to")) return std::string("both spaces are the same");
+        return std::string(v.text("from") == "raw" || v.text("to") == "raw" ? "raw numbers are left alone" : "");
+    };
+    spec.emit = emit;
+    return spec;
+}
+
+}  // namespace kettle

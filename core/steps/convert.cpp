@@ -1,0 +1,33 @@
+// Convert: a colour as the numbers of another model, as data, and back.
+#include <fmt/format.h>
+
+#include "core/steps/emitting.h"
+
+namespace kettle {
+namespace {
+
+Value emit(Emitter& e) {
+    const Model from = modelOf(e.choice("from")), to = modelOf(e.choice("to"));
+    if (from == to) return e.input();
+    return toModel(e.program(), fromModel(e.program(), e.input(), from, e.space()), to, e.space());
+}
+
+}  // namespace
+
+StepSpec convertStep() {
+    StepSpec spec;
+    spec.type = "convert";
+    spec.name = "Convert";
+    spec.purpose = "Writes a colour as the numbers of another model, or reads it back.";
+    spec.kinds = {Kind::Colour};
+    spec.controls = {choiceControl("from", "From", "rgb", modelChoices(), "What the three numbers are that come in. A hue is 0 to 1 for a full turn."),
+                     choiceControl("to", "To", "hsv", modelChoices(), "What the three numbers are that go out.")};
+    spec.telling = [](const StepView& v) { return "to " + nameOfModel(v.choice("to")); };
+    spec.noEffect = [](const StepView& v) {
+        return std::string(v.choice("from") == v.choice("to") ? "both models are the same" : "");
+    };
+    spec.emit = emit;
+    return spec;
+}
+
+}  // namespace kettle

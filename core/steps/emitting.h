@@ -1,0 +1,68 @@
+// What the files of steps share when they declare and emit: controls that many have, mixing by amount and
+// mask, components one by one, colour models. Only for core/steps.
+#pragma once
+
+#include "core/steps/step.h"
+
+namespace kettle {
+
+ControlSpec numberControl(const char* id, const char* name, double standard, double low, double high,
+                          const char* unit, const char* tip, int decimals = 2);
+ControlSpec choiceControl(const char* id, const char* name, const char* standard, std::vector<Choice> choices,
+                          const char* tip);
+ControlSpec toggleControl(const char* id, const char* name, bool standard, const char* tip);
+FeedSpec maskFeed(const char* what);
+
+/// "the amount is 0", "the mask is black everywhere", or empty: what every step with amount and mask says
+/// first.
+std::string amountReason(const StepView& v);
+
+/// `op` (one in, one out) on each colour component, or once on a scalar. Alpha passes.
+Value eachComponent(ProgramBuilder& program, const Value& value, const Op& op,
+                    const std::vector<float>& params = {});
+/// `op` (red, green, blue in and out) on a colour. Alpha passes.
+Value wholeColour(ProgramBuilder& program, const Value& value, const Op& op,
+                  const std::vector<float>& params = {});
+
+/// from + amount * mask * (to - from) by the step's own "amount" and "mask"; weight 0 gives `from` bit for
+/// bit. Nothing is emitted where both are full.
+Value mixByAmount(Emitter& e, const Value& from, const Value& to);
+
+/// True if the step has "works-in" set to display-encoded on a colour line.
+bool worksEncoded(const StepView& v);
+
+/// The colour models of Convert, Component, Join, Curves and Formula. As data a hue is 0..1 of a turn.
+enum class Model { Rgb, Encoded, Hsv, Hsl, Oklab, Oklch, CieLab, Xyz };
+const std::vector<Choice>& modelChoices();
+Model modelOf(const std::string& id);
+std::string nameOfModel(const std::string& id);  ///< for people
+/// A scene-linear colour of the working space as three numbers of a model, and back.
+Value toModel(ProgramBuilder& program, const Value& value, Model model, const WorkingSpace& space);
+Value fromModel(ProgramBuilder& program, const Value& value, Model model, const WorkingSpace& space);
+
+/// Kernels by name, shared by Maths and Formula: one to three numbers in, one out.
+struct ArithmeticFunction {
+    const char* id;
+    const char* name;
+    int inputs;
+    const char* purpose;
+    Op op;
+};
+const std::vector<ArithmeticFunction>& arithmetic();
+/// Null if there is none.
+const ArithmeticFunction* findArithmetic(const std::string& id);
+/// The function of that id, which must be there.
+const Op& arithmeticOp(const char* id);
+
+/// Ramps as instructions (ramp_remap.cpp): the colour of `ramp` at x; the grey; and a curve, which goes on
+/// beyond both ends with slope 1.
+Value emitRampColour(ProgramBuilder& program, const Ramp& ramp, Reg x, Reg alpha, const WorkingSpace& space);
+Reg emitRampGrey(ProgramBuilder& program, const Ramp& ramp, Reg x);
+Reg emitCurve(ProgramBuilder& program, const Ramp& curve, Reg x);
+
+/// The controls of a hue band under a prefix, and the numbers its kernels read: centre, half width, 1 /
+/// softness in sixths of a turn, 1 / threshold, inverted.
+std::vector<ControlSpec> hueBandControls(const std::string& prefix);
+std::vector<float> hueBandParams(const StepView& v, const std::string& prefix);
+
+}  // namespace kettle

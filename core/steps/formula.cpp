@@ -1,0 +1,202 @@
+// Formula: a typed expression over what comes in (in), up to four lines (a, b, c, d) and the place (u, v),
+// compiled into the same program as every other step. The language is described in formula_parser.h.
+#include <fmt/format.h>
+
+#include "core/steps/emitting.h"
+#include "core/steps/formula_parser.h"
+
+namespace kettle {
+namespace {
+
+using formula::Node;
+
+/// Thrown inside this file only.
+struct Problem {
+    std::string what;
+    std::size_t at;
+};
+
+/// A number has the same register in all three; `isColour` tells what the artist would call it.
+struct Operand {
+    Reg r = kNoReg, g = kNoReg, b = kNoReg, a = kNoReg;
+    bool isColour = false;
+};
+
+/// What the variables stand for. Missing alphas are 1.
+struct Scope {
+    Operand in, feeds[4];
+};
+
+class Writer {
+public:
+    Writer(ProgramBuilder& program, const Scope& scope, const WorkingSpace& space)
+        : m_program(program), m_scope(scope), m_space(space) {}
+
+    Operand write(const Node& n) {
+        switch (n.type) {
+            case Node::Type::Number:
+                return number(m_program.constant(n.value));
+            case Node::Type::Variable:
+                return variable(n);
+            case Node::Type::Component:
+                return component(n, write(*n.arguments[0]));
+            case Node::Type::Call:
+                return call(n);
+        }
+        return {};
+    }
+
+private:
+    static Operand number(Reg r) { return {r, r, r, kNoReg, false}; }
+    Operand variable(const Node& n) {
+        if (n.name == "in") return m_scope.in;
+        if (n.name == "u") return number(m_program.source({SourceKind::U, {}, {}}, 0));
+        if (n.name == "v") return number(m_program.source({SourceKind::V, {}, {}}, 0));
+        return m_scope.feeds[n.name[0] - 'a'];
+    }
+    Operand component(const Node& n, const Operand& of) {
+        if (n.name == "a") return number(of.a != kNoReg ? of.a : m_program.constant(1.0f));
+        if (!of.isColour) throw Problem{"only a colour has components, and this is a number", n.at};
+        if (n.name == "r") return number(of.r);
+        if (n.name == "g") return number(of.g);
+        if (n.name == "b") return number(of.b);
+        const Value hsv = toModel(m_program, {Kind::Colour, of.r, of.g, of.b, kNoReg}, Model::Hsv, m_space);
+        if (n.name == "s") return number(hsv.g);
+        if (n.name == "v") return number(hsv.b);
+        return number(m_program.emit(arithmeticOp("multiply"), {hsv.r, m_program.constant(360)}));
+    }
+    Operand call(const Node& n) {
+        std::vector<Operand> x;
+        for (const formula::Tree& argument : n.arguments) x.push_back(write(*argument));
+        if (n.name == "rgb" || n.name == "hsv") return colour(n, x);
+        if (n.name == "lum") return luminance(x[0]);
+        if (n.name == "not") return each("equal", {x[0], number(m_program.constant(0))});
+        if (n.name == "and") return each("min", {truth(x[0]), truth(x[1])});
+        if (n.name == "or") return each("max", {truth(x[0]), truth(x[1])});
+        if (n.name == "pow") return each("power", x);
+        if (n.name == "step") return each("step", {x[1], x[0]});
+        if (n.name == "smoothstep") return each("smoothstep", {x[2], x[0], x[1]});
+        return each(n.name.c_str(), x);
+    }
+    /// 1 where it is not 0.
+    Operand truth(const Operand& x) {
+        const Operand zero = number(m_program.constant(0)), one = number(m_program.constant(1));
+        return each("select", {x, one, zero});
+    }
+    Operand colour(const Node& n, const std::vector<Operand>& x) {
+        for (const Operand& o : x)
+            if (o.isColour) throw Problem{fmt::format("{} takes three numbers, not a colour", n.name), n.at};
+        if (n.name == "rgb") return {x[0].r, x[1].r, x[2].r, kNoReg, true};
+        const Reg hue = m_program.emit(arithmeticOp("multiply"), {x[0].r, m_program.constant(1 / 360.0f)});
+        const Value rgb = fromModel(m_program, {Kind::Colour, hue, x[1].r, x[2].r, kNoReg}, Model::Hsv, m_space);
+        return {rgb.r, rgb.g, rgb.b, kNoReg, true};
+    }
+    Operand luminance(const Operand& x) {
+        if (!x.isColour) return x;
+        return number(componentOf(m_program, {Kind::Colour, x.r, x.g, x.b, kNoReg}, "luminance", m_space));
+    }
+    Operand each(const char* function, const std::vector<Operand>& x) {
+        const Op& op = arithmeticOp(function);
+        const auto part = [&](Reg Operand::*c) {
+            std::vector<Reg> inputs;
+            for (const Operand& o : x) inputs.push_back(o.*c);
+            return m_program.emit(op, inputs);
+        };
+        bool isColour = false;
+        for (const Operand& o : x) isColour = isColour || o.isColour;
+        if (!isColour) return number(part(&Operand::r));
+        return {part(&Operand::r), part(&Operand::g), part(&Operand::b), kNoReg, true};
+    }
+
+    ProgramBuilder& m_program;
+    const Scope& m_scope;
+    const WorkingSpace& m_space;
+};
+
+std::string sentenceOf(const Problem& p) {
+    return fmt::format("At character {}: {}.", p.at, p.what);
+}
+
+/// Writes the formula, or returns why it makes no sense on a line of this kind.
+Result<Operand> write(ProgramBuilder& program, const std::string& text, Kind kind, const Scope& scope,
+                      const WorkingSpace& space) {
+    auto tree = formula::parse(text);
+    if (!tree) return fail(tree.error());
+    try {
+        const Operand result = Writer(program, scope, space).write(**tree);
+        if (kind == Kind::Scalar && result.isColour)
+            return fail(ErrorKind::Invalid,
+                        "The formula gives a colour, but a grey line needs a number. Put lum(…) around it.");
+        return result;
+    } catch (const Problem& p) {
+        return fail(ErrorKind::Invalid, sentenceOf(p));
+    }
+}
+
+Operand operandOf(const Value& v) {
+    return {v.r, v.g, v.b, v.a, v.kind == Kind::Colour};
+}
+
+Value emit(Emitter& e) {
+    const Value in = e.input();
+    if (e.number("amount") == 0) return in;
+    Scope scope;
+    scope.in = operandOf(in);
+    const Reg zero = e.constant(0);
+    const char* const names[] = {"a", "b", "c", "d"};
+    for (int i = 0; i < 4; ++i) {
+        const auto fed = e.fed(names[i], Kind::Colour);
+        scope.feeds[i] = fed ? operandOf(*fed) : Operand{zero, zero, zero, kNoReg, false};
+    }
+    const auto result = write(e.program(), e.text("formula"), in.kind, scope, e.space());
+    if (!result) return in;  // noEffect tells why
+    return mixByAmount(e, in, {in.kind, result->r, result->g, result->b, in.a});
+}
+
+}  // namespace
+
+std::string formulaProblem(const std::string& text, Kind kind) {
+    // Written into a program of its own with stand-ins; whether a feed is a colour is only known on the board,
+    // so the stand-ins are what suits the line.
+    ProgramBuilder program;
+    const auto stand = [&](float v) {
+        const Reg r = program.constant(v);
+        return Operand{r, r, r, kNoReg, kind == Kind::Colour};
+    };
+    Scope scope;
+    scope.in = stand(0.5f);
+    for (Operand& f : scope.feeds) f = stand(0.5f);
+    const auto result = write(program, text, kind, scope, {});
+    return result ? std::string() : result.error().sentence;
+}
+
+StepSpec formulaStep() {
+    StepSpec spec;
+    spec.type = "formula";
+    spec.name = "Formula";
+    spec.purpose = "Computes what you type.";
+    spec.kinds = {Kind::Colour, Kind::Scalar};
+    ControlSpec text{"formula", "Formula", ControlType::Text, std::string("in")};
+    text.tip =
+        "in is what comes in; a, b, c and d are the joined lines; u and v the place. For example: mix(in, rgb(0.2, "
+        "0.4, 0.1), smoothstep(0.3, 0.6, a)).";
+    spec.controls = {text, amountControl(1.0)};
+    for (const char* id : {"a", "b", "c", "d"})
+        spec.feeds.push_back({id, id, Kind::Colour, "A line that the formula reads under this name; 0 without one."});
+    spec.feeds.push_back(maskFeed("Where the result is taken: white fully, black not at all."));
+    spec.example = {{"formula", std::string("mix(in, rgb(0.05, 0.2, 0.3), smoothstep(0.2, 0.8, v))")}};
+    spec.telling = [](const StepView& v) {
+        const std::string& t = v.text("formula");
+        return t.size() <= 16 ? t : t.substr(0, 15) + "…";
+    };
+    spec.noEffect = [](const StepView& v) {
+        if (const std::string reason = amountReason(v); !reason.empty()) return reason;
+        if (std::string problem = formulaProblem(v.text("formula"), v.kind()); !problem.empty())
+            return "the formula is not understood. " + problem.substr(0, problem.size() - 1);
+        return std::string(v.text("formula") == "in" ? "it gives back what comes in" : "");
+    };
+    spec.emit = emit;
+    return spec;
+}
+
+}  // namespace kettle

@@ -1,0 +1,64 @@
+// Hue band: a mask of the hues within a band of any colour line. The same band limits an HSV shift.
+#include <fmt/format.h>
+
+#include "core/steps/emitting.h"
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/steps/hue_band.cpp"
+#include <hwy/foreach_target.h>
+// The dispatching header must come first.
+#include "core/steps/models-inl.h"
+
+HWY_BEFORE_NAMESPACE();
+namespace kettle::HWY_NAMESPACE {
+
+/// in: r, g, b; params: hueBandParams
+void HueBand(const KernelCall& k) {
+    const hn::ScalableTag<float> d;
+    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+        auto h = hn::Zero(d), s = hn::Zero(d), v = hn::Zero(d);
+        ToHsv(d, hn::Load(d, k.in[0] + i), hn::Load(d, k.in[1] + i), hn::Load(d, k.in[2] + i), h, s, v);
+        hn::Store(HueBandWeight(d, h, s, k.params), d, k.out[0] + i);
+    }
+}
+
+}  // namespace kettle::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace kettle {
+namespace {
+HWY_EXPORT(HueBand);
+const Op kHueBand{"hue-band", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(HueBand)(k); }};
+
+Value emit(Emitter& e) {
+    const auto of = e.fed("of", Kind::Colour);
+    // Without a colour to look at nothing is in the band.
+    const Reg mask = of ? e.program().emit(kHueBand, {of->r, of->g, of->b}, hueBandParams(e, ""))
+                        : e.constant(0.0f);
+    return {Kind::Scalar, mask, mask, mask, kNoReg};
+}
+}  // namespace
+
+StepSpec hueBandStep() {
+    StepSpec spec;
+    spec.type = "hue-band";
+    spec.name = "Hue band";
+    spec.purpose = "A mask of the hues within a band of a colour line.";
+    spec.source = true;
+    spec.kinds = {Kind::Scalar};
+    spec.controls = hueBandControls("");
+    spec.feeds = {{"of", "Of", Kind::Colour, "The colour line whose hues are looked at."}};
+    spec.example = {{"centre", 10.0}, {"width", 40.0}};
+    spec.telling = [](const StepView& v) {
+        return fmt::format("{:.0f}° ± {:.0f}°", v.number("centre"), v.number("width") / 2);
+    };
+    spec.noEffect = [](const StepView& v) {
+        return std::string(v.feed("of") == nullptr ? "nothing is joined to of" : "");
+    };
+    spec.emit = emit;
+    return spec;
+}
+
+}  // namespace kettle
+#endif

@@ -1,0 +1,87 @@
+// Tint: gives a grey picture a colour. "Lightness stays" goes from black over the colour, at the colour's own
+// luminance, to white, so that the luminance of every point stays as it was; "multiply" colours the light.
+#include <fmt/format.h>
+
+#include "core/colour/encoding.h"
+#include "core/steps/emitting.h"
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/steps/tint.cpp"
+#include <hwy/foreach_target.h>
+// The dispatching header must come first.
+#include "core/steps/models-inl.h"
+
+HWY_BEFORE_NAMESPACE();
+namespace kettle::HWY_NAMESPACE {
+
+/// in: luminance; params: the colour's component, the colour's luminance. lum <= own: colour * lum / own, else
+/// from the colour to white.
+void TintStaying(const KernelCall& k) {
+    const hn::ScalableTag<float> d;
+    const float own = k.params[1];
+    const auto colour = hn::Set(d, k.params[0]), lum = hn::Set(d, own), one = hn::Set(d, 1.0f);
+    const auto below = hn::Set(d, own > 0 ? 1 / own : 0.0f), above = hn::Set(d, own < 1 ? 1 / (1 - own) : 0.0f);
+    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+        const auto y = hn::Load(d, k.in[0] + i);
+        const auto dark = hn::Mul(colour, hn::Mul(y, below));
+        const auto light = hn::MulAdd(hn::Mul(hn::Sub(y, lum), above), hn::Sub(one, colour), colour);
+        hn::Store(hn::IfThenElse(hn::Le(y, lum), dark, light), d, k.out[0] + i);
+    }
+}
+
+}  // namespace kettle::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace kettle {
+namespace {
+HWY_EXPORT(TintStaying);
+const Op kTintStaying{"tint", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(TintStaying)(k); }};
+
+Value emit(Emitter& e) {
+    const Value in = e.input();
+    if (e.number("amount") == 0) return in;
+    ProgramBuilder& p = e.program();
+    const Vec3 c = e.workingColour("colour"), w = e.space().luminanceWeights;
+    const Reg lum = componentOf(p, in, "luminance", e.space());
+    Value out = in;
+    if (e.choice("mode") == "multiply") {
+        const Op& multiply = arithmeticOp("multiply");
+        out.r = p.emit(multiply, {lum, e.constant(c.x)});
+        out.g = p.emit(multiply, {lum, e.constant(c.y)});
+        out.b = p.emit(multiply, {lum, e.constant(c.z)});
+    } else {
+        const float own = dot(c, w);
+        out.r = p.emit(kTintStaying, {lum}, {c.x, own});
+        out.g = p.emit(kTintStaying, {lum}, {c.y, own});
+        out.b = p.emit(kTintStaying, {lum}, {c.z, own});
+    }
+    return mixByAmount(e, in, out);
+}
+}  // namespace
+
+StepSpec tintStep() {
+    StepSpec spec;
+    spec.type = "tint";
+    spec.name = "Tint";
+    spec.purpose = "Gives a grey picture one colour.";
+    spec.kinds = {Kind::Colour};
+    ControlSpec colour{"colour", "Colour", ControlType::Colour, Colour{0.6f, 0.25f, 0.08f}};
+    colour.tip = "The colour of the tint.";
+    spec.controls = {colour,
+                     choiceControl("mode", "Lightness", "stays",
+                                   {{"stays", "stays as it is"}, {"multiply", "is multiplied"}},
+                                   "Stays: black and white remain. Multiplied: white becomes the colour."),
+                     amountControl(1.0)};
+    spec.feeds = {maskFeed("Where the tint is taken: white fully, black not at all.")};
+    spec.telling = [](const StepView& v) {
+        const Colour c = v.colour("colour");
+        return hexOfLinear(c.r, c.g, c.b);
+    };
+    spec.noEffect = amountReason;
+    spec.emit = emit;
+    return spec;
+}
+
+}  // namespace kettle
+#endif
