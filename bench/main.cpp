@@ -5,6 +5,8 @@
 #include <CLI/CLI.hpp>
 #include <cstdio>
 #include <map>
+#include <string>
+#include <vector>
 #include <nlohmann/json.hpp>
 
 #include "bench/bench.h"
@@ -39,6 +41,13 @@ int main(int argc, char** argv) {
     CLI11_PARSE(app, argc, argv);
     kettle::bench::registerChain();
     kettle::bench::registerPreview();
+    kettle::bench::registerReferenceChain();
+    kettle::bench::registerLookups();
+    // Repetitions of all figures take turns, so that a change of the machine's speed meets both sides of a ratio.
+    std::string own = argv[0], interleave = "--benchmark_enable_random_interleaving=true";
+    std::vector<char*> arguments{own.data(), interleave.data()};
+    int count = static_cast<int>(arguments.size());
+    benchmark::Initialize(&count, arguments.data());
     Figures figures;
     benchmark::RunSpecifiedBenchmarks(&figures, filter);
     nlohmann::ordered_json out{{"unit", "ms"}, {"figures", nlohmann::ordered_json::object()}};
@@ -53,6 +62,23 @@ int main(int argc, char** argv) {
           "chain-fused-by-hand-2048-threads-1");
     ratio("chain-evaluate-2-threads-speed-up", "chain-evaluate-2048-threads-1",
           "chain-evaluate-2048-threads-2");
+    for (const char* what : {"4096"}) {
+        const std::string base = std::string("reference-program-") + what, fused = std::string("reference-fused-") + what;
+        for (const char* threads : {"-threads-1", "-threads-2"})
+            ratio(("program-to-fused-" + std::string(what) + threads).c_str(), (base + threads).c_str(), (fused + threads).c_str());
+    }
+    for (const int threads : {1, 2}) {
+        const std::string t = "-540000-points-threads-" + std::to_string(threads);
+        if (!figures.values.contains("reference-program" + t)) continue;
+        const double median = kettle::bench::pointsRatio(threads);
+        fmt::print("{:<48} {:>10.2f} ×\n", "program-to-fused" + t, median);
+        out["ratios"]["program-to-fused" + t] = median;
+    }
+    for (const char* peer : {"opencv", "libvips", "openimageio"})
+        ratio((std::string(peer) + "-to-program-4096-threads-2").c_str(),
+              (std::string("reference-") + peer + "-4096-threads-2").c_str(), "reference-program-4096-threads-2");
+    ratio("texturesystem-to-lookups-threads-2", "lookups-360000-trilinear-texturesystem-threads-2",
+          "lookups-360000-trilinear-threads-2");
     if (json.empty()) return 0;
     if (auto done = kettle::writeFileAtomically(json, out.dump(2) + "\n"); !done) {
         fmt::print(stderr, "{}\n", done.error().sentence);

@@ -9,7 +9,9 @@
 namespace kettle {
 namespace {
 
-constexpr std::size_t kBlocksPerTask = 8;
+/// Setting up a task costs about a block of a short chain, so a task runs many; with 32 of them 540,000 points
+/// still make 33 tasks for two cores.
+constexpr std::size_t kBlocksPerTask = 32;
 
 std::size_t padded(std::size_t count) {
     return (count + kPad - 1) / kPad * kPad;
@@ -31,6 +33,11 @@ public:
         for (std::size_t r = 0; r < m_at.size(); ++r)
             if (program.slotOf[r] >= 0)
                 m_at[r] = m_scratch.data() + kBlock * static_cast<std::size_t>(program.slotOf[r]);
+        for (const Instruction& i : program.code) {
+            m_regs.insert(m_regs.end(), i.in.begin(), i.in.end());
+            m_regs.insert(m_regs.end(), i.out.begin(), i.out.end());
+        }
+        m_pointers.resize(m_regs.size());
     }
 
     /// Where a source's or an output's block lies from now on.
@@ -40,14 +47,15 @@ public:
     const float* at(Reg reg) const { return m_at[static_cast<std::size_t>(reg)]; }
 
     void run(std::size_t count) {
-        std::array<const float*, 24> in{};
-        std::array<float*, 8> out{};
+        // Sources and outputs may have moved; everything else stays where it was for the task's life.
+        std::size_t at = 0;
+        for (const Reg r : m_regs) m_pointers[at++] = r == kNoReg ? nullptr : m_at[static_cast<std::size_t>(r)];
+        float** next = m_pointers.data();
         for (const Instruction& i : m_program.code) {
-            for (std::size_t k = 0; k < i.in.size(); ++k) in[k] = m_at[static_cast<std::size_t>(i.in[k])];
-            for (std::size_t k = 0; k < i.out.size(); ++k)
-                out[k] = i.out[k] == kNoReg ? nullptr : m_at[static_cast<std::size_t>(i.out[k])];
-            i.op->kernel(
-                {in.data(), out.data(), i.params.data(), i.params.size(), padded(count), i.data.get()});
+            float** const in = next;
+            float** const out = in + i.in.size();
+            next = out + i.out.size();
+            i.op->kernel({in, out, i.params.data(), i.params.size(), padded(count), i.data.get()});
         }
     }
 
@@ -55,6 +63,8 @@ private:
     const Program& m_program;
     Plane m_scratch;
     std::vector<float*> m_at;
+    std::vector<Reg> m_regs;         ///< of all instructions, ins then outs, one after the other
+    std::vector<float*> m_pointers;  ///< where they lie
 };
 
 /// Registers that an instruction writes; the others among the outputs are copied.
@@ -156,6 +166,7 @@ bool run(const Program& program, const ResolvedMaps& maps, const SampleCache& sa
             const std::size_t first = b * block, n = std::min(block, count - first);
             std::size_t i = 0;
             for (const SourceReg& s : program.sourceRegs) runner.place(s.reg, sources[i++] + first);
+
             for (std::size_t o = 0; o < outputs.size(); ++o)
                 if (computed[static_cast<std::size_t>(program.outputs[o])])
                     runner.place(program.outputs[o], outputs[o].data() + first);

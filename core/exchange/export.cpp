@@ -9,6 +9,7 @@
 #include "core/colour/encoding.h"
 #include "core/engine/compile.h"
 #include "core/engine/run.h"
+#include "core/image/pixel_kernels.h"
 
 namespace kettle {
 namespace {
@@ -177,9 +178,13 @@ Result<PixelBuffer> renderItem(const Project& project, const Resources& resource
     const RowSink sink = [&](int y, int x, std::size_t count, const float* const* planes) {
         const int at = x * components;
         switch (pixels.depth) {
-            case Depth::U8:
-                store(pixels.row<std::uint8_t>(y) + at, count, planes, quantise<std::uint8_t>);
+            case Depth::U8: {
+                const float* ordered[3]{};
+                for (int c = 0; c < components; ++c)
+                    ordered[c] = planes[compiled.planes[0][static_cast<std::size_t>(c)]];
+                encodeBytes(ordered, components, count, pixels.row<std::uint8_t>(y) + at);
                 break;
+            }
             case Depth::U16:
                 store(pixels.row<std::uint16_t>(y) + at, count, planes, quantise<std::uint16_t>);
                 break;

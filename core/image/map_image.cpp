@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/colour/encoding.h"
+#include "core/image/pixel_kernels.h"
 
 namespace kettle {
 namespace {
@@ -297,6 +298,12 @@ bool MapImage::readRow(int number, int levelWidth, int levelHeight, int x, int y
                 continue;
             }
             const T* from = row + static_cast<std::size_t>(x * n + k);
+            if constexpr (std::is_same_v<T, std::uint8_t>) {
+                if (c != 3) {
+                    decodeBytes(row + static_cast<std::size_t>(x * n), count, n, k, m_table.data(), out[c]);
+                    continue;
+                }
+            }
             for (std::size_t i = 0; i < count; ++i)
                 out[c][i] = decode(from[i * static_cast<std::size_t>(n)], c == 3);
         }

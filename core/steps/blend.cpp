@@ -95,36 +95,53 @@ HWY_INLINE V QuotientOf(D d, V u, V o) {
     return hn::IfThenElse(some, hn::Div(u, hn::IfThenElse(some, o, hn::Set(d, 1.0f))), u);
 }
 
-/// in: under, over, mask; params: mode, encoded, amount, limit (0 or 1)
-template <bool kEncoded, class F>
+/// in: the under's components, the over's, mask; outs: one for each component (1 or 3); params: mode, encoded,
+/// amount, limit (0 or 1), components
+template <bool kEncoded, std::size_t kComponents, bool kAll, class F>
 HWY_INLINE void BlendLoop(const KernelCall& k, F&& mode) {
     const hn::ScalableTag<float> d;
     const auto amount = hn::Set(d, k.params[2]), zero = hn::Zero(d), one = hn::Set(d, 1.0f);
     const bool limit = k.params[3] != 0.0f;
     for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
-        const auto under = hn::Load(d, k.in[0] + i);
-        auto u = under, o = hn::Load(d, k.in[1] + i);
-        const auto weight = hn::Mul(amount, hn::Load(d, k.in[2] + i));
-        if (kEncoded) {
-            u = EncodeSrgb(d, u);
-            o = EncodeSrgb(d, o);
+        const auto weight = hn::Mul(amount, hn::Load(d, k.in[2 * kComponents] + i));
+        const auto keep = hn::Eq(weight, zero);
+        for (std::size_t c = 0; c < kComponents; ++c) {
+            if (!kAll && k.out[c] == nullptr) continue;
+            const auto under = hn::Load(d, k.in[c] + i);
+            auto u = under, o = hn::Load(d, k.in[kComponents + c] + i);
+            if (kEncoded) {
+                u = EncodeSrgb(d, u);
+                o = EncodeSrgb(d, o);
+            }
+            auto y = hn::MulAdd(weight, hn::Sub(mode(d, u, o), u), u);
+            if (limit) y = hn::Min(hn::Max(y, zero), one);
+            if (kEncoded) y = DecodeSrgb(d, y);
+            hn::Store(hn::IfThenElse(keep, under, y), d, k.out[c] + i);
         }
-        auto y = hn::MulAdd(weight, hn::Sub(mode(d, u, o), u), u);
-        if (limit) y = hn::Min(hn::Max(y, zero), one);
-        if (kEncoded) y = DecodeSrgb(d, y);
-        hn::Store(hn::IfThenElse(hn::Eq(weight, zero), under, y), d, k.out[0] + i);
     }
 }
 
-/// One component of a separable mode.
+/// One or three components of a separable mode. Colours are mostly encoded or three at once, greys neither.
+template <class F>
+HWY_INLINE void BlendBy(const KernelCall& k, F&& mode) {
+    if (k.params[4] == 1.0f)
+        BlendLoop<false, 1, true>(k, mode);
+    else if (k.params[1] != 0.0f)
+        BlendLoop<true, 3, false>(k, mode);
+    else if (k.out[0] != nullptr && k.out[1] != nullptr && k.out[2] != nullptr)
+        BlendLoop<false, 3, true>(k, mode);
+    else
+        BlendLoop<false, 3, false>(k, mode);
+}
+
 void BlendSeparable(const KernelCall& k) {
     switch (static_cast<int>(k.params[0])) {
 #define KETTLE_CASE(index, id, name, group, expression)                                                     \
     case index:                                                                                             \
-        if (k.params[1] != 0.0f)                                                                            \
-            BlendLoop<true>(k, [](auto d, auto u, auto o) { (void)d, (void)u, (void)o; return expression; }); \
-        else                                                                                                \
-            BlendLoop<false>(k, [](auto d, auto u, auto o) { (void)d, (void)u, (void)o; return expression; }); \
+        BlendBy(k, [](auto d, auto u, auto o) {                                                             \
+            (void)d, (void)u, (void)o;                                                                      \
+            return expression;                                                                              \
+        });                                                                                                 \
         break;
         KETTLE_SEPARABLE_MODES(KETTLE_CASE)
 #undef KETTLE_CASE
@@ -305,10 +322,13 @@ Value emit(Emitter& e) {
     // A grey line has no hue; what would be taken of the over is all there is of it.
     const Op& op = mode.info.needsColour ? modes().front().op : mode.op;
     if (mode.info.needsColour) params[0] = 0;
-    out.r = p.emit(op, {under.r, over.r, weight}, params);
-    out.g = single ? out.r : p.emit(op, {under.g, over.g, weight}, params);
-    out.b = single ? out.r : p.emit(op, {under.b, over.b, weight}, params);
-    return out;
+    params.push_back(single ? 1.0f : 3.0f);
+    if (single) {
+        out.r = out.g = out.b = p.emit(op, {under.r, over.r, weight}, params);
+        return out;
+    }
+    const Reg first = p.emit(op, {under.r, under.g, under.b, over.r, over.g, over.b, weight}, params, 3);
+    return {e.kind(), first, first + 1, first + 2, out.a};
 }
 }  // namespace
 

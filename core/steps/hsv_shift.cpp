@@ -15,9 +15,9 @@
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 
-/// in: r, g, b, mask; params: hue in sixths, saturation, value, amount, then the band's. Weight 0 gives the
+/// in: r, g, b and, unless full, the mask; params: hue in sixths, saturation, value, amount, then the band's. Weight 0 gives the
 /// input bit for bit.
-template <bool kBand>
+template <bool kBand, bool kFull>
 HWY_INLINE void Shift(const KernelCall& k) {
     const hn::ScalableTag<float> d;
     const auto turn = hn::Set(d, k.params[0]), scaleS = hn::Set(d, k.params[1]),
@@ -25,12 +25,25 @@ HWY_INLINE void Shift(const KernelCall& k) {
     const auto amount = hn::Set(d, k.params[3]), one = hn::Set(d, 1.0f), zero = hn::Zero(d);
     for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
         const auto r = hn::Load(d, k.in[0] + i), g = hn::Load(d, k.in[1] + i), b = hn::Load(d, k.in[2] + i);
-        auto weight = hn::Mul(amount, hn::Load(d, k.in[3] + i));
+        auto weight = kFull ? one : hn::Mul(amount, hn::Load(d, k.in[3] + i));
         auto h = zero, s = zero, v = zero, x = zero, y = zero, z = zero;
-        ToHsv(d, r, g, b, h, s, v);
-        if (kBand) weight = hn::Mul(weight, HueBandWeight(d, h, s, k.params + 4));
-        s = hn::Min(hn::Max(hn::Mul(s, scaleS), zero), one);
-        FromHsv(d, hn::Add(h, turn), s, hn::Mul(v, scaleV), x, y, z);
+        auto chroma = zero;
+        if (kBand) {
+            ToHsv(d, r, g, b, h, s, v);
+            weight = hn::Mul(weight, HueBandWeight(d, h, s, k.params + 4));
+            chroma = hn::Mul(s, v);
+        } else {
+            ToHueChroma(d, r, g, b, h, chroma, v);
+        }
+        // v' s' = v value clamp(s saturation, 0, 1) = value clamp(chroma saturation, 0, v).
+        chroma = hn::Min(hn::Max(hn::Mul(chroma, scaleS), zero), v);
+        FromHueChroma(d, hn::Add(h, turn), hn::Mul(chroma, scaleV), hn::Mul(v, scaleV), x, y, z);
+        if (kFull && !kBand) {
+            StoreIf(d, x, k.out[0], i);
+            StoreIf(d, y, k.out[1], i);
+            StoreIf(d, z, k.out[2], i);
+            continue;
+        }
         const auto keep = hn::Eq(weight, zero);
         StoreIf(d, hn::IfThenElse(keep, r, hn::MulAdd(weight, hn::Sub(x, r), r)), k.out[0], i);
         StoreIf(d, hn::IfThenElse(keep, g, hn::MulAdd(weight, hn::Sub(y, g), g)), k.out[1], i);
@@ -38,10 +51,13 @@ HWY_INLINE void Shift(const KernelCall& k) {
     }
 }
 void HsvShift(const KernelCall& k) {
-    Shift<false>(k);
+    Shift<false, false>(k);
+}
+void HsvShiftFull(const KernelCall& k) {
+    Shift<false, true>(k);
 }
 void HsvShiftBand(const KernelCall& k) {
-    Shift<true>(k);
+    Shift<true, false>(k);
 }
 
 }  // namespace kettle::HWY_NAMESPACE
@@ -51,8 +67,10 @@ HWY_AFTER_NAMESPACE();
 namespace kettle {
 namespace {
 HWY_EXPORT(HsvShift);
+HWY_EXPORT(HsvShiftFull);
 HWY_EXPORT(HsvShiftBand);
 const Op kHsvShift{"hsv-shift", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(HsvShift)(k); }};
+const Op kHsvShiftFull{"hsv-shift", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(HsvShiftFull)(k); }};
 const Op kHsvShiftBand{"hsv-shift-band", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(HsvShiftBand)(k); }};
 
 bool isNeutral(const StepView& v) {
@@ -82,8 +100,10 @@ Value emit(Emitter& e) {
     const bool band = e.toggle("band");
     if (band)
         for (const float p : hueBandParams(e, "band-")) params.push_back(p);
-    const Reg first = e.program().emit(band ? kHsvShiftBand : kHsvShift,
-                                       {from.r, from.g, from.b, mask ? mask->r : e.constant(1.0f)}, params, 3);
+    const bool full = !band && !mask && e.number("amount") == 1;
+    std::vector<Reg> inputs{from.r, from.g, from.b};
+    if (!full) inputs.push_back(mask ? mask->r : e.constant(1.0f));
+    const Reg first = e.program().emit(band ? kHsvShiftBand : full ? kHsvShiftFull : kHsvShift, inputs, params, 3);
     const Value out{Kind::Colour, first, first + 1, first + 2, in.a};
     return worksEncoded(e) ? decodeValue(e.program(), out) : out;
 }

@@ -76,44 +76,52 @@ HWY_INLINE V EncodeSrgb(D d, V linear) {
     return hn::CopySign(y, linear);
 }
 
-/// Hue in sixths of a turn, [0, 6); saturation 0..1; value >= 0. Negative components count as 0; a grey has
-/// hue 0.
+/// Hue in sixths of a turn, [0, 6); value >= 0; chroma = value * saturation. Negative components count as 0; a
+/// grey has hue 0. Chroma in place of saturation saves a division.
 template <class D, class V = hn::Vec<D>>
-HWY_INLINE void ToHsv(D d, V r, V g, V b, V& h, V& s, V& v) {
+HWY_INLINE void ToHueChroma(D d, V r, V g, V b, V& h, V& chroma, V& v) {
     const V zero = hn::Zero(d);
     r = hn::Max(r, zero);
     g = hn::Max(g, zero);
     b = hn::Max(b, zero);
-    v = hn::Max(r, hn::Max(g, b));
-    const V range = hn::Sub(v, hn::Min(r, hn::Min(g, b)));
-    const auto coloured = hn::Gt(range, zero);
-    const V safe = hn::IfThenElse(coloured, range, hn::Set(d, 1.0f));
-    const auto isR = hn::Eq(v, r);
-    const auto isG = hn::Eq(v, g);
-    const V first = hn::IfThenElse(isR, g, hn::IfThenElse(isG, b, r));
-    const V second = hn::IfThenElse(isR, b, hn::IfThenElse(isG, r, g));
-    const V base = hn::IfThenElse(isR, zero, hn::IfThenElse(isG, hn::Set(d, 2.0f), hn::Set(d, 4.0f)));
-    h = hn::Add(base, hn::Div(hn::Sub(first, second), safe));
-    h = hn::Add(h, hn::IfThenElseZero(hn::Lt(h, zero), hn::Set(d, 6.0f)));
-    h = hn::IfThenElseZero(coloured, h);
-    s = hn::IfThenElseZero(coloured, hn::Div(range, hn::Max(v, hn::Set(d, 1e-30f))));
+    // Sorted so that the largest comes first: each exchange mirrors the hue and moves its origin, which leaves one
+    // formula for all six sectors.
+    const V more = hn::Max(g, b), less = hn::Min(g, b);
+    const V origin = hn::IfThenElseZero(hn::Lt(g, b), hn::Set(d, -6.0f));
+    const auto exchanged = hn::Lt(r, more);
+    v = hn::Max(r, more);
+    const V middle = hn::Min(r, more);
+    const V from = hn::IfThenElse(exchanged, hn::Sub(hn::Set(d, -2.0f), origin), origin);
+    chroma = hn::Sub(v, hn::Min(middle, less));
+    const auto coloured = hn::Gt(chroma, zero);
+    const V quotient = hn::Div(hn::Sub(middle, less), hn::IfThenElse(coloured, chroma, hn::Set(d, 1.0f)));
+    h = hn::IfThenElseZero(coloured, hn::Abs(hn::Add(from, quotient)));
 }
 
-/// Hue in sixths of a turn, any finite value.
+/// The same with saturation, 0..1.
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE void ToHsv(D d, V r, V g, V b, V& h, V& s, V& v) {
+    V chroma = v;
+    ToHueChroma(d, r, g, b, h, chroma, v);
+    s = hn::IfThenElseZero(hn::Gt(chroma, hn::Zero(d)), hn::Div(chroma, hn::Max(v, hn::Set(d, 1e-30f))));
+}
+
+/// Hue in sixths of a turn, any finite value. With the hue in [0, 6) the three components are v - c + c x, x being
+/// |h - 3| - 1, 2 - |h - 2| and 2 - |h - 4| limited to 0..1: the hexcone's edges without a case for each sector.
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE void FromHueChroma(D d, V h, V chroma, V v, V& r, V& g, V& b) {
+    const V zero = hn::Zero(d), one = hn::Set(d, 1.0f), two = hn::Set(d, 2.0f);
+    const V turned = hn::NegMulAdd(hn::Floor(hn::Mul(h, hn::Set(d, 1.0f / 6.0f))), hn::Set(d, 6.0f), h);
+    const V low = hn::Sub(v, chroma);
+    const auto component = [&](V x) { return hn::MulAdd(hn::Min(hn::Max(x, zero), one), chroma, low); };
+    r = component(hn::Sub(hn::Abs(hn::Sub(turned, hn::Set(d, 3.0f))), one));
+    g = component(hn::Sub(two, hn::Abs(hn::Sub(turned, two))));
+    b = component(hn::Sub(two, hn::Abs(hn::Sub(turned, hn::Set(d, 4.0f)))));
+}
+
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE void FromHsv(D d, V h, V s, V v, V& r, V& g, V& b) {
-    const V six = hn::Set(d, 6.0f), zero = hn::Zero(d), one = hn::Set(d, 1.0f);
-    const V turned = hn::NegMulAdd(hn::Floor(hn::Mul(h, hn::Set(d, 1.0f / 6.0f))), six, h);
-    const V depth = hn::Mul(v, s);
-    const auto channel = [&](float n) {
-        V k = hn::Add(turned, hn::Set(d, n));
-        k = hn::IfThenElse(hn::Ge(k, six), hn::Sub(k, six), k);
-        const V w = hn::Min(hn::Max(hn::Min(k, hn::Sub(hn::Set(d, 4.0f), k)), zero), one);
-        return hn::NegMulAdd(depth, w, v);
-    };
-    r = channel(5.0f);
-    g = channel(3.0f);
-    b = channel(1.0f);
+    FromHueChroma(d, h, hn::Mul(v, s), v, r, g, b);
 }
 
 /// How much of a hue band a colour is in. h in sixths of a turn, s saturation; params as hueBandParams gives

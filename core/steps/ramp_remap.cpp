@@ -13,40 +13,81 @@
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 
-/// One component. in: x; params: the degree, 1 if it goes on beyond the ends, then per piece: start, c0, c1,
-/// c2, c3. The first piece is flat and covers all below. NaN falls into the first piece. Beyond the ends: the
-/// ends' values, or (a curve) the same plus how far beyond x is.
+/// The piece of each x, as a number of lane; x is not below the first start.
+template <class D, class V>
+HWY_INLINE auto PieceOf(D, V x, const float* starts, std::size_t count) {
+    const hn::RebindToSigned<D> di;
+    auto index = hn::Zero(di);
+    for (std::size_t p = 1; p < count; ++p)
+        index = hn::IfThenElse(hn::RebindMask(di, hn::Ge(x, hn::Set(D(), starts[p]))),
+                               hn::Set(di, static_cast<std::int32_t>(p)), index);
+    return index;
+}
+
+/// in: x; outs: one for each component. params: degree (0, 1 or 3), 1 if it goes on beyond the ends, pieces, the
+/// width of a table, then the tables: the starts of the pieces, then for every component all c0, all c1, all c2,
+/// all c3. Beyond the ends: the ends' values, or (a curve) the same plus how far beyond x is.
+///
+/// kLookup: the pieces fit into one vector, so their numbers are picked by a shuffle; otherwise they are selected
+/// by comparing, piece by piece. Either way is exact.
+template <bool kLookup, int kDegree, std::size_t kComponents>
+HWY_INLINE void RampLoop(const KernelCall& k) {
+    const hn::ScalableTag<float> d;
+    const hn::RebindToSigned<decltype(d)> di;
+    using V = hn::Vec<decltype(d)>;
+    const auto count = static_cast<std::size_t>(k.params[2]);
+    const auto width = static_cast<std::size_t>(k.params[3]);
+    const float* starts = k.params + 4;
+    const bool goesOn = k.params[1] != 0.0f;
+    const V low = hn::Set(d, starts[0]), high = hn::Set(d, starts[count - 1]);
+    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+        const V given = hn::Load(d, k.in[0] + i);
+        // Both ends are flat, so x is limited to them: an infinite x meets no coefficient of 0, and NaN becomes the
+        // low end.
+        const V x = hn::Min(hn::IfThenElse(hn::Ge(given, low), given, low), high);
+        const auto piece = PieceOf(d, x, starts, count);
+        const auto pick = [&](std::size_t table) {
+            const float* values = starts + table * width;
+            if (kLookup) return hn::TableLookupLanes(hn::LoadU(d, values), hn::IndicesFromVec(d, piece));
+            V v = hn::Set(d, values[0]);
+            for (std::size_t p = 1; p < count; ++p)
+                v = hn::IfThenElse(hn::RebindMask(d, hn::Gt(piece, hn::Set(di, static_cast<std::int32_t>(p) - 1))),
+                                   hn::Set(d, values[p]), v);
+            return v;
+        };
+        const V t = kDegree > 0 ? hn::Sub(x, pick(0)) : hn::Zero(d);
+        for (std::size_t c = 0; c < kComponents; ++c) {
+            if (kComponents > 1 && k.out[c] == nullptr) continue;
+            const std::size_t at = 1 + 4 * c;
+            V y = pick(at);
+            if (kDegree == 1) y = hn::MulAdd(pick(at + 1), t, y);
+            if (kDegree == 3)
+                y = hn::MulAdd(hn::MulAdd(hn::MulAdd(pick(at + 3), t, pick(at + 2)), t, pick(at + 1)), t, y);
+            if (goesOn) y = hn::Add(y, hn::Sub(given, x));
+            hn::Store(y, d, k.out[c] + i);
+        }
+    }
+}
+
+template <bool kLookup, std::size_t kComponents>
+void RampOfDegree(const KernelCall& k) {
+    if (k.params[0] > 1.0f)
+        RampLoop<kLookup, 3, kComponents>(k);
+    else if (k.params[0] > 0.0f)
+        RampLoop<kLookup, 1, kComponents>(k);
+    else
+        RampLoop<kLookup, 0, kComponents>(k);
+}
+
 void RampPieces(const KernelCall& k) {
     const hn::ScalableTag<float> d;
-    const float* pieces = k.params + 2;
-    const std::size_t count = (k.paramCount - 2) / 5;
-    const bool cubic = k.params[0] > 1.0f, flat = k.params[0] < 1.0f, goesOn = k.params[1] != 0.0f;
-    const auto low = hn::Set(d, pieces[0]), high = hn::Set(d, pieces[5 * (count - 1)]);
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
-        const auto x = hn::Load(d, k.in[0] + i);
-        auto start = hn::Zero(d), c1 = hn::Zero(d), c2 = hn::Zero(d), c3 = hn::Zero(d);
-        auto c0 = hn::Set(d, pieces[1]);
-        for (std::size_t p = 1; p < count; ++p) {
-            const float* piece = pieces + 5 * p;
-            const auto from = hn::Set(d, piece[0]);
-            const auto inside = hn::Ge(x, from);
-            c0 = hn::IfThenElse(inside, hn::Set(d, piece[1]), c0);
-            if (flat) continue;
-            start = hn::IfThenElse(inside, from, start);
-            c1 = hn::IfThenElse(inside, hn::Set(d, piece[2]), c1);
-            if (!cubic) continue;
-            c2 = hn::IfThenElse(inside, hn::Set(d, piece[3]), c2);
-            c3 = hn::IfThenElse(inside, hn::Set(d, piece[4]), c3);
-        }
-        // Limited so that an infinite x does not meet a coefficient of 0: the ends are flat in any case.
-        const auto bounded = hn::Min(hn::Max(hn::Sub(x, start), hn::Zero(d)), hn::Set(d, 1e6f));
-        const auto t = hn::IfThenElseZero(hn::Eq(x, x), bounded);
-        auto y = c1;
-        if (cubic) y = hn::MulAdd(hn::MulAdd(c3, t, c2), t, c1);
-        y = hn::MulAdd(y, t, c0);
-        if (goesOn) y = hn::Add(y, hn::Sub(x, hn::Min(hn::Max(x, low), high)));
-        hn::Store(y, d, k.out[0] + i);
-    }
+    const auto pieces = static_cast<std::size_t>(k.params[2]), width = static_cast<std::size_t>(k.params[3]);
+    const std::size_t components = ((k.paramCount - 4) / width - 1) / 4;
+    const bool fits = pieces <= hn::Lanes(d) && width >= hn::Lanes(d);
+    if (components == 1)
+        fits ? RampOfDegree<true, 1>(k) : RampOfDegree<false, 1>(k);
+    else
+        fits ? RampOfDegree<true, 3>(k) : RampOfDegree<false, 3>(k);
 }
 
 }  // namespace kettle::HWY_NAMESPACE
@@ -58,12 +99,22 @@ namespace {
 HWY_EXPORT(RampPieces);
 const Op kRampPieces{"ramp", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(RampPieces)(k); }};
 
-std::vector<float> piecesOf(const RampCurve& curve, float Vec3::*component, bool goesOn = false) {
-    std::vector<float> params{static_cast<float>(curve.degree), goesOn ? 1.0f : 0.0f};
-    for (std::size_t i = 0; i < curve.starts.size(); ++i)
-        for (const float v : {curve.starts[i], curve.c0[i].*component, curve.c1[i].*component,
-                              curve.c2[i].*component, curve.c3[i].*component})
-            params.push_back(v);
+/// The kernel's parameters for one component or for all three.
+std::vector<float> piecesOf(const RampCurve& curve, const std::vector<float Vec3::*>& components,
+                            bool goesOn = false) {
+    // As wide as the widest vector, so that a table is one load; what lies beyond the pieces is never picked.
+    // The flat piece before the first stop is left out: x is limited to the stops before its piece is found.
+    const std::size_t skipped = curve.starts.size() > 1 ? 1 : 0;
+    const std::size_t pieces = curve.starts.size() - skipped, width = std::max(pieces, kPad);
+    std::vector<float> params{static_cast<float>(curve.degree), goesOn ? 1.0f : 0.0f, static_cast<float>(pieces),
+                              static_cast<float>(width)};
+    const auto table = [&](auto&& value) {
+        for (std::size_t p = 0; p < width; ++p) params.push_back(p < pieces ? value(p + skipped) : 0.0f);
+    };
+    table([&](std::size_t p) { return curve.starts[p]; });
+    for (const auto component : components)
+        for (const auto* coefficients : {&curve.c0, &curve.c1, &curve.c2, &curve.c3})
+            table([&](std::size_t p) { return (*coefficients)[p].*component; });
     return params;
 }
 
@@ -93,9 +144,8 @@ Value emit(Emitter& e) {
 
 Value emitRampColour(ProgramBuilder& program, const Ramp& ramp, Reg x, Reg alpha, const WorkingSpace& space) {
     const RampCurve curve = compileRamp(ramp);
-    Value v{Kind::Colour, program.emit(kRampPieces, {x}, piecesOf(curve, &Vec3::x)),
-            program.emit(kRampPieces, {x}, piecesOf(curve, &Vec3::y)),
-            program.emit(kRampPieces, {x}, piecesOf(curve, &Vec3::z)), alpha};
+    const Reg first = program.emit(kRampPieces, {x}, piecesOf(curve, {&Vec3::x, &Vec3::y, &Vec3::z}), 3);
+    Value v{Kind::Colour, first, first + 1, first + 2, alpha};
     switch (curve.mixing) {
         case RampMixing::Linear:
             break;
@@ -118,14 +168,14 @@ Value emitRampColour(ProgramBuilder& program, const Ramp& ramp, Reg x, Reg alpha
 Reg emitRampGrey(ProgramBuilder& program, const Ramp& ramp, Reg x) {
     Ramp grey = ramp;
     grey.mixing = RampMixing::Linear;  // greys are raw numbers, which have no colour to mix
-    return program.emit(kRampPieces, {x}, piecesOf(compileRamp(grey), &Vec3::x));
+    return program.emit(kRampPieces, {x}, piecesOf(compileRamp(grey), {&Vec3::x}));
 }
 
 Reg emitCurve(ProgramBuilder& program, const Ramp& curve, Reg x) {
     if (curve.isIdentity()) return x;
     Ramp grey = curve;
     grey.mixing = RampMixing::Linear;
-    return program.emit(kRampPieces, {x}, piecesOf(compileRamp(grey), &Vec3::x, true));
+    return program.emit(kRampPieces, {x}, piecesOf(compileRamp(grey), {&Vec3::x}, true));
 }
 
 StepSpec rampRemapStep() {
