@@ -15,5 +15,7 @@ void registerReferenceChain();
 double pointsRatio(int threads);
 /// Trilinear lookups against OpenImageIO's TextureSystem.
 void registerLookups();
+/// Peak memory in MB of the batch tool while it exports seven channels of 4096 x 4096; negative if it failed.
+double exportPeakMemory();
 
 }  // namespace kettle::bench

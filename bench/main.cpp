@@ -5,6 +5,7 @@
 #include <CLI/CLI.hpp>
 #include <cstdio>
 #include <map>
+#include <regex>
 #include <string>
 #include <vector>
 #include <nlohmann/json.hpp>
@@ -73,6 +74,11 @@ int main(int argc, char** argv) {
         const double median = kettle::bench::pointsRatio(threads);
         fmt::print("{:<48} {:>10.2f} ×\n", "program-to-fused" + t, median);
         out["ratios"]["program-to-fused" + t] = median;
+    }
+    if (std::regex_search("export-seven-4096-peak-memory", std::regex(filter))) {
+        const double peak = kettle::bench::exportPeakMemory();
+        fmt::print("{:<48} {:>10.0f} MB\n", "export-seven-4096-peak-memory", peak);
+        out["memory"]["export-seven-4096-peak-memory"] = peak;
     }
     for (const char* peer : {"opencv", "libvips", "openimageio"})
         ratio((std::string(peer) + "-to-program-4096-threads-2").c_str(),

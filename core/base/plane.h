@@ -2,13 +2,12 @@
 // that kernels run over its end without a remainder loop. Moves, and is not copied by accident: call clone().
 #pragma once
 
-#include <sys/mman.h>
-
 #include <cstddef>
 #include <cstdlib>
 #include <cstring>
 #include <memory>
-#include <new>
+
+#include "core/base/memory.h"
 
 namespace kettle {
 
@@ -18,8 +17,8 @@ public:
     Plane() = default;
     explicit Plane(std::size_t count) : m_count(count) {
         const std::size_t padded = (count + kGranule - 1) / kGranule * kGranule;
-        auto* memory = allocate((padded == 0 ? kGranule : padded) * sizeof(float));
-        if (memory == nullptr) throw std::bad_alloc();
+        auto* memory =
+            static_cast<float*>(allocatePictureMemory((padded == 0 ? kGranule : padded) * sizeof(float)));
         m_data.reset(memory);
         // Only the padding: whatever stands there is computed with, and should not be a slow denormal or a
         // NaN.
@@ -38,15 +37,6 @@ public:
     float operator[](std::size_t i) const { return m_data.get()[i]; }
 
 private:
-    /// Large planes lie on large pages where the system has them: many planes are walked side by side, and
-    /// looking up small pages costs time that differs from run to run.
-    static float* allocate(std::size_t bytes) {
-        constexpr std::size_t kLargePage = std::size_t{2} << 20;
-        if (bytes < kLargePage) return static_cast<float*>(std::aligned_alloc(64, bytes));
-        void* memory = std::aligned_alloc(kLargePage, (bytes + kLargePage - 1) / kLargePage * kLargePage);
-        if (memory != nullptr) madvise(memory, bytes, MADV_HUGEPAGE);
-        return static_cast<float*>(memory);
-    }
     struct Free {
         void operator()(float* p) const { std::free(p); }
     };

@@ -5,10 +5,14 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <cstdlib>
 #include <filesystem>
+#include <new>
 #include <string>
+#include <utility>
 #include <vector>
 
+#include "core/base/memory.h"
 #include "core/base/result.h"
 
 namespace kettle {
@@ -22,11 +26,29 @@ struct ImageInfo {
     std::string tag;  ///< the encoding that the file itself names ("sRGB", "linear Rec.709"), or empty
 };
 
+/// Memory for pixels that are all written before they are read: not cleared.
+template <class T>
+struct PixelAllocator {
+    using value_type = T;
+    PixelAllocator() = default;
+    template <class U>
+    explicit PixelAllocator(const PixelAllocator<U>&) {}
+    T* allocate(std::size_t count) { return static_cast<T*>(allocatePictureMemory(count * sizeof(T))); }
+    void deallocate(T* memory, std::size_t) { std::free(memory); }
+    template <class U>
+    void construct(U*) {}  // what lies there stays
+    template <class U, class... Arguments>
+    void construct(U* at, Arguments&&... arguments) {
+        ::new (static_cast<void*>(at)) U(std::forward<Arguments>(arguments)...);
+    }
+    bool operator==(const PixelAllocator&) const { return true; }
+};
+
 /// Pixels as stored: interleaved, `depth` per component (Half is widened to Float on reading).
 struct PixelBuffer {
     int width = 0, height = 0, channels = 0;
     Depth depth = Depth::U8;
-    std::vector<std::byte> bytes;
+    std::vector<std::byte, PixelAllocator<std::byte>> bytes;
 
     std::size_t rowBytes() const;
     template <class T>
@@ -37,6 +59,7 @@ struct PixelBuffer {
     T* row(int y) {
         return reinterpret_cast<T*>(bytes.data() + rowBytes() * static_cast<std::size_t>(y));
     }
+    /// Its pixels are not cleared.
     static PixelBuffer make(int width, int height, int channels, Depth depth);
 };
 

@@ -211,6 +211,7 @@ template <class T>
 void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) const {
     const Tile* tile = nullptr;
     int lastTile = -1;
+    float lastTexels = -1, lod = 0;  // most points of a view cover as much as their neighbours
     for (std::size_t i = 0; i < p.count; ++i) {
         const float column = std::floor(p.u[i]), row = std::floor(p.v[i]);
         const int number = m_tiled ? 1001 + static_cast<int>(column) + 10 * static_cast<int>(row) : 1001;
@@ -224,8 +225,11 @@ void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) co
             const int lastLevel = static_cast<int>(tile->levels.size()) - 1;
             const PixelBuffer& top = tile->levels.front();
             const float texels = p.footprint[i] * static_cast<float>(std::max(top.width, top.height));
-            const float lod =
-                texels <= 1.0f ? 0.0f : std::min(std::log2(texels), static_cast<float>(lastLevel));
+            if (texels != lastTexels) {
+                lastTexels = texels;
+                lod = texels <= 1.0f ? 0.0f : std::log2(texels);
+            }
+            lod = std::min(lod, static_cast<float>(lastLevel));
             const int low = static_cast<int>(lod);
             const float blend = lod - static_cast<float>(low);
             for (int pass = 0; pass < (blend > 0.001f && low < lastLevel ? 2 : 1); ++pass) {
@@ -290,20 +294,32 @@ bool MapImage::readRow(int number, int levelWidth, int levelHeight, int x, int y
     });
     if (level == tile->levels.end()) return false;
     const auto copy = [&]<class T>(const T* row) {
+        unsigned done = 0;
+        // Bytes in vectors; a grey goes to the first wanted component and is copied to the others.
+        if constexpr (std::is_same_v<T, std::uint8_t>) {
+            const int n = level->channels;
+            float* wanted[4]{};
+            for (int c = 0; c < 3; ++c) {
+                const int k = storedComponent(c, n);
+                if ((mask & (1u << c)) == 0 || wanted[k] != nullptr) continue;
+                wanted[k] = out[c];
+                done |= 1u << c;
+            }
+            decodeBytes(row + static_cast<std::size_t>(x * n), count, n, m_table.data(), wanted);
+            for (int c = 0; c < 3; ++c)
+                if ((mask & ~done & (1u << c)) != 0) {
+                    std::copy_n(wanted[storedComponent(c, n)], count, out[c]);
+                    done |= 1u << c;
+                }
+        }
         for (int c = 0; c < 4; ++c) {
-            if ((mask & (1u << c)) == 0) continue;
+            if ((mask & ~done & (1u << c)) == 0) continue;
             const int k = storedComponent(c, level->channels), n = level->channels;
             if (k < 0) {
                 std::fill_n(out[c], count, 1.0f);
                 continue;
             }
             const T* from = row + static_cast<std::size_t>(x * n + k);
-            if constexpr (std::is_same_v<T, std::uint8_t>) {
-                if (c != 3) {
-                    decodeBytes(row + static_cast<std::size_t>(x * n), count, n, k, m_table.data(), out[c]);
-                    continue;
-                }
-            }
             for (std::size_t i = 0; i < count; ++i)
                 out[c][i] = decode(from[i * static_cast<std::size_t>(n)], c == 3);
         }

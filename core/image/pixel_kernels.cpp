@@ -10,27 +10,33 @@ HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 namespace hn = hwy::HWY_NAMESPACE;
 
-void DecodeBytes(const std::uint8_t* pixels, std::size_t count, int channels, int component, const float* table,
-                 float* out) {
+void DecodeBytes(const std::uint8_t* pixels, std::size_t count, int channels, const float* table,
+                 float* const out[]) {
     const hn::ScalableTag<float> d;
     const hn::RebindToSigned<decltype(d)> di;
     const hn::Rebind<std::uint8_t, decltype(d)> d8;
     const std::size_t lanes = hn::Lanes(d);
+    const auto put = [&](auto codes, int channel, std::size_t i) {
+        if (out[channel] != nullptr)
+            hn::StoreU(hn::GatherIndex(d, table, hn::PromoteTo(di, codes)), d, out[channel] + i);
+    };
     std::size_t i = 0;
-    if (channels == 1 || channels == 3)
-        for (; i + lanes <= count; i += lanes) {
-            auto codes = hn::Zero(d8);
-            if (channels == 1) {
-                codes = hn::LoadU(d8, pixels + i);
-            } else {
-                auto first = hn::Zero(d8), second = hn::Zero(d8), third = hn::Zero(d8);
-                hn::LoadInterleaved3(d8, pixels + 3 * i, first, second, third);
-                codes = component == 0 ? first : component == 1 ? second : third;
-            }
-            hn::StoreU(hn::GatherIndex(d, table, hn::PromoteTo(di, codes)), d, out + i);
+    auto r = hn::Zero(d8), g = hn::Zero(d8), b = hn::Zero(d8), a = hn::Zero(d8);
+    for (; i + lanes <= count && channels != 2; i += lanes) {
+        if (channels == 1) {
+            put(hn::LoadU(d8, pixels + i), 0, i);
+        } else if (channels == 3) {
+            hn::LoadInterleaved3(d8, pixels + 3 * i, r, g, b);
+            put(r, 0, i), put(g, 1, i), put(b, 2, i);
+        } else {
+            hn::LoadInterleaved4(d8, pixels + 4 * i, r, g, b, a);
+            put(r, 0, i), put(g, 1, i), put(b, 2, i), put(a, 3, i);
         }
+    }
+    const auto n = static_cast<std::size_t>(channels);
     for (; i < count; ++i)
-        out[i] = table[pixels[i * static_cast<std::size_t>(channels) + static_cast<std::size_t>(component)]];
+        for (std::size_t c = 0; c < n; ++c)
+            if (out[c] != nullptr) out[c][i] = table[pixels[i * n + c]];
 }
 
 void EncodeBytes(const float* const planes[], int components, std::size_t count, std::uint8_t* out) {
@@ -69,9 +75,9 @@ namespace kettle {
 HWY_EXPORT(DecodeBytes);
 HWY_EXPORT(EncodeBytes);
 
-void decodeBytes(const std::uint8_t* pixels, std::size_t count, int channels, int component, const float* table,
-                 float* out) {
-    HWY_DYNAMIC_DISPATCH(DecodeBytes)(pixels, count, channels, component, table, out);
+void decodeBytes(const std::uint8_t* pixels, std::size_t count, int channels, const float* table,
+                 float* const out[]) {
+    HWY_DYNAMIC_DISPATCH(DecodeBytes)(pixels, count, channels, table, out);
 }
 void encodeBytes(const float* const planes[], int components, std::size_t count, std::uint8_t* out) {
     HWY_DYNAMIC_DISPATCH(EncodeBytes)(planes, components, count, out);

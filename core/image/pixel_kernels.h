@@ -6,10 +6,10 @@
 
 namespace kettle {
 
-/// `count` pixels of `channels` interleaved bytes; component `component` (0..channels-1) through a table of 256
-/// floats into `out`. Bit for bit table[byte].   Threads: safe.
-void decodeBytes(const std::uint8_t* pixels, std::size_t count, int channels, int component, const float* table,
-                 float* out);
+/// `count` pixels of `channels` (1 to 4) interleaved bytes through a table of 256 floats: out[c] gets channel c
+/// unless it is null. Bit for bit table[byte].   Threads: safe.
+void decodeBytes(const std::uint8_t* pixels, std::size_t count, int channels, const float* table,
+                 float* const out[]);
 
 /// Planes in 0..1 to interleaved bytes: limited, rounded to the nearest code, NaN is 0. `components` 1, 3 or 4.
 /// Reads whole blocks: every plane must be padded to a multiple of 16 floats.

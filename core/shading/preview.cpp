@@ -86,12 +86,41 @@ std::vector<std::string> stemsIn(const std::filesystem::path& folder,
     return stems;
 }
 
+std::vector<std::string> displayTransforms(const ColourManagement& colours) {
+    std::vector<std::string> names{"standard", "soft"};
+    for (const std::string& view : colours.views())
+        if (std::find(names.begin(), names.end(), view) == names.end()) names.push_back(view);
+    return names;
+}
+
+namespace {
+
+/// Through the colour library, a piece at a time; its answer is display numbers.
+void viewPixels(const std::vector<Vec3>& linear, float gain, const ColourTransform& view, std::vector<std::uint32_t>& out) {
+    parallelFor(linear.size(), 4096, [&](std::size_t begin, std::size_t end) {
+        std::vector<Vec3> part(linear.begin() + static_cast<std::ptrdiff_t>(begin),
+                               linear.begin() + static_cast<std::ptrdiff_t>(end));
+        for (Vec3& v : part) v = v * gain;
+        view.applyPixels(&part.front().x, part.size());
+        for (std::size_t i = 0; i < part.size(); ++i)
+            out[begin + i] = 0xFF000000u | std::uint32_t{toByte(part[i].x)} << 16 |
+                             std::uint32_t{toByte(part[i].y)} << 8 | toByte(part[i].z);
+    });
+}
+
+}  // namespace
+
 Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double exposure,
-                  const std::string& transform) {
+                  const std::string& transform, const ColourManagement& colours) {
     Picture picture{width, height, std::vector<std::uint32_t>(linear.size())};
     const auto& table = displayTable();
     const float gain = static_cast<float>(std::exp2(exposure));
     const bool soft = transform == "soft";
+    if (!soft && transform != "standard")
+        if (const auto view = colours.viewTransform(transform)) {
+            viewPixels(linear, gain, **view, picture.pixels);
+            return picture;
+        }
     parallelFor(linear.size(), 16384, [&](std::size_t begin, std::size_t end) {
         const auto code = [&](float x) -> std::uint32_t {
             x *= gain;
@@ -228,7 +257,7 @@ Result<Picture> Preview::render(const PreviewRequest& request, const Resources& 
     std::vector<Vec3> pixels;
     if (!shadeView(request, resources, **kept, pixels, cancel)) return outdated();
     const ViewSettings& view = request.project.view;
-    if (stage == 0) return toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform);
+    if (stage == 0) return toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform, resources.colours());
     if (stage == 1 || m_sum.size() != pixels.size()) {
         m_sum = pixels;
     } else {
@@ -236,7 +265,7 @@ Result<Picture> Preview::render(const PreviewRequest& request, const Resources& 
         for (std::size_t i = 0; i < pixels.size(); ++i)
             pixels[i] = m_sum[i] * (1.0f / static_cast<float>(stage));
     }
-    return toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform);
+    return toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform, resources.colours());
 }
 
 std::size_t Preview::bytesInUse() const {

@@ -177,7 +177,7 @@ private:
             auto node = std::make_unique<Node>();
             node->type = Node::Type::Component;
             node->name = name;
-            node->at = at;
+            node->at = at + 1;
             node->arguments.push_back(std::move(of));
             of = std::move(node);
             skip();

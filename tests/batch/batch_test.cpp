@@ -12,6 +12,7 @@
 #include "core/base/files.h"
 #include "core/document/json.h"
 #include "core/image/image.h"
+#include "core/steps/step.h"
 #include "tests/support/projects.h"
 
 using namespace kettle;
@@ -242,6 +243,28 @@ private Q_SLOTS:
         const Ran ran = batch({QStringLiteral("steps")});
         QCOMPARE(ran.status, 0);
         QCOMPARE(ran.output, QString::fromStdString(*readFile(KETTLE_DATA_DIR "/../../docs/steps.md")));
+    }
+    void theSchemaKnowsEveryStepAndIsTheDocumentedOne() {
+        const Ran ran = batch({QStringLiteral("schema")});
+        QCOMPARE(ran.output, QString::fromStdString(*readFile(KETTLE_DATA_DIR "/../../docs/project.schema.json")));
+        const QJsonArray types = ran.json()[QStringLiteral("$defs")].toObject()[QStringLiteral("step")].toObject()[QStringLiteral("allOf")].toArray();
+        QCOMPARE(static_cast<std::size_t>(types.size()), catalogue().size());
+    }
+    void checkTellsWhatIsWrong() {
+        const Ran ran = batch({QStringLiteral("check"), kDemo, QStringLiteral("--look"), QStringLiteral("celadon"), QStringLiteral("--json")});
+        QCOMPARE(ran.status, 0);
+        for (const auto& f : ran.json()[QStringLiteral("findings")].toArray())
+            QVERIFY(f.toObject()[QStringLiteral("severity")].toString() != QStringLiteral("error"));
+        // A missing map is an error: it is told and the exit status says so.
+        Project p = *loadProject(kDemo.toStdString());
+        p.sets[0].edit().folder = (std::filesystem::path(KETTLE_DATA_DIR) / "enamel_kettle").string();
+        p.sets[0].edit().maps[0].file = "gone.png";
+        QVERIFY(saveProject(p, path("gone.palekettle")).has_value());
+        const Ran broken = batch({QStringLiteral("check"), at("gone.palekettle")});
+        QCOMPARE(broken.status, 1);
+        QVERIFY(broken.errors.contains(QStringLiteral("gone.png")));
+        const Ran look = batch({QStringLiteral("check"), kDemo, QStringLiteral("--look"), QStringLiteral("nobody")});
+        QCOMPARE(look.errors.trimmed(), QStringLiteral("The project has no look nobody. Choose another."));
     }
     void wrongArgumentsAreAFailure() {
         QVERIFY(batch({}).status != 0);

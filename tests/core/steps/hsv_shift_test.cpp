@@ -106,9 +106,9 @@ private Q_SLOTS:
         const StepSpec& spec = *findStepSpec("hsv-shift");
         const Step turned = shift(24), back = shift(-30);
         QCOMPARE(QString::fromStdString(spec.telling(StepView(spec, turned, Kind::Colour))),
-                 QStringLiteral("hue +24°"));
+                 QStringLiteral("+24°"));
         QCOMPARE(QString::fromStdString(spec.telling(StepView(spec, back, Kind::Colour))),
-                 QStringLiteral("hue -30°"));
+                 QStringLiteral("-30°"));
     }
 };
 
