@@ -178,7 +178,7 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
     }
     if (!c.isSmall && spec != nullptr && line != nullptr) {
         const StepView view(*spec, *shown, line->kind);
-        const QString reason = spec->noEffect ? QString::fromStdString(spec->noEffect(view)) : QString();
+        const QString reason = noEffectOf(*shown, line->kind);
         QString telling = QString::fromStdString(spec->telling(view));
         if (shown->bypass)
             telling = tr("bypassed");

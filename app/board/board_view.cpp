@@ -281,13 +281,21 @@ QString BoardView::tipFor(const CardPlace& card) const {
     const Line* line = m_session.project().findLine(card.line);
     const StepSpec* spec = shown ? findStepSpec(shown->type) : nullptr;
     if (spec == nullptr || line == nullptr) return {};
-    const StepView view(*spec, *shown, line->kind);
     QString tip = QString::fromStdString(spec->purpose);
     if (shown->bypass)
         return tip + QLatin1Char('\n') + tr("Bypassed: it passes its input on. X switches it on.");
-    const std::string reason = spec->noEffect ? spec->noEffect(view) : std::string();
-    if (!reason.empty()) tip += QLatin1Char('\n') + tr("No effect: %1.").arg(QString::fromStdString(reason));
+    const QString reason = noEffectOf(*shown, line->kind);
+    if (!reason.isEmpty()) tip += QLatin1Char('\n') + tr("No effect: %1.").arg(reason);
     return tip;
+}
+
+QString BoardView::noEffectOf(const Step& shown, Kind kind) const {
+    const StepSpec* spec = findStepSpec(shown.type);
+    if (spec == nullptr || shown.bypass) return {};
+    std::string reason = spec->noEffect ? spec->noEffect(StepView(*spec, shown, kind)) : std::string();
+    const CardPicture* picture = pictureOf(shown.id);
+    if (reason.empty() && picture != nullptr) reason = picture->noEffect;
+    return QString::fromStdString(reason);
 }
 
 bool BoardView::event(QEvent* event) {

@@ -95,13 +95,32 @@ void PictureService::askProbe(Project project, std::string look, std::string lin
         false);
 }
 
+std::uint64_t PictureService::askModes(Project project, std::string look, std::string step,
+                                       const Resources& resources) {
+    return submit(
+        [&](std::uint64_t number) {
+            m_modes = ModesAsked{
+                {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
+                std::move(step)};
+        },
+        false);
+}
+
+std::uint64_t PictureService::askMeasure(Project project, const Resources& resources, Measure measure) {
+    return submit([&](std::uint64_t number) {
+        m_measure = MeasureAsked{{std::move(project), {}, std::make_shared<const Resources>(resources), number},
+                                 std::move(measure)};
+    });
+}
+
 void PictureService::askModelShape(std::string model) {
     submit([&](std::uint64_t) { m_shape = std::move(model); });
 }
 
 bool PictureService::isIdle() const {
     const std::lock_guard lock(m_mutex);
-    return !m_busy && !m_model && !m_board && !m_flat && !m_probe && !m_looks && !m_shape;
+    return !m_busy && !m_model && !m_board && !m_flat && !m_probe && !m_looks && !m_shape && !m_modes &&
+           !m_measure;
 }
 
 void PictureService::work() {
@@ -126,6 +145,11 @@ bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
         lock.unlock();
         makeProbe(asked);
         lock.lock();
+    } else if (m_measure) {
+        const MeasureAsked asked = *std::exchange(m_measure, std::nullopt);
+        lock.unlock();
+        makeMeasure(asked);
+        lock.lock();
     } else if (m_model && m_model->stage == 0) {
         const ModelAsked asked = *m_model;
         lock.unlock();
@@ -140,6 +164,11 @@ bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
         const FlatAsked asked = *std::exchange(m_flat, std::nullopt);
         lock.unlock();
         makeFlat(asked);
+        lock.lock();
+    } else if (m_modes) {
+        const ModesAsked asked = *std::exchange(m_modes, std::nullopt);
+        lock.unlock();
+        makeModes(asked);
         lock.lock();
     } else if (m_model && m_model->stage == 1) {
         const ModelAsked asked = *m_model;
@@ -206,13 +235,29 @@ void PictureService::makeBoard(const BoardAsked& asked) {
     auto pictures = std::make_shared<CardPictures>();
     for (const auto& [step, picture] : made)
         (*pictures)[step] = {toImage(picture.thumbnail, picture.width, picture.height), picture.ribbon,
-                             picture.spread};
+                             picture.spread, picture.noEffect};
     Q_EMIT boardReady(asked.number, pictures);
 }
 
 void PictureService::makeFlat(const FlatAsked& asked) {
     const auto pixels = m_flatPainter.paint(asked.project, asked.look, asked.request, *asked.resources);
     Q_EMIT flatReady(asked.number, toImage(pixels, asked.request.width, asked.request.height));
+}
+
+void PictureService::makeModes(const ModesAsked& asked) {
+    const auto made =
+        paintModes(asked.project, asked.look, asked.step, kModeWidth, kModeHeight, *asked.resources);
+    auto pictures = std::make_shared<std::map<std::string, QImage>>();
+    for (const auto& [mode, pixels] : made) (*pictures)[mode] = toImage(pixels, kModeWidth, kModeHeight);
+    Q_EMIT modesReady(asked.number, pictures);
+}
+
+void PictureService::makeMeasure(const MeasureAsked& asked) {
+    const auto next = asked.measure(asked.project, *asked.resources);
+    if (next)
+        Q_EMIT measured(asked.number, *next);
+    else
+        Q_EMIT measureFailed(asked.number, QString::fromStdString(next.error().sentence));
 }
 
 void PictureService::makeProbe(const ProbeAsked& asked) {

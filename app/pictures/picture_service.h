@@ -7,6 +7,7 @@
 #include <QString>
 #include <array>
 #include <condition_variable>
+#include <functional>
 #include <map>
 #include <memory>
 #include <mutex>
@@ -22,6 +23,7 @@ struct CardPicture {
     QImage thumbnail;
     std::vector<std::uint32_t> ribbon;
     Spread spread;
+    std::string noEffect;  ///< why the step changes nothing; empty if it does
 };
 using CardPictures = std::map<std::string, CardPicture>;
 
@@ -48,10 +50,16 @@ public:
     void askProbe(Project project, std::string look, std::string line, std::string step, double u, double v,
                   const Resources& resources);
     void askModelShape(std::string model);
+    /// A Blend step in every mode, for the gallery.
+    std::uint64_t askModes(Project project, std::string look, std::string step, const Resources& resources);
+    /// What an artist asks to have measured: the change of the project that comes of it, worked out on the thread.
+    using Measure = std::function<Result<Project>(const Project&, const Resources&)>;
+    std::uint64_t askMeasure(Project project, const Resources& resources, Measure measure);
     /// True when nothing is asked for or being made; for tests and for taking screenshots.
     bool isIdle() const;
 
     static constexpr int kRibbonRows = 14;
+    static constexpr int kModeWidth = 60, kModeHeight = 36;
     static constexpr int kThumbWidth = 102, kThumbHeight = 50;
 
 Q_SIGNALS:
@@ -62,6 +70,9 @@ Q_SIGNALS:
     void flatReady(quint64 number, const QImage& picture);
     void lookReady(const QString& look, const QImage& picture);
     void probeReady(const kettle::ProbeAnswer& answer);
+    void modesReady(quint64 number, const std::shared_ptr<const std::map<std::string, QImage>>& pictures);
+    void measured(quint64 number, const kettle::Project& project);
+    void measureFailed(quint64 number, const QString& sentence);
     void modelShapeReady(const std::shared_ptr<const kettle::RayScene>& scene);
 
 private:
@@ -86,12 +97,21 @@ private:
         double u = 0, v = 0;
     };
 
+    struct ModesAsked : Asked {
+        std::string step;
+    };
+    struct MeasureAsked : Asked {
+        Measure measure;
+    };
+
     void work();
     bool workOnce(std::unique_lock<std::mutex>& lock);
     void makeModel(const ModelAsked& asked, const CancelToken& cancel);
     void makeBoard(const BoardAsked& asked);
     void makeFlat(const FlatAsked& asked);
     void makeProbe(const ProbeAsked& asked);
+    void makeModes(const ModesAsked& asked);
+    void makeMeasure(const MeasureAsked& asked);
     template <class F>
     std::uint64_t submit(F&& change, bool isUrgent = true);
 
@@ -103,6 +123,8 @@ private:
     std::optional<BoardAsked> m_board;
     std::optional<FlatAsked> m_flat;
     std::optional<ProbeAsked> m_probe;
+    std::optional<ModesAsked> m_modes;
+    std::optional<MeasureAsked> m_measure;
     std::optional<Asked> m_looks;
     std::size_t m_nextLook = 0;
     std::optional<std::string> m_shape;

@@ -5,6 +5,7 @@
 #include <QLabel>
 #include <QMenu>
 #include <QMouseEvent>
+#include <utility>
 #include <QPainter>
 #include <QPainterPath>
 #include <QToolButton>
@@ -73,7 +74,7 @@ void FlatView::refreshBar() {
         spec != nullptr && line != nullptr
             ? tr("%1 after %2").arg(QString::fromStdString(line->name), QString::fromStdString(spec->name))
             : tr("Flat");
-    m_what->setText(words);
+    m_what->setText(m_isPicking ? tr("Click a place, or draw over an area · Esc leaves") : words);
     m_componentChip->setText(m_component.empty() ? tr("All") : QString::fromStdString(m_component));
     const double scale = m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height());
     m_zoomChip->setText(m_pixelsPerTile > 0 ? tr("%1 px a tile").arg(scale, 0, 'f', 0) : tr("fit"));
@@ -146,6 +147,13 @@ void FlatView::paintEvent(QPaintEvent*) {
         p.setPen(QPen(theme::kInk, 1.2));
         p.drawEllipse(at, 6, 6);
     }
+    if (m_band) {
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(theme::kCard, 3));
+        p.drawRect(m_band->normalized());
+        p.setPen(QPen(theme::kInk, 1));
+        p.drawRect(m_band->normalized());
+    }
     if (hasFocus()) {
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(theme::kAccent, 2));
@@ -161,9 +169,34 @@ void FlatView::resizeEvent(QResizeEvent* event) {
 void FlatView::mousePressEvent(QMouseEvent* event) {
     setFocus();
     m_last = event->pos();
+    if (m_isPicking) m_band = QRect(event->pos(), QSize(1, 1));
+}
+
+void FlatView::startPicking() {
+    m_isPicking = true;
+    setCursor(Qt::CrossCursor);
+    setFocus();
+    refreshBar();
+}
+
+void FlatView::mouseReleaseEvent(QMouseEvent*) {
+    if (!m_band) return;
+    QRect drawn = std::exchange(m_band, std::nullopt)->normalized();
+    m_isPicking = false;
+    unsetCursor();
+    // A click means the few pixels around it, so that one odd texel does not decide.
+    if (drawn.width() < 4 || drawn.height() < 4) drawn = QRect(drawn.center() - QPoint(3, 3), QSize(7, 7));
+    const QPointF low = placeAt(QPointF(drawn.left(), drawn.bottom() + 1)), high = placeAt(QPointF(drawn.right() + 1, drawn.top()));
+    refreshBar();
+    update();
+    Q_EMIT picked(QRectF(low, high));
 }
 
 void FlatView::mouseMoveEvent(QMouseEvent* event) {
+    if (m_band) {
+        m_band->setBottomRight(event->pos());
+        return update();
+    }
     if ((event->buttons() & (Qt::LeftButton | Qt::MiddleButton)) != 0) {
         const QPointF before = placeAt(m_last), now = placeAt(event->position());
         m_centre -= now - before;
@@ -196,6 +229,12 @@ void FlatView::keyPressEvent(QKeyEvent* event) {
     const double step = 0.1 * std::min(width(), height()) /
                         (m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height()));
     switch (event->key()) {
+        case Qt::Key_Escape:
+            if (!m_isPicking) return QWidget::keyPressEvent(event);
+            m_isPicking = false;
+            m_band.reset();
+            unsetCursor();
+            return refreshBar();
         case Qt::Key_Left:
             m_centre.rx() -= step;
             break;

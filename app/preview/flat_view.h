@@ -21,6 +21,9 @@ public:
     void ask();
     void setMark(std::optional<QPointF> uv);
     void fit();
+    /// The next click or drag chooses a place or an area instead of moving the map; Esc leaves it.
+    void startPicking();
+    bool isPicking() const { return m_isPicking; }
     /// The place in texture space under a pixel of this widget.
     QPointF placeAt(QPointF pixel) const;
     bool isCurrent() const { return m_asked == m_shown; }
@@ -28,12 +31,15 @@ public:
 Q_SIGNALS:
     void pointed(double u, double v);
     void pointerLeft();
+    /// What was clicked or drawn after startPicking: left, bottom, width and height in texture space.
+    void picked(const QRectF& uv);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
     void leaveEvent(QEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
@@ -47,6 +53,8 @@ private:
     QPointF m_centre{0.5, 0.5};
     double m_pixelsPerTile = 0;  ///< 0: fit
     QPoint m_last;
+    bool m_isPicking = false;
+    std::optional<QRect> m_band;  ///< the area that is being drawn, in pixels
     std::optional<QPointF> m_mark;
     std::string m_component;
     quint64 m_asked = 0, m_shown = 0;

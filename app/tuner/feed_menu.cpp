@@ -29,6 +29,46 @@ QString feedWords(const Project& project, const Feed& feed) {
     return words;
 }
 
+namespace {
+
+/// A new line for this feed: the sources that fit, and the set's maps.
+void addNewSources(QMenu& menu, Session& session, const std::string& step, const std::string& feedId, Kind wanted) {
+    auto* sub = menu.addMenu(QObject::tr("New"));
+    const auto add = [&](QMenu* to, const QString& words, const std::string& lineName, Step source) {
+        to->addAction(words, to, [&session, step, feedId, wanted, lineName, source] {
+            session.apply(edits::feedFromNewLine(session.project(), step, feedId, lineName, wanted, source),
+                          QObject::tr("New %1").arg(QString::fromStdString(lineName)));
+        });
+    };
+    const auto place = session.project().findStep(step);
+    for (const StepSpec& spec : catalogue()) {
+        if (!spec.source || !spec.fits(wanted) || spec.type == "map") continue;
+        Step source;
+        source.type = spec.type;
+        // What looks at a colour looks at what comes into this step, if that is one.
+        if (place && place->step > 0 && session.project().lines[place->line]->kind == Kind::Colour)
+            for (const FeedSpec& f : spec.feeds)
+                if (f.id == "of") {
+                    const Line& line = *session.project().lines[place->line];
+                    source.feeds["of"].line = line.id;
+                    source.feeds["of"].after = line.steps[place->step - 1]->id;
+                }
+        add(sub, QString::fromStdString(spec.name), spec.name, std::move(source));
+    }
+    for (const auto& set : session.project().sets) {
+        auto* maps = sub->addMenu(QObject::tr("Map of %1").arg(QString::fromStdString(set->name)));
+        for (const Map& map : set->maps) {
+            Step source;
+            source.type = "map";
+            source.set = set->id;
+            source.role = map.role;
+            add(maps, QString::fromStdString(map.role), map.role, std::move(source));
+        }
+    }
+}
+
+}  // namespace
+
 QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string& feedId, Kind wanted,
                     QWidget* parent) {
     auto* menu = new QMenu(parent);
@@ -49,6 +89,7 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
                 wanted == Kind::Scalar ? ControlValue(0.5) : ControlValue(Colour{0.5f, 0.5f, 0.5f});
             join(feed);
         });
+    addNewSources(*menu, session, step, feedId, wanted);
     menu->addSeparator();
     for (const auto& line : project.lines) {
         if (line->kind == Kind::Normal && wanted != Kind::Normal) continue;

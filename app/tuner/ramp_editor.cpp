@@ -92,6 +92,12 @@ void RampStrip::setSpread(std::optional<Spread> in) {
     update();
 }
 
+void RampStrip::setMark(std::optional<double> position) {
+    if (position == m_mark) return;
+    m_mark = position;
+    update();
+}
+
 void RampStrip::choose(int stop) {
     m_chosen = stop;
     update();
@@ -148,6 +154,13 @@ void RampStrip::paintEvent(QPaintEvent*) {
             drop.closeSubpath();
             p.drawPath(drop);
         }
+    }
+    if (m_mark) {
+        const double x = f.left() + std::clamp(*m_mark, 0.0, 1.0) * f.width();
+        p.setPen(QPen(theme::kCard, 3));
+        p.drawLine(QPointF(x, f.top()), QPointF(x, f.bottom()));
+        p.setPen(QPen(theme::kInk, 1));
+        p.drawLine(QPointF(x, f.top()), QPointF(x, f.bottom()));
     }
 }
 

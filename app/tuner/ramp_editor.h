@@ -27,6 +27,8 @@ public:
     void setRamp(const Ramp& ramp);
     const Ramp& ramp() const { return m_ramp; }
     void setSpread(std::optional<Spread> in);
+    /// What the picture's point under the pointer reads on the ramp.
+    void setMark(std::optional<double> position);
     int chosen() const { return m_chosen; }
     void choose(int stop);
     /// Where a stop's handle is, in pixels; for the pointer and for tests.
@@ -54,6 +56,7 @@ private:
     bool m_isGrey;
     Ramp m_ramp;
     std::optional<Spread> m_spread;
+    std::optional<double> m_mark;
     int m_chosen = 0;
     bool m_dragging = false;
     std::optional<RampStop> m_draggedOff;
@@ -65,6 +68,7 @@ class RampEditor final : public QWidget {
 public:
     explicit RampEditor(bool isGrey, QWidget* parent = nullptr);
     void setRamp(const Ramp& ramp);
+    void setMark(std::optional<double> position) { m_strip->setMark(position); }
     void setSpread(std::optional<Spread> in) { m_strip->setSpread(std::move(in)); }
     RampStrip& strip() { return *m_strip; }
 

@@ -14,16 +14,15 @@
 #include "app/style/theme.h"
 #include "app/tuner/colour_field.h"
 #include "app/tuner/feed_menu.h"
-#include "app/tuner/hue_dial.h"
+#include "app/tuner/mode_gallery.h"
 #include "app/tuner/number_field.h"
-#include "app/tuner/ramp_editor.h"
 #include "app/tuner/spread_plot.h"
 #include "core/document/edits.h"
 
 namespace kettle {
 namespace {
 
-constexpr int kLabelWidth = 84;
+constexpr int kLabelWidth = 96;
 
 QString text(const std::string& s) {
     return QString::fromStdString(s);
@@ -37,12 +36,14 @@ QLabel* quietLabel(const QString& words, QWidget* parent) {
 }
 
 QGridLayout* addRow(QVBoxLayout& column) {
-    auto* row = new QGridLayout;
+    // In a widget of its own, so that it can go while it does not matter.
+    auto* holder = new QWidget(column.parentWidget());
+    auto* row = new QGridLayout(holder);
     row->setContentsMargins(0, 0, 0, 0);
     row->setHorizontalSpacing(8);
     row->setColumnMinimumWidth(1, kLabelWidth);
     row->setColumnStretch(2, 1);
-    column.addLayout(row);
+    column.addWidget(holder);
     return row;
 }
 
@@ -56,7 +57,8 @@ void keepDotColumn(QGridLayout& row, QWidget* parent) {
 
 }  // namespace
 
-TunerView::TunerView(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {
+TunerView::TunerView(Session& session, PictureService& service, QWidget* parent)
+    : QWidget(parent), m_session(session), m_service(service) {
     setObjectName(QStringLiteral("paper"));
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -64,6 +66,19 @@ TunerView::TunerView(Session& session, QWidget* parent) : QWidget(parent), m_ses
     connect(&session, &Session::selectionChanged, this, &TunerView::rebuild);
     connect(&session, &Session::projectChanged, this, &TunerView::refresh);
     connect(&session, &Session::lookChanged, this, &TunerView::refresh);
+    connect(&session, &Session::projectChanged, this, &TunerView::askGallery);
+    connect(&session, &Session::lookChanged, this, &TunerView::askGallery);
+    connect(&service, &PictureService::modesReady, this, [this](quint64 number, const auto& pictures) {
+        if (number == m_galleryNumber && m_gallery != nullptr) m_gallery->setPictures(pictures);
+    });
+    connect(&service, &PictureService::measured, this, [this](quint64 number, const Project& project) {
+        // What was measured belongs to the project as it was; anything newer goes first.
+        if (number == m_measureNumber && m_measureFrom == m_session.history().position())
+            m_session.apply(project, m_measureName);
+    });
+    connect(&service, &PictureService::measureFailed, this, [this](quint64 number, const QString& sentence) {
+        if (number == m_measureNumber) Q_EMIT m_session.told(sentence, true);
+    });
     rebuild();
 }
 
@@ -90,14 +105,11 @@ void TunerView::set(const std::string& control, ControlValue value, bool inGestu
     m_session.setControl(m_step, control, std::move(value), inGesture ? m_gesture : 0);
 }
 
-template <class Editor>
-void TunerView::joinGesture(Editor* editor) {
-    connect(editor, &Editor::gestureStarted, this, [this] { m_gesture = m_session.newGesture(); });
-}
-
 void TunerView::rebuild() {
     m_refreshers.clear();
     m_spreadRefreshers.clear();
+    m_probeRefreshers.clear();
+    m_gallery = nullptr;
     delete m_body;
     auto* area = new QScrollArea(this);
     m_body = area;
@@ -138,18 +150,25 @@ void TunerView::rebuild() {
         connect(bypass, &QCheckBox::clicked, this, [this] { m_session.toggleBypass(m_step); });
         m_refreshers.push_back([bypass](const StepView& v) { bypass->setChecked(v.step().bypass); });
         auto* why = quietLabel({}, page);
-        m_refreshers.push_back([why, spec](const StepView& v) {
-            const std::string reason = spec->noEffect ? spec->noEffect(v) : std::string();
-            why->setText(reason.empty() ? QString() : QObject::tr("No effect: %1.").arg(text(reason)));
-        });
+        // What the controls tell at once; what only the numbers tell comes with the pictures.
+        const auto tellWhy = [this, why, spec] {
+            const auto now = m_session.shownStep(m_step);
+            const Line* on = m_session.selectedLine();
+            if (!now || on == nullptr) return;
+            std::string reason = spec->noEffect ? spec->noEffect(StepView(*spec, *now, on->kind)) : std::string();
+            const CardPicture* picture = pictureOf(m_step);
+            if (reason.empty() && picture != nullptr && !now->bypass) reason = picture->noEffect;
+            why->setText(reason.empty() ? QString() : tr("No effect: %1.").arg(text(reason)));
+            why->setVisible(!reason.empty());
+        };
+        m_refreshers.push_back([tellWhy](const StepView&) { tellWhy(); });
+        m_spreadRefreshers.push_back(tellWhy);
         bar->addWidget(bypass);
         bar->addStretch(1);
         column->addLayout(bar);
         column->addWidget(why);
-        m_refreshers.push_back([why](const StepView&) { why->setVisible(!why->text().isEmpty()); });
     }
-    if (spec->type == "map") addMapRows(*column);
-    if (spec->type == "hsv-shift") addDial(*column);
+    addSpecial(*column, *spec, line->kind);
     for (const ControlSpec& control : spec->controls) {
         const bool irrelevant =
             (control.colourOnly && line->kind != Kind::Colour) ||
@@ -214,6 +233,9 @@ QWidget* TunerView::makeResetDot(const ControlSpec& control, QWidget* parent) {
 void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const ControlSpec& control, Kind kind) {
     if (control.type == ControlType::Ramp) return addRamp(column, control, kind);
     if (control.type == ControlType::Colour) return addColour(column, control);
+    // These have an editor of their own (addSpecial); the gallery shows the modes.
+    if (control.type == ControlType::Curve || control.type == ControlType::Text || control.type == ControlType::Triple)
+        return;
     // Why an Invert is there is told on its card; it is no choice for the artist.
     if (spec.type == "invert" && control.id == "from") return;
     QGridLayout* row = addRow(column);
@@ -222,6 +244,9 @@ void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const Cont
     label->setToolTip(text(control.tip));
     label->setFixedWidth(kLabelWidth);
     row->addWidget(label, 0, 1);
+    QWidget* holder = row->parentWidget();
+    const ControlSpec* described = &control;  // of the catalogue, which lives as long as the program
+    m_refreshers.push_back([holder, described](const StepView& v) { holder->setVisible(v.isShown(*described)); });
     switch (control.type) {
         case ControlType::Number:
             addNumber(*row, control);
@@ -231,6 +256,9 @@ void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const Cont
             break;
         case ControlType::Toggle:
             addToggle(*row, control);
+            break;
+        case ControlType::Space:
+            addSpace(*row, control);
             break;
         default:
             break;
@@ -293,32 +321,15 @@ void TunerView::addToggle(QGridLayout& row, const ControlSpec& control) {
     row.addWidget(box, 0, 2, 1, 2);
 }
 
-void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind kind) {
-    auto* editor = new RampEditor(kind == Kind::Scalar, m_body);
-    const std::string id = control.id;
-    joinGesture(editor);
-    connect(editor, &RampEditor::edited, this, [this, id](const Ramp& ramp, bool g) { set(id, ramp, g); });
-    m_refreshers.push_back([editor, id](const StepView& v) { editor->setRamp(v.ramp(id)); });
-    m_spreadRefreshers.push_back([this, editor] { editor->setSpread(spreadIn()); });
-    column.addWidget(editor);
-}
-
 void TunerView::addColour(QVBoxLayout& column, const ControlSpec& control) {
+    if (control.name != "Colour") column.addWidget(quietLabel(text(control.name), m_body));
     auto* field = new ColourField(m_body);
+    field->setToolTip(text(control.tip));
     const std::string id = control.id;
     joinGesture(field);
     connect(field, &ColourField::edited, this, [this, id](const Colour& c, bool g) { set(id, c, g); });
     m_refreshers.push_back([field, id](const StepView& v) { field->setColour(v.colour(id)); });
     column.addWidget(field);
-}
-
-void TunerView::addDial(QVBoxLayout& column) {
-    auto* dial = new HueDial(m_body);
-    joinGesture(dial);
-    connect(dial, &HueDial::edited, this, [this](double v, bool g) { set("hue", v, g); });
-    m_refreshers.push_back([dial](const StepView& v) { dial->setAngle(v.number("hue")); });
-    m_spreadRefreshers.push_back([this, dial] { dial->setSpread(spreadIn()); });
-    column.addWidget(dial);
 }
 
 void TunerView::addMapRows(QVBoxLayout& column) {

@@ -17,13 +17,21 @@ class QCheckBox;
 namespace kettle {
 
 class SpreadPlot;
+class ModeGallery;
 
 class TunerView final : public QWidget {
     Q_OBJECT
 
 public:
-    TunerView(Session& session, QWidget* parent = nullptr);
+    TunerView(Session& session, PictureService& service, QWidget* parent = nullptr);
     void setPictures(std::shared_ptr<const CardPictures> pictures);
+    /// Marks the probed value on ramp, dial and curves; null: the pointer has left.
+    void setProbe(const ProbeAnswer* answer);
+    /// What was clicked or drawn in the picture after pickWanted.
+    void picked(const QRectF& uv);
+
+Q_SIGNALS:
+    void pickWanted();
 
 private:
     void rebuild();
@@ -34,23 +42,41 @@ private:
     void addToggle(QGridLayout& row, const ControlSpec& control);
     void addRamp(QVBoxLayout& column, const ControlSpec& control, Kind kind);
     void addColour(QVBoxLayout& column, const ControlSpec& control);
+    void addSpecial(QVBoxLayout& column, const StepSpec& spec, Kind kind);
     void addDial(QVBoxLayout& column);
+    void addPick(QVBoxLayout& column, const QString& words);
+    void addMatch(QVBoxLayout& column);
+    void addGallery(QVBoxLayout& column);
+    void addCurves(QVBoxLayout& column, Kind kind);
+    void addFormula(QVBoxLayout& column);
+    void addSpace(QGridLayout& row, const ControlSpec& control);
+    void askGallery();
+    void measure(const QString& name, PictureService::Measure what);
     void addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind);
     void addMapRows(QVBoxLayout& column);
     QWidget* makeResetDot(const ControlSpec& control, QWidget* parent);
     template <class Editor>
-    void joinGesture(Editor* editor);
+    void joinGesture(Editor* editor) {
+        connect(editor, &Editor::gestureStarted, this, [this] { m_gesture = m_session.newGesture(); });
+    }
     void set(const std::string& control, ControlValue value, bool inGesture);
     const CardPicture* pictureOf(const std::string& step) const;
     std::optional<Spread> spreadIn() const;
 
     Session& m_session;
+    PictureService& m_service;
     std::shared_ptr<const CardPictures> m_pictures;
+    ModeGallery* m_gallery = nullptr;
+    std::string m_picking;
+    QString m_measureName;
+    std::size_t m_measureFrom = 0;
+    quint64 m_galleryNumber = 0, m_measureNumber = 0;
     QWidget* m_body = nullptr;
     std::string m_step, m_type;
     std::uint64_t m_gesture = 0;
     std::vector<std::function<void(const StepView&)>> m_refreshers;
     std::vector<std::function<void()>> m_spreadRefreshers;
+    std::vector<std::function<void(const ProbeAnswer*)>> m_probeRefreshers;
 };
 
 }  // namespace kettle

@@ -90,7 +90,7 @@ void MainWindow::makeViews() {
     m_boardArea->setMinimumHeight(140);
     m_board = new BoardView(m_session, *m_boardArea);
     m_boardArea->setWidget(m_board);
-    m_tuner = new TunerView(m_session, m_columns);
+    m_tuner = new TunerView(m_session, *m_pictures, m_columns);
     for (QSplitter* s : {m_columns, m_rows, m_previews}) {
         s->setHandleWidth(1);
         s->setChildrenCollapsible(false);
@@ -196,8 +196,16 @@ void MainWindow::connectViews() {
         m_model->setMark(QPointF(u - std::floor(u), v - std::floor(v)));
         probe(u, v);
     });
-    connect(m_model, &ModelView::pointerLeft, this, [this] { m_flat->setMark(std::nullopt); });
-    connect(m_flat, &FlatView::pointerLeft, this, [this] { m_model->setMark(std::nullopt); });
+    connect(m_model, &ModelView::pointerLeft, this, [this] {
+        m_flat->setMark(std::nullopt);
+        m_tuner->setProbe(nullptr);
+    });
+    connect(m_flat, &FlatView::pointerLeft, this, [this] {
+        m_model->setMark(std::nullopt);
+        m_tuner->setProbe(nullptr);
+    });
+    connect(m_tuner, &TunerView::pickWanted, m_flat, &FlatView::startPicking);
+    connect(m_flat, &FlatView::picked, m_tuner, &TunerView::picked);
     // Looks are pictured once the hand rests.
     connect(m_looksTimer, &QTimer::timeout, this,
             [this] { m_pictures->askLooks(m_session.project(), m_session.resources()); });
@@ -333,6 +341,7 @@ void MainWindow::showProbe(const ProbeAnswer& a) {
                     .arg(hsv.value, 0, 'f', 2);
     }
     m_probeLabel->setText(text);
+    m_tuner->setProbe(&a);
 }
 
 }  // namespace kettle

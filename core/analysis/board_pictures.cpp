@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/colour/encoding.h"
+#include "core/steps/step.h"
 
 namespace kettle {
 namespace {
@@ -107,6 +108,38 @@ std::vector<std::uint32_t> BoardPictures::paintLook(const Project& project, cons
     std::vector<Plane> outputs;
     run(compiled.program, maps, m_windowSamples, m_window.size(), outputs);
     return shownPixels(line->kind, planesOf(compiled, 0, outputs), m_window.size());
+}
+
+std::map<std::string, std::vector<std::uint32_t>> paintModes(const Project& project, const std::string& look,
+                                                             const std::string& step, int width, int height,
+                                                             const Resources& resources, const CancelToken& cancel) {
+    std::map<std::string, std::vector<std::uint32_t>> pictures;
+    const auto place = project.findStep(step);
+    if (!place || project.stepAt(*place).type != "blend" || place->step == 0) return pictures;
+    // One step for each mode, all behind the same input: the program shares everything but the modes.
+    const Line& line = *project.lines[place->line];
+    Project variants = project;
+    std::vector<Want> wants;
+    for (const BlendModeInfo& mode : blendModes()) {
+        Line one = line;
+        one.id = std::string("mode ") + mode.id;
+        one.channel.clear();
+        one.steps.resize(place->step + 1);
+        Step changed = withLook(*line.steps[place->step], project.findLook(look));
+        changed.id = one.id;
+        changed.bypass = false;
+        changed.controls["mode"] = std::string(mode.id);
+        one.steps.back() = Shared<Step>(std::move(changed));
+        variants.lines.emplace_back(std::move(one));
+        wants.push_back({variants.lines.back()->id, "", line.kind == Kind::Scalar ? 1 : 3});
+    }
+    const double tall = std::min(1.0, static_cast<double>(height) / width), bottom = (1 - tall) * 0.62;
+    const Sampled s = sampleWants(variants, project.findLook(look), wants, resources,
+                                  rectangle(width, height, 0, bottom, 1, bottom + tall), cancel);
+    if (cancel.isCancelled()) return pictures;
+    for (std::size_t m = 0; m < wants.size(); ++m)
+        pictures[blendModes()[m].id] = shownPixels(line.kind, s.colour(m), s.count);
+    return pictures;
 }
 
 std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std::string& look,

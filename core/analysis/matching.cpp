@@ -103,6 +103,31 @@ Result<AimResult> solveAim(const Project& project, const std::string& look, cons
     return AimResult{std::move(*next), colourOf(mean), colourOf(landed), distance(landed)};
 }
 
+Result<Project> pickBand(const Project& project, const std::string& look, const std::string& step, Area area,
+                         const Resources& resources) {
+    const auto place = project.findStep(step);
+    const std::string type = place ? project.stepAt(*place).type : "";
+    if (type != "hsv-shift" && type != "hue-band")
+        return fail(ErrorKind::Refused, "This step has no hue band. Choose an HSV shift or a Hue band.");
+    const Line& line = *project.lines[place->line];
+    Want want;
+    if (type == "hue-band") {
+        if (!line.steps[place->step]->feeds.contains("of"))
+            return fail(ErrorKind::Refused, "Nothing is joined to look at. Join a colour line first.");
+        want = {line.id, step, 3, false, "of"};
+    } else {
+        want = {line.id, line.steps[place->step - 1]->id, 3};
+    }
+    const Vec3 mean = meanOf(sampleWants(project, project.findLook(look), {want}, resources, pointsOf(area)), 0);
+    const Hsv hsv = hsvOf(mean);
+    if (hsv.saturation < 0.02f)
+        return fail(ErrorKind::Refused, "What you picked is grey and has no hue. Pick a coloured place.");
+    const std::string prefix = type == "hue-band" ? "" : "band-";
+    Controls controls{{prefix + "centre", std::round(static_cast<double>(hsv.hue) * 10) / 10}};
+    if (type == "hsv-shift") controls["band"] = true;
+    return withControls(project, look, step, controls);
+}
+
 Result<Project> measureMatch(const Project& project, const std::string& look, const std::string& step,
                              const Resources& resources) {
     const auto place = placeOf(project, step, "colour-match", "Colour match");

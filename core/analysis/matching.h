@@ -26,6 +26,11 @@ struct AimResult {
 Result<AimResult> solveAim(const Project& project, const std::string& look, const std::string& step, Area area,
                            const Resources& resources);
 
+/// Sets the hue band of an HSV shift (switching it on) or of a Hue band step to the mean hue of an area of the colour
+/// that it looks at. Errors: Refused (no such step, nothing to look at, an area of greys).
+Result<Project> pickBand(const Project& project, const std::string& look, const std::string& step, Area area,
+                         const Resources& resources);
+
 /// Measures both pictures of a Colour match step over the whole of them. Errors: Refused (no such step,
 /// nothing joined as reference).
 Result<Project> measureMatch(const Project& project, const std::string& look, const std::string& step,

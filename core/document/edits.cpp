@@ -3,6 +3,8 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cctype>
+#include <utility>
 #include <functional>
 #include <utility>
 
@@ -123,6 +125,44 @@ Result<Project> insertStep(const Project& project, const std::string& look, cons
     auto& steps = p.lines[*at].edit().steps;
     steps.insert(steps.begin() + static_cast<std::ptrdiff_t>(index), Shared<Step>(std::move(step)));
     return checked(std::move(p));
+}
+
+Result<Project> pasteSteps(const Project& project, const std::string& look, const std::string& line,
+                           std::size_t index, const std::vector<Step>& steps, std::vector<std::string>& ids) {
+    Project next = project;
+    ids.clear();
+    for (Step step : steps) {
+        step.id = freshId(next, "s");
+        // A feed that cannot be kept is left off; the step says that nothing is joined.
+        auto feeds = std::exchange(step.feeds, {});
+        auto inserted = insertStep(next, look, line, index++, step);
+        if (!inserted) return fail(inserted.error());
+        next = std::move(*inserted);
+        for (auto& [name, feed] : feeds) {
+            if (!feed.constant && next.findLine(feed.line) == nullptr) continue;
+            if (auto joined = setFeed(next, step.id, name, std::move(feed))) next = std::move(*joined);
+        }
+        ids.push_back(step.id);
+    }
+    return next;
+}
+
+Result<Project> feedFromNewLine(const Project& project, const std::string& step, const std::string& feed,
+                                const std::string& name, Kind kind, Step source) {
+    Line line;
+    std::string stem = name;
+    for (char& c : stem) c = std::isalnum(static_cast<unsigned char>(c)) != 0 ? static_cast<char>(std::tolower(c)) : '-';
+    line.id = freshId(project, stem);
+    line.name = name;
+    line.kind = kind;
+    source.id = freshId(project, "s");
+    line.steps.emplace_back(std::move(source));
+    const std::string id = line.id;
+    auto added = addLine(project, std::move(line));
+    if (!added) return added;
+    Feed joined;
+    joined.line = id;
+    return setFeed(*added, step, feed, joined);
 }
 
 Result<Project> removeStep(const Project& project, const std::string& step) {

@@ -18,6 +18,17 @@ std::string freshId(const Project& project, const std::string& stem);
 Result<Project> insertStep(const Project& project, const std::string& look, const std::string& line,
                            std::size_t index, Step step);
 
+/// Puts steps, one after the other, at `index` of a line under fresh ids; feeds to lines that are not there, or
+/// that would make a cycle, are taken off. `ids` gets the new ids. Errors: Refused (as insertStep; a source
+/// among the steps).
+Result<Project> pasteSteps(const Project& project, const std::string& look, const std::string& line,
+                           std::size_t index, const std::vector<Step>& steps, std::vector<std::string>& ids);
+
+/// Adds a shared line of one source and joins a feed to it: a new mask, pattern or colour where it is needed.
+/// `source` gets a fresh id, and so does the line, which is named `name`. Errors: Refused (unknown step).
+Result<Project> feedFromNewLine(const Project& project, const std::string& step, const std::string& feed,
+                                const std::string& name, Kind kind, Step source);
+
 /// Removes a step everywhere: taps on it then read the step before it. Errors: Refused (a line's source
 /// stays).
 Result<Project> removeStep(const Project& project, const std::string& step);

@@ -35,6 +35,9 @@ public:
     const std::string& redoName() const { return m_entries[m_at + 1].name; }
     void undo() { m_at -= canUndo() ? 1 : 0; }
     void redo() { m_at += canRedo() ? 1 : 0; }
+    /// Goes to any entry; those after it stay to be done again. at < size().
+    void jump(std::size_t at) { m_at = at; }
+    const std::string& nameAt(std::size_t at) const { return m_entries[at].name; }
     std::size_t position() const { return m_at; }
     std::size_t size() const { return m_entries.size(); }
 

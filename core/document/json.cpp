@@ -11,6 +11,7 @@ namespace kettle {
 namespace {
 
 using Json = nlohmann::ordered_json;
+constexpr const char* kStepsFormat = "pale-kettle-steps";
 
 /// Thrown inside this file only: a sentence's middle, "what is wrong at path".
 struct Wrong {
@@ -419,6 +420,30 @@ std::string projectToJson(const Project& project) {
     }
     putExtra(j, project.extra);
     return j.dump(2) + "\n";
+}
+
+std::string stepsToText(const std::vector<Step>& steps) {
+    Json j{{"format", kStepsFormat}, {"version", kProjectVersion}, {"steps", Json::array()}};
+    for (const Step& step : steps) j["steps"].push_back(write(step));
+    return j.dump(2) + "\n";
+}
+
+Result<std::vector<Step>> stepsFromText(const std::string& text) {
+    const auto notOurs = [] {
+        return fail(ErrorKind::Invalid, "The clipboard holds no steps. Copy some on the board first.");
+    };
+    try {
+        const Json j = Json::parse(text);
+        if (!j.is_object() || j.value("format", "") != kStepsFormat) return notOurs();
+        std::vector<Step> steps;
+        Reader(j, "").each("steps", [&](const Json& s, const std::string& path) { steps.push_back(readStep(s, path)); });
+        return steps;
+    } catch (const Wrong& w) {
+        return fail(ErrorKind::Invalid,
+                    fmt::format("Cannot paste the steps: {} {}. Copy them again.", w.path, w.what));
+    } catch (const Json::exception&) {
+        return notOurs();
+    }
 }
 
 Result<Project> loadProject(const std::filesystem::path& file) {

@@ -17,6 +17,10 @@ Result<Project> projectFromJson(const std::string& text, const std::string& name
 /// Indented, stable order, ends with a newline.
 std::string projectToJson(const Project& project);
 
+/// Steps as text for the clipboard, and back. Errors: Invalid (not steps of ours).
+std::string stepsToText(const std::vector<Step>& steps);
+Result<std::vector<Step>> stepsFromText(const std::string& text);
+
 Result<Project> loadProject(const std::filesystem::path& file);
 /// Atomic. Errors: Write; the old file then stays as it was.
 Result<void> saveProject(const Project& project, const std::filesystem::path& file);

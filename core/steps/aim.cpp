@@ -77,6 +77,8 @@ StepSpec aimStep() {
                      numberControl("trim-hue", "Trim hue", 0, -30, 30, "°", "Turned on top of the solved hue.", 1),
                      numberControl("trim-saturation", "Trim saturation", 1, 0.5, 2, "×", "On top of the solved saturation."),
                      numberControl("trim-value", "Trim value", 1, 0.5, 2, "×", "On top of the solved value.")};
+    for (ControlSpec& c : spec.controls)
+        if (c.id.starts_with("trim-")) c.shownBy = "by", c.shownFor = {"hsv"};
     spec.feeds = {maskFeed("Where the change is taken: white fully, black not at all.")};
     spec.example = {{"from", Colour{0.45f, 0.06f, 0.04f}}, {"to", Colour{0.1f, 0.3f, 0.28f}}};
     spec.telling = [](const StepView& v) {

@@ -366,6 +366,9 @@ StepSpec blendStep() {
     ControlSpec by = choiceControl("components", "Components", "luma", {{"luma", "of luma (W3C)"}, {"hsv", "of HSV"}},
                                    "What hue, saturation, colour and luminosity are components of.");
     space.colourOnly = own.colourOnly = by.colourOnly = true;
+    by.shownBy = "mode";
+    for (const BlendModeInfo& m : blendModes())
+        if (m.needsColour) by.shownFor.emplace_back(m.id);
     spec.controls = {choiceControl("mode", "Mode", "normal", std::move(choices), "How over and under make the result."),
                      amountControl(1.0),
                      space,

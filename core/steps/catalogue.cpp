@@ -68,6 +68,14 @@ const Feed* StepView::feed(const std::string& id) const {
     const auto at = m_step->feeds.find(id);
     return at == m_step->feeds.end() ? nullptr : &at->second;
 }
+bool StepView::isShown(const ControlSpec& c) const {
+    if (c.colourOnly && m_kind != Kind::Colour) return false;
+    if (c.shownBy.empty()) return true;
+    const ControlValue& by = control(c.shownBy);
+    const bool* on = std::get_if<bool>(&by);
+    const std::string value = on != nullptr ? (*on ? "true" : "false") : choice(c.shownBy);
+    return std::find(c.shownFor.begin(), c.shownFor.end(), value) != c.shownFor.end();
+}
 bool StepView::feedIs(const std::string& id, double value) const {
     const Feed* f = feed(id);
     const double* v = f != nullptr && f->constant ? std::get_if<double>(&*f->constant) : nullptr;

@@ -58,10 +58,14 @@ std::vector<ControlSpec> hueBandControls(const std::string& prefix) {
         numberControl("width", "Band width", 60, 0, 360, "°", "Hues within this width count fully.", 1),
         numberControl("softness", "Band softness", 30, 0, 180, "°", "Over this many degrees on both sides the band fades out.", 1),
         numberControl("threshold", "Grey threshold", 0.05, 0, 0.5, "", "Below this saturation a colour fades out of the band, since greys have no hue.", 3),
-        toggleControl("invert", "All but the band", false, "Takes everything but the band.")};
+        toggleControl("invert", "All but it", false, "Takes everything but the band.")};
     for (ControlSpec& c : list) {
         c.id = prefix + c.id;
-        c.colourOnly = !prefix.empty();
+        if (prefix.empty()) continue;
+        // Within another step the band is a switch of that name.
+        c.colourOnly = true;
+        c.shownBy = prefix.substr(0, prefix.size() - 1);
+        c.shownFor = {"true"};
     }
     return list;
 }

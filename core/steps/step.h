@@ -34,6 +34,9 @@ struct ControlSpec {
     std::vector<Choice> choices{};
     std::string tip{};
     bool colourOnly = false;  ///< shown and used on colour lines alone
+    /// Shown while another control has one of these values ("true" and "false" for a toggle); no control: always.
+    std::string shownBy{};
+    std::vector<std::string> shownFor{};
     bool measured = false;    ///< filled by measuring pictures; shown, not dragged
 };
 
@@ -69,6 +72,8 @@ public:
     const std::string& text(const std::string& id) const { return choice(id); }
     /// The feed, or null if nothing is joined.
     const Feed* feed(const std::string& id) const;
+    /// True if the control matters as the others stand (ControlSpec::shownBy, colourOnly).
+    bool isShown(const ControlSpec& control) const;
     /// True if the feed is the constant number `value`.
     bool feedIs(const std::string& id, double value) const;
 

@@ -1,0 +1,247 @@
+// The tuner's special editors: what a plain form would not show well.
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/tuner/colour_field.h"
+#include "app/tuner/hue_dial.h"
+#include "app/tuner/mode_gallery.h"
+#include "app/tuner/ramp_editor.h"
+#include "app/tuner/tuner_view.h"
+#include "core/analysis/matching.h"
+#include "core/colour/encoding.h"
+#include "core/colour/models.h"
+
+namespace kettle {
+namespace {
+
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
+
+QLabel* quiet(const QString& words, QWidget* parent) {
+    auto* label = new QLabel(words, parent);
+    label->setObjectName(QStringLiteral("quiet"));
+    label->setWordWrap(true);
+    return label;
+}
+
+/// What a ramp or a curve would read of a probed value.
+double readingOf(const ProbeValue& v) {
+    if (v.kind == Kind::Scalar) return static_cast<double>(v.linear[0]);
+    return static_cast<double>(linearToSrgb(luminance({v.linear[0], v.linear[1], v.linear[2]})));
+}
+
+Area areaOf(const QRectF& r) {
+    return {static_cast<float>(r.left()), static_cast<float>(r.top()), static_cast<float>(r.right()),
+            static_cast<float>(r.bottom())};
+}
+
+/// What the curves of a model are called.
+std::array<QString, 3> curveNames(const std::string& model) {
+    if (model == "hsv") return {QObject::tr("Hue"), QObject::tr("Saturation"), QObject::tr("Value")};
+    if (model == "hsl") return {QObject::tr("Hue"), QObject::tr("Saturation"), QObject::tr("Lightness")};
+    if (model == "oklch") return {QObject::tr("Lightness"), QObject::tr("Chroma"), QObject::tr("Hue")};
+    return {QObject::tr("Red"), QObject::tr("Green"), QObject::tr("Blue")};
+}
+
+}  // namespace
+
+void TunerView::addSpecial(QVBoxLayout& column, const StepSpec& spec, Kind kind) {
+    if (spec.type == "map") addMapRows(column);
+    if (spec.type == "hsv-shift") addDial(column);
+    if (spec.type == "hue-band") addPick(column, tr("Pick the hue from the picture"));
+    if (spec.type == "blend") addGallery(column);
+    if (spec.type == "curves") addCurves(column, kind);
+    if (spec.type == "formula") addFormula(column);
+    if (spec.type == "aim") addPick(column, tr("Draw the area in the picture"));
+    if (spec.type == "colour-match") addMatch(column);
+}
+
+void TunerView::addDial(QVBoxLayout& column) {
+    auto* dial = new HueDial(m_body);
+    joinGesture(dial);
+    connect(dial, &HueDial::edited, this, [this](double v, bool g) { set("hue", v, g); });
+    connect(dial, &HueDial::bandEdited, this, [this](double centre, double width, bool g) {
+        const auto round = [](double v) { return std::round(v * 10) / 10; };
+        set("band-centre", round(centre), g);
+        set("band-width", round(width), g);
+    });
+    m_refreshers.push_back([dial](const StepView& v) {
+        dial->setAngle(v.number("hue"));
+        dial->setBand(v.toggle("band") ? std::optional(HueDial::Band{v.number("band-centre"), v.number("band-width"),
+                                                                     v.number("band-softness"), v.toggle("band-invert")})
+                                       : std::nullopt);
+    });
+    m_spreadRefreshers.push_back([this, dial] { dial->setSpread(spreadIn()); });
+    m_probeRefreshers.push_back([dial](const ProbeAnswer* a) {
+        if (a == nullptr || !a->hasBefore) return dial->setMark(std::nullopt);
+        const Hsv hsv = hsvOf({a->before.linear[0], a->before.linear[1], a->before.linear[2]});
+        dial->setMark(hsv.saturation > 0.02f ? std::optional(static_cast<double>(hsv.hue)) : std::nullopt);
+    });
+    column.addWidget(dial);
+    addPick(column, tr("Limit to a hue of the picture"));
+}
+
+void TunerView::addPick(QVBoxLayout& column, const QString& words) {
+    auto* button = new QPushButton(words, m_body);
+    button->setObjectName(QStringLiteral("pick"));
+    button->setToolTip(tr("Then click in the flat picture, or draw over an area of it. Esc leaves it."));
+    connect(button, &QPushButton::clicked, this, [this] {
+        m_picking = m_step;
+        Q_EMIT pickWanted();
+    });
+    column.addWidget(button);
+}
+
+void TunerView::picked(const QRectF& uv) {
+    const auto place = m_session.project().findStep(m_picking);
+    if (!place) return;
+    const std::string step = std::exchange(m_picking, {}), look = m_session.look();
+    const bool isAim = m_session.project().stepAt(*place).type == "aim";
+    const Area area = areaOf(uv);
+    measure(isAim ? tr("Aim") : tr("Hue band"), [=](const Project& p, const Resources& r) -> Result<Project> {
+        if (!isAim) return pickBand(p, look, step, area, r);
+        auto solved = solveAim(p, look, step, area, r);
+        if (!solved) return fail(solved.error());
+        return std::move(solved->project);
+    });
+}
+
+void TunerView::measure(const QString& name, PictureService::Measure what) {
+    m_measureName = name;
+    m_measureFrom = m_session.history().position();
+    m_measureNumber = m_service.askMeasure(m_session.project(), m_session.resources(), std::move(what));
+}
+
+void TunerView::addMatch(QVBoxLayout& column) {
+    auto* button = new QPushButton(tr("Measure both pictures"), m_body);
+    button->setObjectName(QStringLiteral("measure"));
+    button->setToolTip(tr("Takes mean and spread of what comes in and of the reference. Measure again when either has changed."));
+    connect(button, &QPushButton::clicked, this, [this] {
+        const std::string step = m_step, look = m_session.look();
+        measure(tr("Measure"), [=](const Project& p, const Resources& r) { return measureMatch(p, look, step, r); });
+    });
+    auto* numbers = quiet({}, m_body);
+    m_refreshers.push_back([numbers](const StepView& v) {
+        const auto words = [&](const char* id) {
+            const Colour c = v.colour(id);
+            return QStringLiteral("%1  %2  %3").arg(static_cast<double>(c.r), 0, 'f', 3).arg(static_cast<double>(c.g), 0, 'f', 3).arg(static_cast<double>(c.b), 0, 'f', 3);
+        };
+        numbers->setText(tr("OKLab lightness, a, b\nmean in  %1\nwanted  %2\nspread in  %3\nwanted  %4")
+                             .arg(words("from-mean"), words("to-mean"), words("from-spread"), words("to-spread")));
+    });
+    column.addWidget(button);
+    column.addWidget(numbers);
+}
+
+void TunerView::addGallery(QVBoxLayout& column) {
+    m_gallery = new ModeGallery(m_body);
+    connect(m_gallery, &ModeGallery::chosen, this, [this](const QString& mode) { set("mode", mode.toStdString(), false); });
+    ModeGallery* gallery = m_gallery;
+    m_refreshers.push_back([gallery](const StepView& v) { gallery->setMode(v.choice("mode")); });
+    column.addWidget(m_gallery);
+    askGallery();
+}
+
+void TunerView::askGallery() {
+    if (m_gallery != nullptr)
+        m_galleryNumber = m_service.askModes(m_session.project(), m_session.look(), m_step, m_session.resources());
+}
+
+void TunerView::addCurves(QVBoxLayout& column, Kind kind) {
+    auto* which = new QComboBox(m_body);
+    which->setAccessibleName(tr("Curve of"));
+    which->setObjectName(QStringLiteral("curve-of"));
+    which->addItem(tr("All"), QStringLiteral("all"));
+    if (kind == Kind::Colour)
+        for (const char* id : {"first", "second", "third"}) which->addItem(QString(), QString::fromLatin1(id));
+    which->setVisible(kind == Kind::Colour);
+    auto* editor = new RampEditor(true, m_body);
+    joinGesture(editor);
+    connect(editor, &RampEditor::edited, this, [this, which](const Ramp& ramp, bool g) {
+        set(which->currentData().toString().toStdString(), ramp, g);
+    });
+    connect(which, &QComboBox::activated, this, [this] { refresh(); });
+    m_refreshers.push_back([which, editor](const StepView& v) {
+        const auto names = curveNames(v.choice("model"));
+        for (int i = 1; i < which->count(); ++i) {
+            const bool bent = !v.ramp(which->itemData(i).toString().toStdString()).isIdentity();
+            which->setItemText(i, names[static_cast<std::size_t>(i - 1)] + (bent ? QStringLiteral(" •") : QString()));
+        }
+        editor->setRamp(v.ramp(which->currentData().toString().toStdString()));
+    });
+    m_spreadRefreshers.push_back([this, editor, which] {
+        auto spread = spreadIn();
+        // The spread of the component that is bent; "all" shows the brightness.
+        if (spread && which->currentIndex() > 0 && static_cast<int>(spread->components.size()) >= which->currentIndex())
+            spread->brightness = spread->components[static_cast<std::size_t>(which->currentIndex() - 1)];
+        editor->setSpread(spread);
+    });
+    m_probeRefreshers.push_back([editor](const ProbeAnswer* a) {
+        editor->setMark(a != nullptr && a->hasBefore ? std::optional(readingOf(a->before)) : std::nullopt);
+    });
+    column.addWidget(which);
+    column.addWidget(editor);
+}
+
+void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind kind) {
+    auto* editor = new RampEditor(kind == Kind::Scalar, m_body);
+    const std::string id = control.id;
+    joinGesture(editor);
+    connect(editor, &RampEditor::edited, this, [this, id](const Ramp& ramp, bool g) { set(id, ramp, g); });
+    m_refreshers.push_back([editor, id](const StepView& v) { editor->setRamp(v.ramp(id)); });
+    m_spreadRefreshers.push_back([this, editor] { editor->setSpread(spreadIn()); });
+    m_probeRefreshers.push_back([editor](const ProbeAnswer* a) {
+        editor->setMark(a != nullptr && a->hasBefore ? std::optional(readingOf(a->before)) : std::nullopt);
+    });
+    column.addWidget(editor);
+}
+
+void TunerView::addFormula(QVBoxLayout& column) {
+    auto* edit = new QLineEdit(m_body);
+    edit->setObjectName(QStringLiteral("formula"));
+    edit->setAccessibleName(tr("Formula"));
+    edit->setPlaceholderText(QStringLiteral("in"));
+    auto* problem = quiet({}, m_body);
+    problem->setObjectName(QStringLiteral("formula-problem"));
+    connect(edit, &QLineEdit::textEdited, this, [this, edit, problem] {
+        // Only a formula that makes sense goes into the project; the picture stays as it was meanwhile.
+        const Line* line = m_session.selectedLine();
+        const std::string typed = edit->text().toStdString();
+        const std::string wrong = line != nullptr ? formulaProblem(typed, line->kind) : std::string();
+        problem->setText(text(wrong));
+        if (wrong.empty()) set("formula", typed, m_gesture != 0);
+    });
+    connect(edit, &QLineEdit::editingFinished, this, [this] { m_gesture = m_session.newGesture(); });
+    m_gesture = m_session.newGesture();
+    m_refreshers.push_back([edit](const StepView& v) {
+        if (!edit->hasFocus()) edit->setText(text(v.text("formula")));
+    });
+    column.addWidget(edit);
+    column.addWidget(problem);
+    column.addWidget(quiet(tr("in is what comes in; a, b, c, d are the lines below; u, v the place. + − * / ^, comparisons, "
+                              "mix, clamp, smoothstep, rgb, hsv, lum, sin, pow …"),
+                           m_body));
+}
+
+void TunerView::addSpace(QGridLayout& row, const ControlSpec& control) {
+    auto* box = new QComboBox(m_body);
+    box->setAccessibleName(text(control.name));
+    box->setObjectName(QStringLiteral("space-") + text(control.id));
+    box->setToolTip(text(control.tip));
+    box->setMinimumWidth(60);
+    for (const std::string& space : m_session.resources().colours().spaces()) box->addItem(text(space), text(space));
+    const std::string id = control.id;
+    connect(box, &QComboBox::activated, this, [this, box, id](int i) { set(id, box->itemData(i).toString().toStdString(), false); });
+    m_refreshers.push_back([box, id](const StepView& v) { box->setCurrentIndex(box->findData(text(v.text(id)))); });
+    row.addWidget(box, 0, 2, 1, 2);
+}
+
+void TunerView::setProbe(const ProbeAnswer* answer) {
+    for (const auto& refreshOne : m_probeRefreshers) refreshOne(answer);
+}
+
+}  // namespace kettle
