@@ -6,6 +6,7 @@
 #include <memory>
 
 #include "app/board/board_view.h"
+#include "app/session/autosave.h"
 #include "app/style/theme.h"
 #include "app/window/main_window.h"
 #include "app/window/shots.h"
@@ -26,6 +27,7 @@ int main(int argc, char** argv) {
     }
     const char* chosen = std::getenv("PALE_KETTLE_DATA");
     kettle::MainWindow window(chosen != nullptr ? chosen : KETTLE_DATA_DIR);
+    if (shots.isEmpty()) window.keepUnsavedWork(kettle::Autosave::standardFolder());
     window.show();
     window.board().setFocus();
     if (!files.isEmpty() && !window.session().open(files.front()) && !shots.isEmpty()) return 1;

@@ -31,13 +31,16 @@ QString flagText(const Project& project, const Step& step, const std::string& na
 
 class Planner {
 public:
-    Planner(const Project& project, int width) : m_project(project), m_width(width) {}
+    Planner(const Project& project, int width, const LayoutOptions& options)
+        : m_project(project), m_width(width), m_options(options) {}
 
     Layout plan() {
         int y = kTop, right = 0;
         for (const auto& line : m_project.lines) {
             if (isSideLine(m_project, *line)) continue;
-            y += placeRow(*line, y, right) + kRowGap;
+            if (m_options.onlyWorked && line->steps.size() < 2 && !line->channel.empty()) continue;
+            const bool folded = m_options.folded.contains(line->id) && !line->steps.empty();
+            y += (folded ? placeFolded(*line, y, right) : placeRow(*line, y, right)) + kRowGap;
         }
         const int capX = std::max(m_width - kCapWidth - 2 * 8, right + kGap);
         for (std::size_t i = 0; i < m_open.size(); ++i) {
@@ -107,6 +110,15 @@ private:
         return height;
     }
 
+    /// Head, ribbon and cap: the line's result without the way to it.
+    int placeFolded(const Line& line, int y, int& right) {
+        m_layout.heads.push_back({line.id, QRect(8, y - 10, kHeadWidth - 8, kFoldedHeight + 10), true});
+        m_open.push_back({m_layout.ribbons.size()});
+        addRibbon(line, *line.steps.back(), kLeft, kLeft + kGap, y + kFoldedHeight / 2 - kRibbonHeight / 2, line.steps.size());
+        right = std::max(right, kLeft + kGap);
+        return kFoldedHeight;
+    }
+
     int rightOfLast() const { return m_layout.cards.back().rect.right() + 1; }
 
     void addRibbon(const Line& line, const Step& step, int from, int to, int y, std::size_t gapIndex) {
@@ -150,6 +162,7 @@ private:
 
     const Project& m_project;
     int m_width;
+    const LayoutOptions& m_options;
     Layout m_layout;
     std::vector<OpenEnd> m_open;
 };
@@ -177,8 +190,8 @@ const CardPlace* Layout::cardOf(const std::string& step) const {
     return at == cards.end() ? nullptr : &*at;
 }
 
-Layout layOut(const Project& project, int width) {
-    return Planner(project, width).plan();
+Layout layOut(const Project& project, int width, const LayoutOptions& options) {
+    return Planner(project, width, options).plan();
 }
 
 }  // namespace kettle::board

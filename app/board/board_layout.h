@@ -5,6 +5,7 @@
 #include <QPoint>
 #include <QRect>
 #include <QString>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -14,6 +15,7 @@ namespace kettle::board {
 
 inline constexpr int kHeadWidth = 120, kLeft = 132, kTop = 16;
 inline constexpr int kCardWidth = 104, kCardHeight = 88, kGap = 40, kThumbHeight = 50;
+inline constexpr int kFoldedHeight = 34;
 inline constexpr int kSmallCardHeight = 58, kSmallThumbHeight = 34;
 inline constexpr int kRibbonHeight = 14, kRowGap = 20, kSideGap = 24, kCapWidth = 22;
 
@@ -46,6 +48,7 @@ struct FlagPlace {
 struct HeadPlace {
     std::string line;
     QRect rect;
+    bool isFolded = false;
 };
 struct CapPlace {
     std::string line, step;
@@ -64,8 +67,13 @@ struct Layout {
     const CardPlace* cardOf(const std::string& step) const;
 };
 
+struct LayoutOptions {
+    std::set<std::string> folded;  ///< lines that show their head and their end alone
+    bool onlyWorked = false;       ///< leaves out lines that nothing was done to: a source and no more
+};
+
 /// `width` is how much there is to fill: the caps stand at its right edge unless a line is longer.
-Layout layOut(const Project& project, int width);
+Layout layOut(const Project& project, int width, const LayoutOptions& options = {});
 
 /// True if the line is read by exactly one feed, whole, and drives no channel: then it hangs below its
 /// reader.

@@ -30,6 +30,7 @@ void BoardView::paintEvent(QPaintEvent*) {
             QRectF(0, 0, width() / m_zoom, height() / m_zoom), Qt::AlignCenter,
             tr("No lines yet. Bring in a folder of finished maps (Ctrl+B), or open a project (Ctrl+O)."));
     }
+    if (m_drag && m_drag->moves) return paintDrag(p);
     if (!m_hasHover) return;
     for (const RibbonPlace& r : m_layout.ribbons) {
         if (r.line != m_hoverLine || r.gapIndex != m_hoverGap) continue;
@@ -40,6 +41,25 @@ void BoardView::paintEvent(QPaintEvent*) {
         p.drawLine(c - QPoint(4, 0), c + QPoint(4, 0));
         p.drawLine(c - QPoint(0, 4), c + QPoint(0, 4));
     }
+}
+
+void BoardView::paintDrag(QPainter& p) const {
+    for (const RibbonPlace& r : m_layout.ribbons) {
+        if (!m_drag->target || m_drag->target->first != r.line || m_drag->target->second != r.gapIndex) continue;
+        // Where it will stand: an upright bar across the ribbon.
+        const QPoint c = plusCentre(r);
+        p.setPen(Qt::NoPen);
+        p.setBrush(theme::kAccent);
+        p.drawRoundedRect(QRectF(c.x() - 2, c.y() - 34, 4, 68), 2, 2);
+    }
+    const auto at = m_pictures ? m_pictures->find(m_drag->step) : CardPictures::const_iterator{};
+    const QRectF ghost(QPointF(toBoard(m_drag->now)) - QPointF(kCardWidth / 2.0, 18), QSizeF(kCardWidth, kThumbHeight));
+    p.setOpacity(0.85);
+    if (m_pictures && at != m_pictures->end() && !at->second.thumbnail.isNull()) p.drawImage(ghost, at->second.thumbnail);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(theme::kAccent, 2));
+    p.drawRoundedRect(ghost, theme::kCorner, theme::kCorner);
+    p.setOpacity(1);
 }
 
 void BoardView::paintRibbon(QPainter& p, const QRect& r, const std::string& step) const {
@@ -113,6 +133,10 @@ void BoardView::paintHead(QPainter& p, const HeadPlace& h) const {
     p.setPen(lit ? theme::kAccent : theme::kInk);
     p.setFont(theme::font(12, true));
     const QRect text = h.rect.adjusted(4, 10, -4, 0);
+    if (h.isFolded) {
+        p.drawText(text.adjusted(0, 6, 0, 0), Qt::AlignLeft | Qt::AlignTop, p.fontMetrics().elidedText(QString::fromStdString(line->name), Qt::ElideRight, text.width()));
+        return;
+    }
     p.drawText(text, Qt::AlignLeft | Qt::AlignTop,
                p.fontMetrics().elidedText(QString::fromStdString(line->name), Qt::ElideRight, text.width()));
     p.setFont(theme::font(11));
@@ -136,7 +160,7 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
     if (!shown) return;
     const StepSpec* spec = findStepSpec(shown->type);
     const Line* line = m_session.project().findLine(c.line);
-    const bool selected = c.step == m_session.selectedStep();
+    const bool selected = m_session.isSelected(c.step);
     const QRectF r = QRectF(c.rect).adjusted(0.5, 0.5, -0.5, -0.5);
     const int thumb = c.isSmall ? kSmallThumbHeight : kThumbHeight;
     QPainterPath outline;
@@ -201,7 +225,7 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(selected ? theme::kAccent : theme::kHairline, selected ? 2 : 1));
     p.drawPath(outline);
-    if (selected && hasFocus()) {
+    if (c.step == m_session.selectedStep() && hasFocus()) {
         p.setPen(QPen(theme::kAccent, 1, Qt::DotLine));
         p.drawRoundedRect(r.adjusted(-3, -3, 3, 3), theme::kCorner + 2, theme::kCorner + 2);
     }

@@ -8,6 +8,7 @@
 #include <QToolTip>
 #include <QWheelEvent>
 #include <cmath>
+#include <utility>
 
 #include "app/board/finder.h"
 #include "app/style/theme.h"
@@ -48,7 +49,7 @@ void BoardView::refresh() {
 }
 
 void BoardView::updateSize() {
-    m_layout = layOut(m_session.project(), static_cast<int>(m_area.viewport()->width() / m_zoom));
+    m_layout = layOut(m_session.project(), static_cast<int>(m_area.viewport()->width() / m_zoom), m_options);
     const QSize wanted(static_cast<int>(m_layout.size.width() * m_zoom),
                        static_cast<int>(m_layout.size.height() * m_zoom));
     resize(wanted.expandedTo(m_area.viewport()->size()));
@@ -116,12 +117,85 @@ void BoardView::mousePressEvent(QMouseEvent* event) {
     setFocus();
     const QPoint at = toBoard(event->pos());
     if (event->button() != Qt::LeftButton) return;
-    if (const CardPlace* card = cardAt(at))
-        m_session.selectStep(card->step);
-    else if (const FlagPlace* flag = flagAt(at))
+    if (const CardPlace* card = cardAt(at)) {
+        if ((event->modifiers() & Qt::ControlModifier) != 0)
+            m_session.toggleSelected(card->step);
+        else if (!m_session.isSelected(card->step) || m_session.selection().size() == 1)
+            m_session.selectStep(card->step);
+        if (card->index > 0) m_drag = Drag{card->step, event->pos(), event->pos(), false, {}};
+    } else if (const FlagPlace* flag = flagAt(at)) {
         m_session.selectStep(flag->owner);
-    else if (const RibbonPlace* ribbon = ribbonAt(at))
+    } else if (const HeadPlace* head = headAt(at)) {
+        toggleFold(head->line);
+    } else if (const RibbonPlace* ribbon = ribbonAt(at)) {
         openFinderAt(*ribbon);
+    }
+}
+
+void BoardView::dragTo(QPoint pixel) {
+    m_drag->now = pixel;
+    if (!m_drag->moves && (pixel - m_drag->press).manhattanLength() < 8) return;
+    m_drag->moves = true;
+    m_drag->target.reset();
+    const Step& step = m_session.project().stepAt(*m_session.project().findStep(m_drag->step));
+    const StepSpec* spec = findStepSpec(step.type);
+    const QPoint at = toBoard(pixel);
+    long nearest = 90;  // further from any gap than this is nowhere
+    for (const RibbonPlace& r : m_layout.ribbons) {
+        const Line* line = m_session.project().findLine(r.line);
+        if (line == nullptr || spec == nullptr || !spec->fits(line->kind)) continue;
+        const QPoint d = plusCentre(r) - at;
+        // A row's whole height belongs to its gaps, so the pointer need not be on the ribbon.
+        const long away = std::abs(d.x()) + std::abs(d.y()) / 2;
+        if (away < nearest) nearest = away, m_drag->target = {r.line, r.gapIndex};
+    }
+    setCursor(m_drag->target ? Qt::ClosedHandCursor : Qt::ForbiddenCursor);
+    update();
+}
+
+void BoardView::mouseReleaseEvent(QMouseEvent* event) {
+    if (!m_drag) return;
+    const Drag drag = *std::exchange(m_drag, std::nullopt);
+    if (!drag.moves) {
+        // A click on one of several that are chosen chooses it alone.
+        if (event->modifiers() == Qt::NoModifier) m_session.selectStep(drag.step);
+        return;
+    }
+    setCursor(Qt::ArrowCursor);
+    if (drag.target)
+        m_session.moveStep(drag.step, drag.target->first, drag.target->second,
+                           (event->modifiers() & Qt::ControlModifier) != 0);
+    update();
+}
+
+void BoardView::toggleFold(const std::string& line) {
+    if (m_options.folded.erase(line) == 0) m_options.folded.insert(line);
+    refresh();
+}
+
+void BoardView::setOnlyWorked(bool only) {
+    m_options.onlyWorked = only;
+    refresh();
+}
+
+void BoardView::fitAll() {
+    // The caps move with the width, so only the height and the cards' own extent count.
+    int right = kLeft + kCardWidth, bottom = kTop;
+    for (const CardPlace& c : m_layout.cards) right = std::max(right, c.rect.right()), bottom = std::max(bottom, c.rect.bottom());
+    const QSize room = m_area.viewport()->size();
+    setZoom(std::min({1.0, room.width() / static_cast<double>(right + kGap + kCapWidth + 24), room.height() / static_cast<double>(bottom + kRowGap)}));
+}
+
+QRect BoardView::headRect(const std::string& line) const {
+    for (const HeadPlace& h : m_layout.heads)
+        if (h.line == line) return toPixels(h.rect);
+    return {};
+}
+
+const HeadPlace* BoardView::headAt(QPoint at) const {
+    for (const HeadPlace& h : m_layout.heads)
+        if (h.rect.contains(at)) return &h;
+    return nullptr;
 }
 
 void BoardView::mouseDoubleClickEvent(QMouseEvent* event) {
@@ -130,6 +204,7 @@ void BoardView::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 void BoardView::mouseMoveEvent(QMouseEvent* event) {
+    if (m_drag && (event->buttons() & Qt::LeftButton) != 0) return dragTo(event->pos());
     const QPoint at = toBoard(event->pos());
     const RibbonPlace* ribbon = cardAt(at) != nullptr ? nullptr : ribbonAt(at);
     const FlagPlace* flag = flagAt(at);
@@ -143,7 +218,8 @@ void BoardView::mouseMoveEvent(QMouseEvent* event) {
         m_hoverGap = ribbon->gapIndex;
     }
     m_litLine = lit;
-    setCursor(ribbon != nullptr || cardAt(at) != nullptr || flag != nullptr ? Qt::PointingHandCursor
+    setCursor(ribbon != nullptr || cardAt(at) != nullptr || flag != nullptr || headAt(at) != nullptr
+                  ? Qt::PointingHandCursor
                                                                             : Qt::ArrowCursor);
     if (changed) update();
 }
@@ -192,9 +268,22 @@ void BoardView::keyPressEvent(QKeyEvent* event) {
     const std::string step = m_session.selectedStep();
     switch (event->key()) {
         case Qt::Key_Left:
-            return walk(-1, 0);
-        case Qt::Key_Right:
-            return walk(1, 0);
+        case Qt::Key_Right: {
+            const int way = event->key() == Qt::Key_Left ? -1 : 1;
+            if ((event->modifiers() & Qt::ShiftModifier) == 0) return walk(way, 0);
+            // Shift takes the neighbour into the choice.
+            const auto chosen = m_session.selection();
+            const Line* line = m_session.selectedLine();
+            for (std::size_t i = 0; line != nullptr && i < line->steps.size(); ++i) {
+                const std::string& edge = way < 0 ? chosen.front() : chosen.back();
+                const std::size_t next = way < 0 ? i - 1 : i + 1;
+                if (line->steps[i]->id == edge && next < line->steps.size()) {
+                    m_session.toggleSelected(line->steps[next]->id);
+                    break;
+                }
+            }
+            return;
+        }
         case Qt::Key_Up:
             return walk(0, -1);
         case Qt::Key_Down:
@@ -203,17 +292,25 @@ void BoardView::keyPressEvent(QKeyEvent* event) {
         case Qt::Key_Enter:
             return m_session.toggleLookHere();
         case Qt::Key_Escape:
+            if (m_drag) {
+                m_drag.reset();
+                return update();
+            }
             return m_session.setLookHere(std::nullopt);
         case Qt::Key_Slash:
             return openFinder();
         case Qt::Key_X:
-            if (event->modifiers() == Qt::NoModifier && !step.empty()) return m_session.toggleBypass(step);
+            if (event->modifiers() == Qt::NoModifier && !step.empty()) return m_session.bypassSelection();
             break;
         case Qt::Key_Delete:
-            if (!step.empty()) return m_session.removeStep(step);
+            if (!step.empty()) return m_session.removeSelection();
+            break;
+        case Qt::Key_F:
+            if (event->modifiers() == Qt::NoModifier && m_session.selectedLine() != nullptr)
+                return toggleFold(m_session.selectedLine()->id);
             break;
         case Qt::Key_Home:
-            return setZoom(1);
+            return fitAll();
         case Qt::Key_Space:
             if (!event->isAutoRepeat()) m_session.setShowBefore(true);
             return;

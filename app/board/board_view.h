@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QScrollArea>
+#include <optional>
 #include <QWidget>
 
 #include "app/board/board_layout.h"
@@ -28,12 +29,19 @@ public:
     /// Opens the finder behind the chosen step.
     void openFinder();
     Finder& finder() { return *m_finder; }
+    /// Folds a line away or shows it again; a look at the board, not a change of the project.
+    void toggleFold(const std::string& line);
+    void setOnlyWorked(bool only);
+    /// The zoom at which everything is seen.
+    void fitAll();
+    QRect headRect(const std::string& line) const;
 
 protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseDoubleClickEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
     void leaveEvent(QEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void keyReleaseEvent(QKeyEvent* event) override;
@@ -77,6 +85,19 @@ private:
     std::string m_hoverLine, m_litLine;  ///< the gap under the pointer; the shared line a flag points at
     std::size_t m_hoverGap = 0;
     bool m_hasHover = false;
+    board::LayoutOptions m_options;
+
+    // A card under way: where it was taken, and the gap that it would go to.
+    struct Drag {
+        std::string step;
+        QPoint press, now;
+        bool moves = false;
+        std::optional<std::pair<std::string, std::size_t>> target;
+    };
+    std::optional<Drag> m_drag;
+    void dragTo(QPoint pixel);
+    const board::HeadPlace* headAt(QPoint at) const;
+    void paintDrag(QPainter& p) const;
 };
 
 }  // namespace kettle

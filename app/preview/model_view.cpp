@@ -96,11 +96,12 @@ ModelView::ModelView(Session& session, PictureService& pictures, QStringList mod
     viewMenu->addAction(tr("Darker by half a stop"), this,
                         [this] { setView([](ViewSettings& v) { v.exposure -= 0.5; }); });
     viewMenu->addSeparator();
-    for (const auto& [id, name] : {std::pair<const char*, QString>{"standard", tr("Standard view (sRGB)")},
-                                   {"soft", tr("Soft highlights")}})
-        viewMenu->addAction(name, this, [this, id = std::string(id)] {
-            setView([&](ViewSettings& v) { v.transform = id; });
-        });
+    for (const std::string& id : displayTransforms(ColourManagement::shipped())) {
+        const QString name = id == "standard" ? tr("Standard view (sRGB)")
+                             : id == "soft"   ? tr("Soft highlights")
+                                              : tr("%1 view").arg(QString::fromStdString(id));
+        viewMenu->addAction(name, this, [this, id] { setView([&](ViewSettings& v) { v.transform = id; }); });
+    }
     viewMenu->addSeparator();
     for (const auto& [id, name] : {std::pair<const char*, QString>{"pale", tr("Pale surround")},
                                    {"middle", tr("Middle surround")},

@@ -63,6 +63,13 @@ bool Session::open(const QString& file) {
     return true;
 }
 
+void Session::recover(Project project, const QString& file, const std::filesystem::path& folder) {
+    std::vector<std::string> problems = problemsOf(project);
+    load(std::move(project), file, folder, std::move(problems));
+    m_savedElsewhere = true;
+    Q_EMIT projectChanged();
+}
+
 bool Session::save(const QString& file) {
     const QFileInfo info(file);
     Project saved = project();
@@ -179,6 +186,115 @@ void Session::toggleBypass(const std::string& step) {
               shown->bypass ? tr("Switch on") : tr("Bypass"));
 }
 
+std::vector<std::string> Session::selection() const {
+    std::vector<std::string> chosen;
+    if (const Line* line = selectedLine())
+        for (const auto& step : line->steps)
+            if (isSelected(step->id)) chosen.push_back(step->id);
+    return chosen;
+}
+
+void Session::toggleSelected(const std::string& step) {
+    const auto place = project().findStep(step);
+    if (!place || step == m_step) return;
+    if (selectedLine() != &*project().lines[place->line]) return selectStep(step);
+    if (m_beside.erase(step) == 0) m_beside.insert(step);
+    Q_EMIT selectionChanged();
+}
+
+void Session::bypassSelection() {
+    const auto chosen = selection();
+    const auto first = shownStep(m_step);
+    if (!first) return;
+    const std::uint64_t gesture = newGesture();
+    for (const std::string& step : chosen)
+        apply(edits::setBypass(project(), m_look, step, !first->bypass), first->bypass ? tr("Switch on") : tr("Bypass"),
+              gesture);
+}
+
+void Session::removeSelection() {
+    const auto chosen = selection();
+    if (chosen.size() < 2) return removeStep(m_step);
+    const Line* line = selectedLine();
+    std::string before;
+    for (const auto& step : line->steps) {
+        if (isSelected(step->id) && step != line->steps.front()) break;
+        before = step->id;
+    }
+    const std::string source = line->steps.front()->id;
+    const std::uint64_t gesture = newGesture();
+    for (const std::string& step : chosen)
+        if (step != source) apply(edits::removeStep(project(), step), tr("Remove %1 steps").arg(chosen.size()), gesture);
+    selectStep(before);
+}
+
+QString Session::copySelection() const {
+    std::vector<Step> steps;
+    for (const std::string& id : selection()) {
+        const StepSpec* spec = findStepSpec(shownStep(id)->type);
+        if (spec == nullptr || !spec->source) steps.push_back(*shownStep(id));
+    }
+    return steps.empty() ? QString() : QString::fromStdString(stepsToText(steps));
+}
+
+void Session::insertSteps(const std::string& line, std::size_t index, const std::vector<Step>& steps,
+                          const QString& name) {
+    std::vector<std::string> ids;
+    auto next = edits::pasteSteps(project(), m_look, line, index, steps, ids);
+    if (!apply(std::move(next), name) || ids.empty()) return;
+    selectStep(ids.back());
+    for (const std::string& id : ids)
+        if (id != m_step) m_beside.insert(id);
+    Q_EMIT selectionChanged();
+}
+
+void Session::paste(const QString& text) {
+    const auto steps = stepsFromText(text.toStdString());
+    if (!steps) {
+        Q_EMIT told(QString::fromStdString(steps.error().sentence), true);
+        return;
+    }
+    const auto place = project().findStep(m_step);
+    if (!place) return;
+    const Line& line = *project().lines[place->line];
+    std::vector<Step> fitting;
+    for (const Step& step : *steps) {
+        const StepSpec* spec = findStepSpec(step.type);
+        if (spec != nullptr && spec->fits(line.kind) && !spec->source) fitting.push_back(step);
+    }
+    if (fitting.size() < steps->size())
+        Q_EMIT told(tr("%1 of the %2 copied steps do not fit a %3 line and were left out.")
+                        .arg(steps->size() - fitting.size())
+                        .arg(steps->size())
+                        .arg(QString::fromUtf8(nameOf(line.kind))),
+                    true);
+    if (!fitting.empty()) insertSteps(line.id, place->step + 1, fitting, tr("Paste"));
+}
+
+void Session::duplicateSelection() {
+    const Line* line = selectedLine();
+    if (line == nullptr) return;
+    std::vector<Step> copies;
+    std::size_t index = 0;
+    for (std::size_t i = 1; i < line->steps.size(); ++i)
+        if (isSelected(line->steps[i]->id)) copies.push_back(*shownStep(line->steps[i]->id)), index = i + 1;
+    if (!copies.empty()) insertSteps(line->id, index, copies, tr("Duplicate"));
+}
+
+void Session::moveStep(const std::string& step, const std::string& line, std::size_t index, bool asCopy) {
+    const auto shown = shownStep(step);
+    if (!shown) return;
+    if (asCopy) return insertSteps(line, index, {*shown}, tr("Copy"));
+    apply(edits::moveStep(project(), step, line, index), tr("Move"));
+    Q_EMIT selectionChanged();
+}
+
+void Session::jump(std::size_t entry) {
+    if (entry >= m_history.size() || entry == m_history.position()) return;
+    m_history.jump(entry);
+    afterHistory();
+}
+
 void Session::undo() {
     if (!m_history.canUndo()) return;
     m_history.undo();
@@ -211,7 +327,8 @@ const Line* Session::selectedLine() const {
 }
 
 void Session::selectStep(const std::string& step) {
-    if (step == m_step) return;
+    if (step == m_step && m_beside.empty()) return;
+    m_beside.clear();
     m_step = step;
     // What is shown in place of the surface follows the choice, so that walking a line shows it step by step.
     if (m_lookHere && selectedLine() != nullptr) m_lookHere = LookHere{selectedLine()->id, step, {}};

@@ -6,6 +6,7 @@
 #include <QString>
 #include <memory>
 #include <optional>
+#include <set>
 
 #include "core/document/history.h"
 #include "core/engine/resources.h"
@@ -28,6 +29,8 @@ public:
     bool isModified() const { return m_history.position() != m_savedPosition || m_savedElsewhere; }
     /// Opens a project; on failure the old one stays and `told` says why.
     bool open(const QString& file);
+    /// Takes up unsaved work of an earlier run: it is modified until it is saved. `file` may be empty.
+    void recover(Project project, const QString& file, const std::filesystem::path& folder);
     bool save(const QString& file);
     /// A new project from a folder of maps.
     bool bringIn(const QString& folder);
@@ -41,11 +44,29 @@ public:
     void setControl(const std::string& step, const std::string& control, ControlValue value,
                     std::uint64_t gesture = 0);
     void resetControl(const std::string& step, const std::string& control);
+    /// Puts steps under fresh ids at a place and chooses them.
+    void insertSteps(const std::string& line, std::size_t index, const std::vector<Step>& steps, const QString& name);
     void insertStep(const std::string& line, std::size_t index, const std::string& type);
     void removeStep(const std::string& step);
     void toggleBypass(const std::string& step);
+    /// Everything that is chosen, in the order of its line: the chosen step and what was chosen beside it.
+    std::vector<std::string> selection() const;
+    bool isSelected(const std::string& step) const { return step == m_step || m_beside.contains(step); }
+    /// Adds a step of the chosen step's line to the choice, or takes it out.
+    void toggleSelected(const std::string& step);
+    void bypassSelection();
+    void removeSelection();
+    /// The choice as text, sources left out; empty if there is nothing to copy.
+    QString copySelection() const;
+    /// Puts copied steps behind the chosen one.
+    void paste(const QString& text);
+    void duplicateSelection();
+    /// Moves a step, or puts a copy of it, to a place on a line.
+    void moveStep(const std::string& step, const std::string& line, std::size_t index, bool asCopy);
     void undo();
     void redo();
+    /// Goes to any entry of the history.
+    void jump(std::size_t entry);
 
     // Looks. "" is the base, as received.
     const std::string& look() const { return m_look; }
@@ -86,6 +107,7 @@ private:
     std::vector<std::string> m_problems;
     QString m_file;
     std::string m_look, m_step;
+    std::set<std::string> m_beside;  ///< chosen beside m_step, on the same line
     std::optional<LookHere> m_lookHere;
     bool m_before = false, m_savedElsewhere = false;
     std::size_t m_savedPosition = 0;

@@ -92,7 +92,7 @@ void ModeGallery::paintEvent(QPaintEvent*) {
         p.drawRoundedRect(QRectF(t.rect).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
         p.setFont(theme::font(10, chosen));
         p.setPen(chosen ? theme::kInk : theme::kQuiet);
-        const QRect name(t.rect.left(), t.rect.bottom() + 1, t.rect.width(), kNameHeight);
+        const QRect name(t.rect.left(), t.rect.bottom() + 1, t.rect.width() + kGapX - 2, kNameHeight);
         p.drawText(name, Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(t.name, Qt::ElideRight, name.width()));
     }
     if (hasFocus()) {

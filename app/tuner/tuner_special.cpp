@@ -53,7 +53,6 @@ void TunerView::addSpecial(QVBoxLayout& column, const StepSpec& spec, Kind kind)
     if (spec.type == "map") addMapRows(column);
     if (spec.type == "hsv-shift") addDial(column);
     if (spec.type == "hue-band") addPick(column, tr("Pick the hue from the picture"));
-    if (spec.type == "blend") addGallery(column);
     if (spec.type == "curves") addCurves(column, kind);
     if (spec.type == "formula") addFormula(column);
     if (spec.type == "aim") addPick(column, tr("Draw the area in the picture"));

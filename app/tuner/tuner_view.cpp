@@ -177,6 +177,7 @@ void TunerView::rebuild() {
         if (!irrelevant) addControl(*column, *spec, control, line->kind);
     }
     for (const FeedSpec& feed : spec->feeds) addFeed(*column, feed, line->kind);
+    if (spec->type == "blend") addGallery(*column);
     column->addStretch(1);
     column->addWidget(
         quietLabel(spec->source ? tr("Spread: what goes out") : tr("Spread: in (line), out (filled)"), page));

@@ -1,6 +1,8 @@
 #include "app/window/main_window.h"
 
 #include <QAction>
+#include <QApplication>
+#include <QClipboard>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
 #include <QFileDialog>
@@ -19,11 +21,14 @@
 #include "app/board/board_view.h"
 #include "app/exporting/export_sheet.h"
 #include "app/looks/looks_strip.h"
+#include "app/session/autosave.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/style/theme.h"
 #include "app/tuner/tuner_view.h"
+#include "app/window/history_list.h"
 #include "app/window/message_bar.h"
+#include "app/window/recovery_bar.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 
@@ -75,6 +80,8 @@ void MainWindow::makeViews() {
     auto* column = new QVBoxLayout(page);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
+    m_recovery = new RecoveryBar(m_session, page);
+    column->addWidget(m_recovery);
     m_looks = new LooksStrip(m_session, page);
     column->addWidget(m_looks);
     auto* rule = new QFrame(page);
@@ -104,6 +111,7 @@ void MainWindow::makeViews() {
     setCentralWidget(page);
     m_export = new ExportSheet(m_session, page);
     m_message = new MessageBar(page);
+    m_history = new HistoryList(m_session, page);
     m_shownLabel = new QLabel(this);
     m_probeLabel = new QLabel(this);
     m_memoryLabel = new QLabel(this);
@@ -142,12 +150,29 @@ void MainWindow::makeMenus() {
     m_undo = add(edit, tr("Undo"), QKeySequence::Undo, &m_session, [this] { m_session.undo(); });
     m_redo =
         add(edit, tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), &m_session, [this] { m_session.redo(); });
+    add(edit, tr("History…"), QKeySequence(tr("Ctrl+H")), m_history, [this] { m_history->open(); });
+    edit->addSeparator();
+    const auto copy = [this] {
+        const QString text = m_session.copySelection();
+        if (!text.isEmpty()) QApplication::clipboard()->setText(text);
+        return !text.isEmpty();
+    };
+    add(edit, tr("Copy steps"), QKeySequence::Copy, m_board, copy);
+    add(edit, tr("Cut steps"), QKeySequence::Cut, m_board, [this, copy] {
+        if (copy()) m_session.removeSelection();
+    });
+    add(edit, tr("Paste steps"), QKeySequence::Paste, m_board,
+        [this] { m_session.paste(QApplication::clipboard()->text()); });
+    add(edit, tr("Duplicate steps"), QKeySequence(tr("Ctrl+D")), m_board, [this] { m_session.duplicateSelection(); });
     auto* line = menuBar()->addMenu(tr("Line"));
     add(line, tr("Add a step behind this one…"), {}, m_board, [this] { m_board->openFinder(); });
     add(line, tr("Bypass this step"), {}, &m_session,
-        [this] { m_session.toggleBypass(m_session.selectedStep()); });
-    add(line, tr("Remove this step"), {}, &m_session,
-        [this] { m_session.removeStep(m_session.selectedStep()); });
+        [this] { m_session.bypassSelection(); });
+    add(line, tr("Remove this step"), {}, &m_session, [this] { m_session.removeSelection(); });
+    line->addSeparator();
+    add(line, tr("Fold this line"), {}, m_board, [this] {
+        if (m_session.selectedLine() != nullptr) m_board->toggleFold(m_session.selectedLine()->id);
+    });
     line->addSeparator();
     add(line, tr("Look here"), QKeySequence(tr("Ctrl+Return")), &m_session,
         [this] { m_session.toggleLookHere(); });
@@ -166,6 +191,22 @@ void MainWindow::makeMenus() {
     view->addSeparator();
     add(view, tr("Frame the model"), {}, m_model, [this] { m_model->frameModel(); });
     add(view, tr("Fit the flat map"), {}, m_flat, [this] { m_flat->fit(); });
+    add(view, tr("Fit the board"), {}, m_board, [this] { m_board->fitAll(); });
+    auto* worked = add(view, tr("Only lines with steps of their own"), {}, m_board, [this](bool on) { m_board->setOnlyWorked(on); });
+    worked->setCheckable(true);
+    view->addSeparator();
+    // What colour lines compute in; the numbers outside stay as they are.
+    auto* spaces = view->addMenu(tr("Working space"));
+    for (const std::string& name : workingSpaceNames())
+        add(spaces, QString::fromStdString(name), {}, &m_session, [this, name] {
+            Project next = m_session.project();
+            next.colour.workingSpace = name;
+            m_session.apply(next, tr("Working space"));
+        })->setCheckable(true);
+    connect(spaces, &QMenu::aboutToShow, this, [this, spaces] {
+        for (QAction* a : spaces->actions())
+            a->setChecked(a->text().toStdString() == m_session.project().colour.workingSpace);
+    });
 }
 
 void MainWindow::connectViews() {
@@ -209,6 +250,11 @@ void MainWindow::connectViews() {
     // Looks are pictured once the hand rests.
     connect(m_looksTimer, &QTimer::timeout, this,
             [this] { m_pictures->askLooks(m_session.project(), m_session.resources()); });
+}
+
+void MainWindow::keepUnsavedWork(const QString& folder) {
+    m_autosave = std::make_unique<Autosave>(m_session, folder);
+    m_recovery->offer(*m_autosave);
 }
 
 void MainWindow::askPictures() {

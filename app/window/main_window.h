@@ -17,9 +17,12 @@ namespace kettle {
 
 class BoardView;
 class ExportSheet;
+class HistoryList;
 class FlatView;
 class LooksStrip;
 class MessageBar;
+class Autosave;
+class RecoveryBar;
 class ModelView;
 class TunerView;
 
@@ -39,6 +42,10 @@ public:
     TunerView& tuner() { return *m_tuner; }
     LooksStrip& looks() { return *m_looks; }
     ExportSheet& exportSheet() { return *m_export; }
+    HistoryList& history() { return *m_history; }
+    /// Keeps unsaved work in a folder from now on, and offers what an earlier run left there.
+    void keepUnsavedWork(const QString& folder);
+    Autosave* autosave() { return m_autosave.get(); }
     /// True if every view shows the newest and finest picture.
     bool isSettled() const;
 
@@ -75,6 +82,9 @@ private:
     TunerView* m_tuner;
     ExportSheet* m_export;
     MessageBar* m_message;
+    HistoryList* m_history;
+    RecoveryBar* m_recovery;
+    std::unique_ptr<Autosave> m_autosave;
     QLabel *m_shownLabel, *m_probeLabel, *m_memoryLabel;
     QAction *m_undo, *m_redo;
     QWidget* m_filled = nullptr;
