@@ -2,6 +2,7 @@
 
 #include <QObject>
 #include <algorithm>
+#include <cmath>
 #include <map>
 
 #include "core/steps/step.h"
@@ -188,6 +189,36 @@ const CardPlace* Layout::cardOf(const std::string& step) const {
     const auto at =
         std::find_if(cards.begin(), cards.end(), [&](const CardPlace& c) { return c.step == step; });
     return at == cards.end() ? nullptr : &*at;
+}
+
+Layout between(const Layout& from, const Layout& to, double t) {
+    if (t >= 1) return to;
+    Layout now = to;
+    const auto slide = [t](const QRect& a, const QRect& b) {
+        const auto mix = [t](int x, int y) { return static_cast<int>(std::lround(x + (y - x) * t)); };
+        return QRect(mix(a.x(), b.x()), mix(a.y(), b.y()), mix(a.width(), b.width()), mix(a.height(), b.height()));
+    };
+    // Whatever stands for the same thing in both: lists are short enough to be searched.
+    const auto match = [&](auto& list, const auto& old, auto same) {
+        for (auto& item : list)
+            for (const auto& before : old)
+                if (same(item, before)) {
+                    item.rect = slide(before.rect, item.rect);
+                    break;
+                }
+    };
+    match(now.cards, from.cards, [](const CardPlace& a, const CardPlace& b) { return a.step == b.step; });
+    match(now.ribbons, from.ribbons, [](const RibbonPlace& a, const RibbonPlace& b) { return a.step == b.step; });
+    match(now.heads, from.heads, [](const HeadPlace& a, const HeadPlace& b) { return a.line == b.line; });
+    match(now.caps, from.caps, [](const CapPlace& a, const CapPlace& b) { return a.line == b.line; });
+    match(now.flags, from.flags, [](const FlagPlace& a, const FlagPlace& b) { return a.owner == b.owner && a.feed == b.feed; });
+    for (ElbowPlace& e : now.elbows)
+        for (const ElbowPlace& before : from.elbows)
+            if (e.step == before.step && e.owner == before.owner) {
+                e.from = slide({before.from, QSize(1, 1)}, {e.from, QSize(1, 1)}).topLeft();
+                e.to = slide({before.to, QSize(1, 1)}, {e.to, QSize(1, 1)}).topLeft();
+            }
+    return now;
 }
 
 Layout layOut(const Project& project, int width, const LayoutOptions& options) {

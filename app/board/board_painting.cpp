@@ -1,5 +1,6 @@
 // How the board looks: ribbons, elbows, caps, heads, cards and flags. What the pointer and the keys do is in
 // board_view.cpp.
+#include <QPaintEvent>
 #include <QPainter>
 #include <QPainterPath>
 #include <algorithm>
@@ -11,18 +12,29 @@ namespace kettle {
 
 using namespace board;
 
-void BoardView::paintEvent(QPaintEvent*) {
+void BoardView::paintEvent(QPaintEvent* event) {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     p.fillRect(rect(), theme::kPaper);
     p.scale(m_zoom, m_zoom);
-    for (const RibbonPlace& r : m_layout.ribbons) paintRibbon(p, r.rect, r.step);
-    for (const ElbowPlace& e : m_layout.elbows) paintElbow(p, e);
-    for (const CapPlace& c : m_layout.caps) paintCap(p, c);
-    for (const HeadPlace& h : m_layout.heads) paintHead(p, h);
-    for (const CardPlace& c : m_layout.cards) paintCard(p, c);
-    for (const FlagPlace& f : m_layout.flags) paintFlag(p, f);
+    const Layout now = shownLayout();
+    // Only what is seen: a long board is mostly outside of its window.
+    const QRect seen = QRectF(event->rect().x() / m_zoom, event->rect().y() / m_zoom, event->rect().width() / m_zoom,
+                              event->rect().height() / m_zoom)
+                           .toAlignedRect()
+                           .adjusted(-8, -8, 8, 8);
+    for (const RibbonPlace& r : now.ribbons)
+        if (seen.intersects(r.rect)) paintRibbon(p, r.rect.intersected(seen.adjusted(-40, 0, 40, 0)), r.step);
+    for (const ElbowPlace& e : now.elbows) paintElbow(p, e);
+    for (const CapPlace& c : now.caps)
+        if (seen.intersects(c.rect)) paintCap(p, c);
+    for (const HeadPlace& h : now.heads)
+        if (seen.intersects(h.rect)) paintHead(p, h);
+    for (const CardPlace& c : now.cards)
+        if (seen.intersects(c.rect)) paintCard(p, c);
+    for (const FlagPlace& f : now.flags)
+        if (seen.intersects(f.rect)) paintFlag(p, f);
     if (m_layout.heads.empty()) {
         p.setFont(theme::font(13));
         p.setPen(theme::kQuiet);
@@ -211,6 +223,20 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
         p.setPen(theme::kQuiet);
         p.drawText(text.translated(0, 15), Qt::AlignLeft | Qt::AlignVCenter,
                    p.fontMetrics().elidedText(telling, Qt::ElideRight, text.width()));
+    }
+    if (line != nullptr && !warningOf(*shown, line->kind).isEmpty()) {
+        // An amber corner with its mark, so that it does not speak by colour alone.
+        QPainterPath corner;
+        corner.moveTo(r.topRight() + QPointF(-26, 0));
+        corner.lineTo(r.topRight());
+        corner.lineTo(r.topRight() + QPointF(0, 26));
+        corner.closeSubpath();
+        p.setClipPath(outline);
+        p.fillPath(corner, theme::kAmber);
+        p.setPen(theme::kCard);
+        p.setFont(theme::font(12, true));
+        p.drawText(QRectF(r.right() - 15, r.top() + 1, 12, 14), Qt::AlignCenter, QStringLiteral("!"));
+        p.setClipping(false);
     }
     const auto& here = m_session.lookHere();
     if (here && here->after == c.step) {

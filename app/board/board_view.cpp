@@ -1,9 +1,11 @@
 #include "app/board/board_view.h"
 
+#include <QAccessible>
 #include <QContextMenuEvent>
 #include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMenu>
+#include <QMimeData>
 #include <QScrollBar>
 #include <QToolTip>
 #include <QWheelEvent>
@@ -25,11 +27,26 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
     setAccessibleDescription(
         tr("Lines with their steps. Arrows walk, Enter shows a step on the model, slash adds one."));
     m_area.viewport()->installEventFilter(this);
+    setAcceptDrops(true);
+    m_slide = new QVariantAnimation(this);
+    m_slide->setStartValue(0.0);
+    m_slide->setEndValue(1.0);
+    m_slide->setDuration(140);
+    m_slide->setEasingCurve(QEasingCurve::OutCubic);
+    connect(m_slide, &QVariantAnimation::valueChanged, this, [this] { update(); });
     connect(&session, &Session::projectChanged, this, &BoardView::refresh);
     connect(&session, &Session::lookChanged, this, [this] { update(); });
     connect(&session, &Session::viewChanged, this, [this] { update(); });
     connect(&session, &Session::selectionChanged, this, [this] {
         ensureVisible(m_session.selectedStep());
+        // A screen reader is told what the arrows have come to.
+        if (const auto shown = m_session.shownStep(m_session.selectedStep()))
+            if (const StepSpec* spec = findStepSpec(shown->type)) {
+                const Line* line = m_session.selectedLine();
+                setAccessibleDescription(tr("%1 on %2").arg(QString::fromStdString(spec->name), QString::fromStdString(line->name)));
+                QAccessibleEvent told(this, QAccessible::DescriptionChanged);
+                QAccessible::updateAccessibility(&told);
+            }
         update();
     });
     connect(m_finder, &Finder::chosen, this, [this](const QString& line, int index, const QString& type) {
@@ -44,8 +61,46 @@ void BoardView::setPictures(std::shared_ptr<const CardPictures> pictures) {
 }
 
 void BoardView::refresh() {
+    Layout before = shownLayout();
+    const std::size_t cards = m_layout.cards.size();
     updateSize();
+    // Only a change of the network slides; a control's change leaves everything where it is.
+    if (cards > 0 && isVisible() && (cards != m_layout.cards.size() || before.size != m_layout.size)) {
+        m_before = std::move(before);
+        m_slide->start();
+    }
     update();
+}
+
+Layout BoardView::shownLayout() const {
+    if (m_slide->state() != QAbstractAnimation::Running) return m_layout;
+    return between(m_before, m_layout, m_slide->currentValue().toDouble());
+}
+
+void BoardView::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void BoardView::dragMoveEvent(QDragMoveEvent* event) {
+    const RibbonPlace* ribbon = ribbonAt(toBoard(event->position().toPoint()));
+    m_hasHover = ribbon != nullptr;
+    if (ribbon != nullptr) m_hoverLine = ribbon->line, m_hoverGap = ribbon->gapIndex;
+    update();
+    event->acceptProposedAction();
+}
+
+void BoardView::dropEvent(QDropEvent* event) {
+    m_hasHover = false;
+    const RibbonPlace* ribbon = ribbonAt(toBoard(event->position().toPoint()));
+    const auto urls = event->mimeData()->urls();
+    // Beside a gap a file means what it means anywhere in the window: a project or a folder to open.
+    if (ribbon == nullptr || urls.isEmpty()) return event->ignore();
+    dropFile(urls.front().toLocalFile(), *ribbon);
+    event->acceptProposedAction();
+}
+
+void BoardView::dropFile(const QString& file, const RibbonPlace& ribbon) {
+    m_session.insertFile(file, ribbon.line, ribbon.gapIndex);
 }
 
 void BoardView::updateSize() {
@@ -383,7 +438,27 @@ QString BoardView::tipFor(const CardPlace& card) const {
         return tip + QLatin1Char('\n') + tr("Bypassed: it passes its input on. X switches it on.");
     const QString reason = noEffectOf(*shown, line->kind);
     if (!reason.isEmpty()) tip += QLatin1Char('\n') + tr("No effect: %1.").arg(reason);
+    if (const QString warning = warningOf(*shown, line->kind); !warning.isEmpty())
+        tip += QLatin1Char('\n') + tr("Warning: %1").arg(warning);
     return tip;
+}
+
+QString BoardView::warningOf(const Step& shown, Kind kind) const {
+    const StepSpec* spec = findStepSpec(shown.type);
+    if (spec == nullptr) return tr("This program does not know the step. It passes its input on.");
+    const CardPicture* picture = pictureOf(shown.id);
+    if (picture != nullptr && !picture->warning.empty()) return QString::fromStdString(picture->warning);
+    if (shown.type == "formula") {
+        const std::string text = StepView(*spec, shown, kind).text("formula");
+        return QString::fromStdString(formulaProblem(text, kind));
+    }
+    if (shown.type != "blend") return {};
+    Step automatic = shown;
+    automatic.controls["space"] = std::string("auto");
+    if (blendSpaceReason(StepView(*spec, shown, kind)) == "linear light: chosen" &&
+        blendSpaceReason(StepView(*spec, automatic, kind)).starts_with("display-encoded"))
+        return tr("In linear light mid grey is not neutral in this mode. Set the blend space to automatic.");
+    return {};
 }
 
 QString BoardView::noEffectOf(const Step& shown, Kind kind) const {

@@ -4,6 +4,7 @@
 
 #include <QScrollArea>
 #include <optional>
+#include <QVariantAnimation>
 #include <QWidget>
 
 #include "app/board/board_layout.h"
@@ -13,6 +14,7 @@
 namespace kettle {
 
 class Finder;
+
 
 class BoardView final : public QWidget {
     Q_OBJECT
@@ -46,6 +48,9 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
     void keyReleaseEvent(QKeyEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dragMoveEvent(QDragMoveEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
     bool event(QEvent* event) override;
@@ -54,6 +59,9 @@ protected:
 
 private:
     void updateSize();
+    /// What is painted now: the goal, or on the way to it.
+    board::Layout shownLayout() const;
+    void dropFile(const QString& file, const board::RibbonPlace& ribbon);
     void setZoom(double zoom);
     QPoint toBoard(QPoint pixel) const;
     QRect toPixels(const QRect& rect) const;
@@ -75,11 +83,14 @@ private:
     const CardPicture* pictureOf(const std::string& step) const;
     /// Why a step changes nothing: by its controls, else by the numbers of its newest picture.
     QString noEffectOf(const Step& shown, Kind kind) const;
+    /// What is wrong at a step and should be looked at; empty if nothing is.
+    QString warningOf(const Step& shown, Kind kind) const;
 
     Session& m_session;
     QScrollArea& m_area;
     Finder* m_finder;
-    board::Layout m_layout;
+    board::Layout m_layout, m_before;  ///< the goal, and what was shown when it was set
+    QVariantAnimation* m_slide;
     std::shared_ptr<const CardPictures> m_pictures;
     double m_zoom = 1;
     std::string m_hoverLine, m_litLine;  ///< the gap under the pointer; the shared line a flag points at

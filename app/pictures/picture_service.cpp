@@ -113,6 +113,19 @@ std::uint64_t PictureService::askMeasure(Project project, const Resources& resou
     });
 }
 
+std::uint64_t PictureService::askProbes(Project project, std::string look, std::string line, std::string step,
+                                        std::vector<QPointF> places, const Resources& resources) {
+    return submit(
+        [&](std::uint64_t number) {
+            m_probes = ProbesAsked{
+                {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
+                std::move(line),
+                std::move(step),
+                std::move(places)};
+        },
+        false);
+}
+
 void PictureService::askModelShape(std::string model) {
     submit([&](std::uint64_t) { m_shape = std::move(model); });
 }
@@ -120,7 +133,7 @@ void PictureService::askModelShape(std::string model) {
 bool PictureService::isIdle() const {
     const std::lock_guard lock(m_mutex);
     return !m_busy && !m_model && !m_board && !m_flat && !m_probe && !m_looks && !m_shape && !m_modes &&
-           !m_measure;
+           !m_measure && !m_probes;
 }
 
 void PictureService::work() {
@@ -164,6 +177,11 @@ bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
         const FlatAsked asked = *std::exchange(m_flat, std::nullopt);
         lock.unlock();
         makeFlat(asked);
+        lock.lock();
+    } else if (m_probes) {
+        const ProbesAsked asked = *std::exchange(m_probes, std::nullopt);
+        lock.unlock();
+        makeProbes(asked);
         lock.lock();
     } else if (m_modes) {
         const ModesAsked asked = *std::exchange(m_modes, std::nullopt);
@@ -235,7 +253,7 @@ void PictureService::makeBoard(const BoardAsked& asked) {
     auto pictures = std::make_shared<CardPictures>();
     for (const auto& [step, picture] : made)
         (*pictures)[step] = {toImage(picture.thumbnail, picture.width, picture.height), picture.ribbon,
-                             picture.spread, picture.noEffect};
+                             picture.spread, picture.noEffect, picture.warning};
     Q_EMIT boardReady(asked.number, pictures);
 }
 
@@ -260,7 +278,7 @@ void PictureService::makeMeasure(const MeasureAsked& asked) {
         Q_EMIT measureFailed(asked.number, QString::fromStdString(next.error().sentence));
 }
 
-void PictureService::makeProbe(const ProbeAsked& asked) {
+std::optional<ProbeAnswer> PictureService::probeAt(const ProbeAsked& asked) const {
     ProbeAnswer answer;
     answer.u = asked.u;
     answer.v = asked.v;
@@ -269,7 +287,7 @@ void PictureService::makeProbe(const ProbeAsked& asked) {
                      static_cast<float>(asked.v), *asked.resources);
     };
     auto after = at(asked.step);
-    if (!after) return;
+    if (!after) return std::nullopt;
     answer.after = *after;
     const Line* line = asked.project.findLine(asked.line);
     for (std::size_t i = 1; line != nullptr && i < line->steps.size(); ++i)
@@ -278,7 +296,20 @@ void PictureService::makeProbe(const ProbeAsked& asked) {
                 answer.before = *before;
                 answer.hasBefore = true;
             }
-    Q_EMIT probeReady(answer);
+    return answer;
+}
+
+void PictureService::makeProbe(const ProbeAsked& asked) {
+    if (const auto answer = probeAt(asked)) Q_EMIT probeReady(*answer);
+}
+
+void PictureService::makeProbes(const ProbesAsked& asked) {
+    auto answers = std::make_shared<std::vector<ProbeAnswer>>();
+    for (const QPointF& place : asked.places) {
+        const auto answer = probeAt({asked, asked.line, asked.step, place.x(), place.y()});
+        answers->push_back(answer ? *answer : ProbeAnswer{});
+    }
+    Q_EMIT probesReady(asked.number, answers);
 }
 
 }  // namespace kettle

@@ -4,6 +4,7 @@
 
 #include <QImage>
 #include <QObject>
+#include <QPointF>
 #include <QString>
 #include <array>
 #include <condition_variable>
@@ -24,6 +25,7 @@ struct CardPicture {
     std::vector<std::uint32_t> ribbon;
     Spread spread;
     std::string noEffect;  ///< why the step changes nothing; empty if it does
+    std::string warning;   ///< what is wrong with its map's file; empty if nothing is
 };
 using CardPictures = std::map<std::string, CardPicture>;
 
@@ -49,6 +51,9 @@ public:
     std::uint64_t askLooks(Project project, const Resources& resources);
     void askProbe(Project project, std::string look, std::string line, std::string step, double u, double v,
                   const Resources& resources);
+    /// The same at several places, answered together.
+    std::uint64_t askProbes(Project project, std::string look, std::string line, std::string step,
+                            std::vector<QPointF> places, const Resources& resources);
     void askModelShape(std::string model);
     /// A Blend step in every mode, for the gallery.
     std::uint64_t askModes(Project project, std::string look, std::string step, const Resources& resources);
@@ -70,6 +75,7 @@ Q_SIGNALS:
     void flatReady(quint64 number, const QImage& picture);
     void lookReady(const QString& look, const QImage& picture);
     void probeReady(const kettle::ProbeAnswer& answer);
+    void probesReady(quint64 number, const std::shared_ptr<const std::vector<kettle::ProbeAnswer>>& answers);
     void modesReady(quint64 number, const std::shared_ptr<const std::map<std::string, QImage>>& pictures);
     void measured(quint64 number, const kettle::Project& project);
     void measureFailed(quint64 number, const QString& sentence);
@@ -97,6 +103,10 @@ private:
         double u = 0, v = 0;
     };
 
+    struct ProbesAsked : Asked {
+        std::string line, step;
+        std::vector<QPointF> places;
+    };
     struct ModesAsked : Asked {
         std::string step;
     };
@@ -110,6 +120,8 @@ private:
     void makeBoard(const BoardAsked& asked);
     void makeFlat(const FlatAsked& asked);
     void makeProbe(const ProbeAsked& asked);
+    std::optional<ProbeAnswer> probeAt(const ProbeAsked& asked) const;
+    void makeProbes(const ProbesAsked& asked);
     void makeModes(const ModesAsked& asked);
     void makeMeasure(const MeasureAsked& asked);
     template <class F>
@@ -123,6 +135,7 @@ private:
     std::optional<BoardAsked> m_board;
     std::optional<FlatAsked> m_flat;
     std::optional<ProbeAsked> m_probe;
+    std::optional<ProbesAsked> m_probes;
     std::optional<ModesAsked> m_modes;
     std::optional<MeasureAsked> m_measure;
     std::optional<Asked> m_looks;

@@ -147,6 +147,16 @@ void FlatView::paintEvent(QPaintEvent*) {
         p.setPen(QPen(theme::kInk, 1.2));
         p.drawEllipse(at, 6, 6);
     }
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setFont(theme::font(10, true));
+    for (std::size_t i = 0; i < m_pins.size(); ++i) {
+        const QPointF at = pixelOf({m_pins[i].x() - std::floor(m_pins[i].x()), m_pins[i].y() - std::floor(m_pins[i].y())});
+        p.setPen(QPen(theme::kCard, 1));
+        p.setBrush(theme::kInk);
+        p.drawEllipse(at, 8, 8);
+        p.drawText(QRectF(at.x() - 8, at.y() - 8, 16, 16), Qt::AlignCenter, QString::number(i + 1));
+    }
+    p.setBrush(Qt::NoBrush);
     if (m_band) {
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(theme::kCard, 3));
@@ -163,6 +173,7 @@ void FlatView::paintEvent(QPaintEvent*) {
 
 void FlatView::resizeEvent(QResizeEvent* event) {
     QWidget::resizeEvent(event);
+    Q_EMIT resized();
     ask();
 }
 
@@ -170,6 +181,11 @@ void FlatView::mousePressEvent(QMouseEvent* event) {
     setFocus();
     m_last = event->pos();
     if (m_isPicking) m_band = QRect(event->pos(), QSize(1, 1));
+}
+
+void FlatView::setPins(std::vector<QPointF> places) {
+    m_pins = std::move(places);
+    update();
 }
 
 void FlatView::startPicking() {

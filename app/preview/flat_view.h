@@ -20,6 +20,8 @@ public:
     FlatView(Session& session, PictureService& pictures, QWidget* parent = nullptr);
     void ask();
     void setMark(std::optional<QPointF> uv);
+    /// Numbered marks of the pinned probes.
+    void setPins(std::vector<QPointF> places);
     void fit();
     /// The next click or drag chooses a place or an area instead of moving the map; Esc leaves it.
     void startPicking();
@@ -31,6 +33,7 @@ public:
 Q_SIGNALS:
     void pointed(double u, double v);
     void pointerLeft();
+    void resized();
     /// What was clicked or drawn after startPicking: left, bottom, width and height in texture space.
     void picked(const QRectF& uv);
 
@@ -56,6 +59,7 @@ private:
     bool m_isPicking = false;
     std::optional<QRect> m_band;  ///< the area that is being drawn, in pixels
     std::optional<QPointF> m_mark;
+    std::vector<QPointF> m_pins;
     std::string m_component;
     quint64 m_asked = 0, m_shown = 0;
     QLabel *m_what, *m_zoomChip;

@@ -3,9 +3,11 @@
 #include <QDir>
 #include <QFileInfo>
 
+#include "core/base/files.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/engine/compile.h"
+#include "core/exchange/palette.h"
 #include "core/exchange/recognise.h"
 
 namespace kettle {
@@ -167,6 +169,47 @@ void Session::insertStep(const std::string& line, std::size_t index, const std::
     if (apply(edits::insertStep(project(), m_look, line, index, std::move(step)),
               tr("Add %1").arg(QString::fromStdString(spec->name))))
         selectStep(id);
+}
+
+void Session::insertFile(const QString& file, const std::string& lineId, std::size_t index) {
+    const Line* line = project().findLine(lineId);
+    const std::filesystem::path path = file.toStdString();
+    if (line == nullptr) return;
+    if (inspectImage(path)) {
+        if (project().sets.empty() || line->kind == Kind::Normal) {
+            Q_EMIT told(tr("A picture can be laid over colour and grey lines of a project with a set. Drop it there."), true);
+            return;
+        }
+        const TextureSet& set = *project().sets.front();
+        const auto folder = std::filesystem::absolute(m_resources->folder() / set.folder).lexically_normal();
+        std::string role = recogniseName(path.filename().string()).role;
+        Step source, blend;
+        auto next = edits::addMap(project(), set.id, path.lexically_relative(folder).string(), role);
+        if (!next) return static_cast<void>(apply(std::move(next), {}));
+        blend.id = edits::freshId(*next, "s");
+        blend.type = "blend";
+        source.type = "map";
+        source.set = set.id;
+        source.role = role;
+        const std::string id = blend.id;
+        next = edits::insertStep(*next, m_look, lineId, index, std::move(blend));
+        if (next) next = edits::feedFromNewLine(*next, id, "over", role, line->kind, source);
+        if (apply(std::move(next), tr("Lay %1 over").arg(QFileInfo(file).fileName()))) selectStep(id);
+        return;
+    }
+    const auto text = readFile(path);
+    const auto colours = text ? coloursIn(*text) : std::vector<Vec3>{};
+    if (colours.empty() || line->kind != Kind::Colour) {
+        Q_EMIT told(tr("%1 is neither a picture nor a palette with colours for a colour line. Drop a PNG, TIFF, EXR or JPEG, or a "
+                       "text with hex colours.")
+                        .arg(QFileInfo(file).fileName()),
+                    true);
+        return;
+    }
+    Step ramp;
+    ramp.type = "ramp-remap";
+    ramp.controls["ramp"] = rampOfColours(colours);
+    insertSteps(lineId, index, {ramp}, tr("Ramp of %1").arg(QFileInfo(file).fileName()));
 }
 
 void Session::removeStep(const std::string& step) {

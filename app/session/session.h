@@ -47,6 +47,8 @@ public:
     /// Puts steps under fresh ids at a place and chooses them.
     void insertSteps(const std::string& line, std::size_t index, const std::vector<Step>& steps, const QString& name);
     void insertStep(const std::string& line, std::size_t index, const std::string& type);
+    /// A file dropped on a gap: a picture is laid over the line, a palette becomes a ramp.
+    void insertFile(const QString& file, const std::string& line, std::size_t index);
     void removeStep(const std::string& step);
     void toggleBypass(const std::string& step);
     /// Everything that is chosen, in the order of its line: the chosen step and what was chosen beside it.

@@ -70,7 +70,7 @@ void addNewSources(QMenu& menu, Session& session, const std::string& step, const
 }  // namespace
 
 QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string& feedId, Kind wanted,
-                    QWidget* parent) {
+                    QWidget* parent, const CardPictures* pictures) {
     auto* menu = new QMenu(parent);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     const auto join = [&session, step, feedId](std::optional<Feed> feed) {
@@ -78,6 +78,11 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
                       QObject::tr("Feed %1").arg(QString::fromStdString(feedId)));
     };
     const Project& project = session.project();
+    const auto iconOf = [pictures](const std::string& shown) {
+        if (pictures == nullptr) return QIcon();
+        const auto at = pictures->find(shown);
+        return at == pictures->end() ? QIcon() : QIcon(QPixmap::fromImage(at->second.thumbnail));
+    };
     const auto possible = [&](const Feed& feed) {
         return edits::setFeed(project, step, feedId, feed).has_value();
     };
@@ -98,14 +103,17 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
         whole.line = line->id;
         const bool needsComponent = wanted == Kind::Scalar && line->kind == Kind::Colour;
         if (!needsComponent && line->steps.size() < 2) {
-            if (possible(whole)) menu->addAction(name, menu, [join, whole] { join(whole); });
+            const QIcon icon = line->steps.empty() ? QIcon() : iconOf(line->steps.back()->id);
+            if (possible(whole)) menu->addAction(icon, name, menu, [join, whole] { join(whole); });
             continue;
         }
         auto* sub = new QMenu(name, menu);
+        if (!line->steps.empty()) sub->setIcon(iconOf(line->steps.back()->id));
         const auto addPlace = [&](const QString& words, Feed feed) {
             if (!possible(feed)) return;
             if (!needsComponent) {
-                sub->addAction(words, menu, [join, feed] { join(feed); });
+                const std::string shown = feed.after.empty() && !line->steps.empty() ? line->steps.back()->id : feed.after;
+                sub->addAction(iconOf(shown), words, menu, [join, feed] { join(feed); });
                 return;
             }
             auto* components = sub->addMenu(words);

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "app/style/theme.h"
+#include "core/steps/step.h"
 
 namespace kettle {
 namespace {
@@ -44,7 +45,13 @@ void NumberField::commitText() {
     typed.replace(QLatin1Char(','), QLatin1Char('.'));
     if (!m_style.unit.isEmpty() && typed.endsWith(m_style.unit)) typed.chop(m_style.unit.size());
     bool ok = false;
-    const double value = typed.trimmed().toDouble(&ok);
+    double value = typed.trimmed().toDouble(&ok);
+    if (!ok)
+        if (const auto computed = numberOf(typed.toStdString())) {
+            // Single floats compute it; what shows is rounded to what they are good for.
+            value = std::round(*computed * 1e5) / 1e5;
+            ok = true;
+        }
     setModified(false);
     if (ok && std::isfinite(value) && value != m_value) {
         m_value = value;

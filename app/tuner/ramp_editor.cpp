@@ -1,5 +1,8 @@
 #include "app/tuner/ramp_editor.h"
 
+#include <QApplication>
+#include <QClipboard>
+#include <QMenu>
 #include <QComboBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -17,6 +20,7 @@
 #include "app/tuner/number_field.h"
 #include "app/tuner/spread_plot.h"
 #include "core/colour/encoding.h"
+#include "core/exchange/palette.h"
 
 namespace kettle {
 namespace {
@@ -305,8 +309,15 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent)
     flip->setToolTip(tr("Turns the ramp end for end"));
     auto* spread = new QPushButton(tr("Spread evenly"), this);
     spread->setToolTip(tr("Puts the stops at equal distances from 0 to 1"));
+    auto* from = new QPushButton(tr("Take from…"), this);
+    from->setObjectName(QStringLiteral("ramp-from"));
+    from->setToolTip(tr("A shipped ramp, copied colours, or the picture's own tones"));
+    connect(from, &QPushButton::clicked, this, [this, from] {
+        makePresetMenu(from)->popup(from->mapToGlobal(QPoint(0, from->height() + 2)));
+    });
     buttons->addWidget(flip);
     buttons->addWidget(spread);
+    buttons->addWidget(from);
     buttons->addStretch(1);
     column->addLayout(buttons);
 
@@ -372,6 +383,38 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent)
             },
             g);
     });
+}
+
+QMenu* RampEditor::makePresetMenu(QWidget* parent) {
+    auto* menu = new QMenu(parent);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    for (const RampPreset& preset : rampPresets(m_isGrey))
+        menu->addAction(QString::fromStdString(preset.name), this, [this, ramp = preset.ramp] { take(ramp); });
+    if (m_isGrey) return menu;
+    menu->addSeparator();
+    const auto copied = coloursIn(QApplication::clipboard()->text().toStdString());
+    auto* paste = menu->addAction(copied.empty() ? tr("Copied colours (none are copied)") : tr("%1 copied colours").arg(copied.size()),
+                                  this, [this, copied] { take(rampOfColours(copied)); });
+    paste->setEnabled(!copied.empty());
+    const auto tones = m_tonesOf ? m_tonesOf() : std::vector<std::uint32_t>{};
+    auto* picture = menu->addAction(tr("The tones that come in"), this, [this, tones] {
+        // Five of the ribbon's rows, dark to light: what the ribbon shows as a ramp.
+        std::vector<Vec3> colours;
+        for (int i = 4; i >= 0; --i) {
+            const std::uint32_t c = tones[static_cast<std::size_t>(i) * (tones.size() - 1) / 4];
+            colours.push_back({srgbTable()[c >> 16 & 255], srgbTable()[c >> 8 & 255], srgbTable()[c & 255]});
+        }
+        take(rampOfColours(colours));
+    });
+    picture->setEnabled(!tones.empty());
+    return menu;
+}
+
+void RampEditor::take(const Ramp& ramp) {
+    m_strip->setRamp(ramp);
+    m_strip->choose(0);
+    setRamp(ramp);
+    Q_EMIT edited(ramp, false);
 }
 
 void RampEditor::change(const std::function<void(Ramp&)>& edit, bool inGesture) {

@@ -11,6 +11,7 @@
 #include "core/colour/ramp.h"
 
 class QComboBox;
+class QMenu;
 class QLabel;
 
 namespace kettle {
@@ -71,6 +72,8 @@ public:
     void setMark(std::optional<double> position) { m_strip->setMark(position); }
     void setSpread(std::optional<Spread> in) { m_strip->setSpread(std::move(in)); }
     RampStrip& strip() { return *m_strip; }
+    /// Where the tones of what comes in are asked for (0xAARRGGBB, light to dark), for a ramp from the picture.
+    void setTonesOf(std::function<std::vector<std::uint32_t>()> tones) { m_tonesOf = std::move(tones); }
 
 Q_SIGNALS:
     void gestureStarted();
@@ -79,6 +82,8 @@ Q_SIGNALS:
 
 private:
     void showChosen();
+    QMenu* makePresetMenu(QWidget* parent);
+    void take(const Ramp& ramp);
     void change(const std::function<void(Ramp&)>& edit, bool inGesture = false);
 
     bool m_isGrey;
@@ -87,6 +92,7 @@ private:
     ColourField* m_colour = nullptr;
     QComboBox *m_interpolation, *m_mixing = nullptr;
     QLabel* m_count;
+    std::function<std::vector<std::uint32_t>()> m_tonesOf;
 };
 
 }  // namespace kettle

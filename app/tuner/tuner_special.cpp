@@ -7,6 +7,7 @@
 
 #include "app/tuner/colour_field.h"
 #include "app/tuner/hue_dial.h"
+#include "app/tuner/levels_plot.h"
 #include "app/tuner/mode_gallery.h"
 #include "app/tuner/ramp_editor.h"
 #include "app/tuner/tuner_view.h"
@@ -54,6 +55,7 @@ void TunerView::addSpecial(QVBoxLayout& column, const StepSpec& spec, Kind kind)
     if (spec.type == "hsv-shift") addDial(column);
     if (spec.type == "hue-band") addPick(column, tr("Pick the hue from the picture"));
     if (spec.type == "curves") addCurves(column, kind);
+    if (spec.type == "levels") addLevels(column);
     if (spec.type == "formula") addFormula(column);
     if (spec.type == "aim") addPick(column, tr("Draw the area in the picture"));
     if (spec.type == "colour-match") addMatch(column);
@@ -150,6 +152,19 @@ void TunerView::askGallery() {
         m_galleryNumber = m_service.askModes(m_session.project(), m_session.look(), m_step, m_session.resources());
 }
 
+void TunerView::addLevels(QVBoxLayout& column) {
+    auto* plot = new LevelsPlot(m_body);
+    joinGesture(plot);
+    connect(plot, &LevelsPlot::edited, this,
+            [this](const QString& control, double v, bool g) { set(control.toStdString(), v, g); });
+    m_refreshers.push_back([plot](const StepView& v) {
+        plot->setLevels({v.number("in-black"), v.number("in-white"), v.number("gamma"), v.number("out-black"),
+                         v.number("out-white")});
+    });
+    m_spreadRefreshers.push_back([this, plot] { plot->setSpread(spreadIn()); });
+    column.addWidget(plot);
+}
+
 void TunerView::addCurves(QVBoxLayout& column, Kind kind) {
     auto* which = new QComboBox(m_body);
     which->setAccessibleName(tr("Curve of"));
@@ -191,6 +206,12 @@ void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind ki
     const std::string id = control.id;
     joinGesture(editor);
     connect(editor, &RampEditor::edited, this, [this, id](const Ramp& ramp, bool g) { set(id, ramp, g); });
+    editor->setTonesOf([this] {
+        const auto place = m_session.project().findStep(m_step);
+        const CardPicture* before =
+            place && place->step > 0 ? pictureOf(m_session.project().lines[place->line]->steps[place->step - 1]->id) : nullptr;
+        return before != nullptr ? before->ribbon : std::vector<std::uint32_t>{};
+    });
     m_refreshers.push_back([editor, id](const StepView& v) { editor->setRamp(v.ramp(id)); });
     m_spreadRefreshers.push_back([this, editor] { editor->setSpread(spreadIn()); });
     m_probeRefreshers.push_back([editor](const ProbeAnswer* a) {

@@ -385,7 +385,7 @@ void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
     const std::string id = feed.id;
     const Kind wanted = feed.kind.value_or(kind);
     connect(button, &QPushButton::clicked, this, [this, button, id, wanted] {
-        QMenu* menu = makeFeedMenu(m_session, m_step, id, wanted, button);
+        QMenu* menu = makeFeedMenu(m_session, m_step, id, wanted, button, m_pictures.get());
         menu->popup(button->mapToGlobal(QPoint(0, button->height() + 2)));
     });
     m_refreshers.push_back([this, button, id](const StepView& v) {

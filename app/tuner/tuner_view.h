@@ -49,6 +49,7 @@ private:
     void addGallery(QVBoxLayout& column);
     void addCurves(QVBoxLayout& column, Kind kind);
     void addFormula(QVBoxLayout& column);
+    void addLevels(QVBoxLayout& column);
     void addSpace(QGridLayout& row, const ControlSpec& control);
     void askGallery();
     void measure(const QString& name, PictureService::Measure what);

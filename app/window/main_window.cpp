@@ -24,6 +24,7 @@
 #include "app/session/autosave.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
+#include "app/preview/pinned_probes.h"
 #include "app/style/theme.h"
 #include "app/tuner/tuner_view.h"
 #include "app/window/history_list.h"
@@ -43,13 +44,6 @@ QStringList toList(const std::vector<std::string>& names) {
 
 QString filter() {
     return QObject::tr("Pale Kettle projects (*.palekettle)");
-}
-
-QString probeNumbers(const ProbeValue& v) {
-    if (v.kind == Kind::Scalar) return QString::number(static_cast<double>(v.linear[0]), 'f', 3);
-    QStringList parts;
-    for (std::size_t c = 0; c < 3; ++c) parts << QString::number(static_cast<double>(v.linear[c]), 'f', 3);
-    return parts.join(QLatin1Char(' '));
 }
 
 }  // namespace
@@ -177,6 +171,11 @@ void MainWindow::makeMenus() {
     add(line, tr("Look here"), QKeySequence(tr("Ctrl+Return")), &m_session,
         [this] { m_session.toggleLookHere(); });
     add(line, tr("Back to surface"), {}, &m_session, [this] { m_session.setLookHere(std::nullopt); });
+    line->addSeparator();
+    add(line, tr("Pin a probe under the pointer"), QKeySequence(Qt::Key_P), this, [this] {
+        if (m_pointed) m_pins->pin(*m_pointed);
+    });
+    add(line, tr("Take all pinned probes off"), {}, this, [this] { m_pins->clear(); });
     auto* look = menuBar()->addMenu(tr("Look"));
     add(look, tr("Keep look"), QKeySequence(tr("Ctrl+K")), &m_session, [this] { m_session.keepLook(); });
     auto* view = menuBar()->addMenu(tr("View"));
@@ -231,10 +230,12 @@ void MainWindow::connectViews() {
     connect(m_model, &ModelView::stateChanged, this, &MainWindow::refreshStatus);
     connect(m_model, &ModelView::pointed, this, [this](double u, double v) {
         m_flat->setMark(QPointF(u, v));
+        m_pointed = QPointF(u, v);
         probe(u, v);
     });
     connect(m_flat, &FlatView::pointed, this, [this](double u, double v) {
         m_model->setMark(QPointF(u - std::floor(u), v - std::floor(v)));
+        m_pointed = QPointF(u, v);
         probe(u, v);
     });
     connect(m_model, &ModelView::pointerLeft, this, [this] {
@@ -245,6 +246,9 @@ void MainWindow::connectViews() {
         m_model->setMark(std::nullopt);
         m_tuner->setProbe(nullptr);
     });
+    m_pins = new PinnedProbes(m_session, *m_pictures, m_flat);
+    connect(m_pins, &PinnedProbes::placesChanged, this, [this] { m_flat->setPins(m_pins->places()); });
+    connect(m_flat, &FlatView::resized, m_pins, [this] { m_pins->move(8, m_flat->height() - m_pins->height() - 8); });
     connect(m_tuner, &TunerView::pickWanted, m_flat, &FlatView::startPicking);
     connect(m_flat, &FlatView::picked, m_tuner, &TunerView::picked);
     // Looks are pictured once the hand rests.

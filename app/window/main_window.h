@@ -21,6 +21,7 @@ class HistoryList;
 class FlatView;
 class LooksStrip;
 class MessageBar;
+class PinnedProbes;
 class Autosave;
 class RecoveryBar;
 class ModelView;
@@ -43,6 +44,7 @@ public:
     LooksStrip& looks() { return *m_looks; }
     ExportSheet& exportSheet() { return *m_export; }
     HistoryList& history() { return *m_history; }
+    PinnedProbes& pins() { return *m_pins; }
     /// Keeps unsaved work in a folder from now on, and offers what an earlier run left there.
     void keepUnsavedWork(const QString& folder);
     Autosave* autosave() { return m_autosave.get(); }
@@ -83,6 +85,8 @@ private:
     ExportSheet* m_export;
     MessageBar* m_message;
     HistoryList* m_history;
+    PinnedProbes* m_pins = nullptr;
+    std::optional<QPointF> m_pointed;  ///< where the pointer was last in a picture
     RecoveryBar* m_recovery;
     std::unique_ptr<Autosave> m_autosave;
     QLabel *m_shownLabel, *m_probeLabel, *m_memoryLabel;

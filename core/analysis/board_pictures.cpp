@@ -87,12 +87,20 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
             made[i] = {m_width, m_height, shownPixels(kind, planesOf(compiled, i, window), m_window.size()),
                        toneRibbonOf(kind, wholePlanes, m_whole.size(), m_rows),
                        spreadOf(kind, wholePlanes, m_whole.size()),
+                       {},
                        {}};
         }
     });
     if (cancel.isCancelled()) return pictures;
     for (std::size_t i = 0; i < steps.size(); ++i) pictures[steps[i].first] = std::move(made[i]);
     for (auto& [step, reason] : effects.reasons(all)) pictures[step].noEffect = reason;
+    for (const auto& line : project.lines)
+        for (const auto& step : line->steps) {
+            const TextureSet* set = step->type == "map" ? project.findSet(step->set) : nullptr;
+            const Map* map = set != nullptr ? findMap(*set, step->role) : nullptr;
+            if (map == nullptr) continue;
+            if (const auto image = resources.map(*set, *map); !image) pictures[step->id].warning = image.error().sentence;
+        }
     return pictures;
 }
 

@@ -18,6 +18,7 @@ struct StepPictures {
     std::vector<std::uint32_t> ribbon;     ///< light to dark
     Spread spread;
     std::string noEffect;  ///< why the step changes nothing; empty if it does
+    std::string warning;   ///< what is wrong with its map's file; empty if nothing is
 };
 
 class BoardPictures {

@@ -328,6 +328,18 @@ Result<Project> renameLook(const Project& project, const std::string& look, cons
     return p;
 }
 
+Result<Project> addMap(const Project& project, const std::string& set, const std::string& file, std::string& role) {
+    Project p = project;
+    for (auto& s : p.sets) {
+        if (s->id != set) continue;
+        const std::string wanted = role;
+        for (int i = 2; findMap(*s, role) != nullptr; ++i) role = fmt::format("{}-{}", wanted, i);
+        s.edit().maps.push_back({role, file, "auto", {}});
+        return p;
+    }
+    return fail(ErrorKind::Refused, fmt::format("There is no set {} in the project. Bring one in first.", set));
+}
+
 Result<Project> setEncoding(const Project& project, const std::string& set, const std::string& role,
                             const std::string& encoding) {
     Project p = project;

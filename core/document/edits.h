@@ -60,6 +60,10 @@ Result<Project> addLook(const Project& project, const std::string& id, const std
 Result<Project> removeLook(const Project& project, const std::string& look);
 Result<Project> renameLook(const Project& project, const std::string& look, const std::string& name);
 
+/// Adds a map to a set under a role that is free there; `role` gets it. `file` relative to the set's folder. Errors:
+/// Refused (no such set).
+Result<Project> addMap(const Project& project, const std::string& set, const std::string& file, std::string& role);
+
 Result<Project> setEncoding(const Project& project, const std::string& set, const std::string& role,
                             const std::string& encoding);
 Project setView(const Project& project, ViewSettings view);

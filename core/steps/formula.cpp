@@ -170,6 +170,19 @@ std::string formulaProblem(const std::string& text, Kind kind) {
     return result ? std::string() : result.error().sentence;
 }
 
+std::optional<double> numberOf(const std::string& text) {
+    // The names stand for the place, which is never a constant, so a formula that uses one is no number.
+    ProgramBuilder program;
+    const Reg place = program.source({SourceKind::U, {}, {}}, 0);
+    Scope scope;
+    scope.in = {place, place, place, kNoReg, false};
+    for (Operand& f : scope.feeds) f = scope.in;
+    const auto result = write(program, text, Kind::Scalar, scope, {});
+    float value = 0;
+    if (!result || !program.isConstant(result->r, &value)) return std::nullopt;
+    return static_cast<double>(value);
+}
+
 StepSpec formulaStep() {
     StepSpec spec;
     spec.type = "formula";

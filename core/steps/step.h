@@ -182,6 +182,8 @@ std::string blendSpaceReason(const StepView& view);
 
 /// Why a formula cannot be understood, with the place; empty if it can. `kind`: the line's.
 std::string formulaProblem(const std::string& text, Kind kind);
+/// What a formula of numbers alone comes to: "12 * 1.5" is 18. Nothing if it is none.
+std::optional<double> numberOf(const std::string& text);
 
 // One function a step; sources.cpp holds the first three, the others have a file each.
 StepSpec mapStep();

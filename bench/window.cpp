@@ -1,0 +1,134 @@
+// The window's figures, printed as JSON for the bench: a real window on the offscreen platform. A watchdog measures
+// how long each event holds the window's thread.
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QEventLoop>
+#include <algorithm>
+#include <cstdio>
+#include <cstdlib>
+#include <nlohmann/json.hpp>
+#include <vector>
+
+#include "app/board/board_view.h"
+#include "app/preview/flat_view.h"
+#include "app/preview/model_view.h"
+#include "app/style/theme.h"
+#include "app/window/main_window.h"
+#include "core/document/edits.h"
+
+namespace {
+
+using namespace kettle;
+
+/// Every event passes through here, so the longest one is known.
+class Watched final : public QApplication {
+public:
+    using QApplication::QApplication;
+    bool notify(QObject* receiver, QEvent* event) override {
+        if (++m_depth > 1) {
+            const bool done = QApplication::notify(receiver, event);
+            --m_depth;
+            return done;
+        }
+        QElapsedTimer time;
+        time.start();
+        const bool done = QApplication::notify(receiver, event);
+        const double ms = static_cast<double>(time.nsecsElapsed()) / 1e6;
+        m_all.push_back(ms);
+        if (ms > 8 && std::getenv("KETTLE_WATCH") != nullptr)
+            std::fprintf(stderr, "%.1f ms: event %d of %s\n", ms, static_cast<int>(event->type()), receiver->metaObject()->className());
+        --m_depth;
+        return done;
+    }
+    void begin() { m_all.clear(); }
+    double longest() const { return m_all.empty() ? 0 : *std::max_element(m_all.begin(), m_all.end()); }
+
+private:
+    int m_depth = 0;
+    std::vector<double> m_all;
+};
+
+double median(std::vector<double> v) {
+    std::sort(v.begin(), v.end());
+    return v[v.size() / 2];
+}
+
+void settle(MainWindow& window) {
+    QElapsedTimer time;
+    time.start();
+    do QApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
+    while (!window.isSettled() && time.elapsed() < 60000);
+}
+
+/// Moves a slider and waits until the model's first new picture and the board's pictures are there.
+std::vector<double> sliderTimes(MainWindow& window, const char* step, const char* control, int rounds) {
+    std::vector<double> times;
+    for (int i = 0; i < rounds; ++i) {
+        bool model = false, board = false;
+        const auto a = QObject::connect(&window.pictures(), &PictureService::modelReady, &window, [&] { model = true; });
+        const auto b = QObject::connect(&window.pictures(), &PictureService::boardReady, &window, [&] { board = true; });
+        QElapsedTimer time;
+        time.start();
+        window.session().setControl(step, control, 0.3 + 0.01 * i, window.session().newGesture());
+        while ((!model || !board) && time.elapsed() < 5000) QApplication::processEvents(QEventLoop::WaitForMoreEvents, 5);
+        times.push_back(static_cast<double>(time.nsecsElapsed()) / 1e6);
+        QObject::disconnect(a);
+        QObject::disconnect(b);
+        // Let what is finer begin, as it would under a hand.
+        QElapsedTimer rest;
+        rest.start();
+        while (rest.elapsed() < 16) QApplication::processEvents(QEventLoop::AllEvents, 4);
+    }
+    return times;
+}
+
+/// The demo project with as many more steps as make 200.
+Project longProject(Project p) {
+    std::size_t count = 0;
+    for (const auto& line : p.lines) count += line->steps.size();
+    for (int i = 0; count < 200; ++i, ++count) {
+        Line& line = p.lines[static_cast<std::size_t>(i) % 3].edit();
+        Step s;
+        s.id = "long" + std::to_string(i);
+        s.type = line.kind == Kind::Colour ? "tone" : "levels";
+        s.controls = line.kind == Kind::Colour ? Controls{{"exposure", 0.01}} : Controls{{"gamma", 1.01}};
+        line.steps.emplace_back(std::move(s));
+    }
+    return p;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    QElapsedTimer start;
+    start.start();
+    Watched application(argc, argv);
+    theme::apply(application);
+    nlohmann::ordered_json out;
+    MainWindow window(KETTLE_DATA_DIR);
+    window.resize(1280, 800);
+    window.show();
+    if (!window.session().open(QStringLiteral(KETTLE_DATA_DIR "/ferry-kitchen.palekettle"))) return 1;
+    // Complete: model, flat and every card have a picture, if not yet the finest.
+    bool board = false;
+    QObject::connect(&window.pictures(), &PictureService::boardReady, &window, [&] { board = true; });
+    while ((window.model().shownStage() < 1 || !board || !window.flat().isCurrent()) && start.elapsed() < 30000)
+        QApplication::processEvents(QEventLoop::WaitForMoreEvents, 5);
+    out["window-open-demo-to-complete"] = static_cast<double>(start.nsecsElapsed()) / 1e6;
+    settle(window);
+    window.session().setLook("celadon");
+    window.session().selectStep("glaze");
+    settle(window);
+    application.begin();
+    const auto demo = sliderTimes(window, "glaze", "value", 25);
+    out["window-slider-to-board-and-model"] = median(demo);
+    out["window-longest-event"] = application.longest();
+    window.session().apply(longProject(window.session().project()), QStringLiteral("Long"));
+    settle(window);
+    application.begin();
+    const auto lengthy = sliderTimes(window, "glaze", "value", 15);
+    out["window-slider-to-board-and-model-200-steps"] = median(lengthy);
+    out["window-longest-event-200-steps"] = application.longest();
+    std::printf("%s\n", out.dump().c_str());
+    return 0;
+}

@@ -1,0 +1,95 @@
+#include "core/exchange/palette.h"
+
+#include <cctype>
+#include <sstream>
+
+#include "core/colour/encoding.h"
+
+namespace kettle {
+namespace {
+
+constexpr std::size_t kMost = 64;
+
+bool isHex(char c) {
+    return std::isxdigit(static_cast<unsigned char>(c)) != 0;
+}
+bool isWordPart(char c) {
+    return std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '_';
+}
+
+/// "  34 120  90  Verdigris"
+bool paletteLine(const std::string& line, Vec3& out) {
+    std::istringstream in(line);
+    int r = -1, g = -1, b = -1;
+    if (!(in >> r >> g >> b) || r < 0 || g < 0 || b < 0 || r > 255 || g > 255 || b > 255) return false;
+    out = {srgbTable()[static_cast<std::size_t>(r)], srgbTable()[static_cast<std::size_t>(g)],
+           srgbTable()[static_cast<std::size_t>(b)]};
+    return true;
+}
+
+Ramp greys(std::vector<std::pair<float, float>> stops, RampInterpolation interpolation) {
+    Ramp ramp;
+    ramp.interpolation = interpolation;
+    ramp.stops.clear();
+    for (const auto& [at, v] : stops) ramp.stops.push_back({at, {v, v, v}});
+    return ramp;
+}
+
+Ramp hexes(const char* text) {
+    return rampOfColours(coloursIn(text));
+}
+
+}  // namespace
+
+std::vector<Vec3> coloursIn(const std::string& text) {
+    std::vector<Vec3> found;
+    std::istringstream lines(text);
+    for (std::string line; std::getline(lines, line) && found.size() < kMost;) {
+        Vec3 c;
+        if (paletteLine(line, c)) {
+            found.push_back(c);
+            continue;
+        }
+        for (std::size_t i = 0; i < line.size() && found.size() < kMost; ++i) {
+            const bool hash = line[i] == '#';
+            if (!hash && (!isHex(line[i]) || (i > 0 && isWordPart(line[i - 1])))) continue;
+            const std::size_t start = i + (hash ? 1 : 0);
+            std::size_t end = start;
+            while (end < line.size() && isHex(line[end])) ++end;
+            const bool ends = end >= line.size() || !isWordPart(line[end]);
+            // Without a "#" six digits that are all decimal are as likely a number; a letter decides.
+            bool letter = hash;
+            for (std::size_t k = start; k < end; ++k) letter = letter || std::isalpha(static_cast<unsigned char>(line[k])) != 0;
+            if (end - start == 6 && ends && letter && linearOfHex(std::string_view(line).substr(start, 6), c.x, c.y, c.z))
+                found.push_back(c);
+            i = end > i ? end - 1 : i;
+        }
+    }
+    return found;
+}
+
+Ramp rampOfColours(const std::vector<Vec3>& colours) {
+    Ramp ramp;
+    ramp.mixing = RampMixing::Oklab;
+    ramp.stops.clear();
+    const auto last = static_cast<float>(colours.size() > 1 ? colours.size() - 1 : 1);
+    for (std::size_t i = 0; i < colours.size(); ++i) ramp.stops.push_back({static_cast<float>(i) / last, colours[i]});
+    return ramp;
+}
+
+std::vector<RampPreset> rampPresets(bool grey) {
+    if (grey)
+        return {{"Straight", greys({{0, 0}, {1, 1}}, RampInterpolation::Linear)},
+                {"More contrast", greys({{0, 0}, {0.3f, 0.12f}, {0.7f, 0.88f}, {1, 1}}, RampInterpolation::Spline)},
+                {"Wetter", greys({{0, 0.02f}, {0.5f, 0.12f}, {1, 0.45f}}, RampInterpolation::Spline)},
+                {"Drier", greys({{0, 0.45f}, {0.5f, 0.75f}, {1, 0.96f}}, RampInterpolation::Spline)},
+                {"Only the middle", greys({{0.2f, 0}, {0.5f, 1}, {0.8f, 0}}, RampInterpolation::Smooth)},
+                {"Four levels", greys({{0, 0}, {0.25f, 0.33f}, {0.5f, 0.66f}, {0.75f, 1}}, RampInterpolation::Hold)}};
+    return {{"Celadon glaze", hexes("#1F3B36 #4E7F72 #8DB8A6 #DCE8DD")},
+            {"Marmalade", hexes("#3A1C07 #A1520B #E39A17 #F7DFA2")},
+            {"River dusk", hexes("#0E1422 #2B4460 #7A7F8C #E2B48A #F6E6CF")},
+            {"Rust", hexes("#1B100B #5A2A14 #A3501F #D79A5F")},
+            {"Tin", hexes("#15171A #55585C #A9ABAD #F2F2F0")}};
+}
+
+}  // namespace kettle
