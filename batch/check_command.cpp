@@ -23,7 +23,8 @@ Problems checkProjectFile(const CheckArguments& a) {
     Json list = Json::array();
     for (const Finding& f : findings) {
         Json j{{"check", f.check}, {"severity", nameOf(f.severity)}, {"sentence", f.sentence}};
-        for (const auto& [key, value] : {std::pair{"line", f.line}, {"step", f.step}, {"set", f.set}, {"role", f.role}})
+        for (const auto& [key, value] :
+             {std::pair{"line", f.line}, {"step", f.step}, {"set", f.set}, {"role", f.role}})
             if (!value.empty()) j[key] = value;
         if (f.share > 0) j["share"] = f.share;
         list.push_back(std::move(j));
@@ -39,7 +40,8 @@ Problems checkProjectFile(const CheckArguments& a) {
 Problems writeDocuments(const std::string& folder) {
     const std::filesystem::path out = folder;
     if (auto done = writeStepPictures(dataFolder(), out / "steps"); !done) return {detailOf(done.error())};
-    if (auto done = writeFileAtomically(out / "steps.md", stepReference()); !done) return {detailOf(done.error())};
+    if (auto done = writeFileAtomically(out / "steps.md", stepReference()); !done)
+        return {detailOf(done.error())};
     if (auto done = writeFileAtomically(out / "project.schema.json", projectSchema()); !done)
         return {detailOf(done.error())};
     fmt::print("{}\n{}\n", (out / "steps.md").string(), (out / "project.schema.json").string());

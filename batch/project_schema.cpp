@@ -53,14 +53,15 @@ Json arrayOf(const char* definition) {
 /// Controls and feeds hang on the type: one condition for each step.
 Json stepSchema() {
     const Json text{{"type", "string"}};
-    Json step = object({{"id", text},
-                        {"type", text},
-                        {"set", text},
-                        {"role", text},
-                        {"bypass", {{"type", "boolean"}}},
-                        {"controls", {{"type", "object"}}},
-                        {"feeds", {{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/feed"}}}}}},
-                       {"id", "type"});
+    Json step =
+        object({{"id", text},
+                {"type", text},
+                {"set", text},
+                {"role", text},
+                {"bypass", {{"type", "boolean"}}},
+                {"controls", {{"type", "object"}}},
+                {"feeds", {{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/feed"}}}}}},
+               {"id", "type"});
     step["allOf"] = Json::array();
     for (const StepSpec& spec : catalogue()) {
         Json controls = Json::object(), feeds = Json::object();
@@ -68,9 +69,11 @@ Json stepSchema() {
         for (const FeedSpec& f : spec.feeds) feeds[f.id] = {{"$ref", "#/$defs/feed"}, {"description", f.tip}};
         step["allOf"].push_back(
             {{"if", {{"properties", {{"type", {{"const", spec.type}}}}}}},
-             {"then", {{"title", spec.name},
-                       {"description", spec.purpose},
-                       {"properties", {{"controls", {{"properties", controls}}}, {"feeds", {{"properties", feeds}}}}}}}});
+             {"then",
+              {{"title", spec.name},
+               {"description", spec.purpose},
+               {"properties",
+                {{"controls", {{"properties", controls}}}, {"feeds", {{"properties", feeds}}}}}}}});
     }
     return step;
 }
@@ -89,15 +92,31 @@ Json rampSchema() {
 std::string projectSchema() {
     const Json text{{"type", "string"}}, number{{"type", "number"}};
     Json defs;
-    defs["triple"] = {{"type", "array"}, {"items", number}, {"minItems", 3}, {"maxItems", 3}, {"description", "red, green, blue, linear Rec.709"}};
+    defs["triple"] = {{"type", "array"},
+                      {"items", number},
+                      {"minItems", 3},
+                      {"maxItems", 3},
+                      {"description", "red, green, blue, linear Rec.709"}};
     defs["ramp"] = rampSchema();
-    defs["control"] = {{"anyOf", {number, {{"type", "boolean"}}, text, {{"$ref", "#/$defs/triple"}}, {{"$ref", "#/$defs/ramp"}}}}};
-    defs["feed"] = object({{"constant", {{"$ref", "#/$defs/control"}}}, {"line", text}, {"after", text}, {"component", text}});
+    defs["control"] = {
+        {"anyOf",
+         {number, {{"type", "boolean"}}, text, {{"$ref", "#/$defs/triple"}}, {{"$ref", "#/$defs/ramp"}}}}};
+    defs["feed"] = object(
+        {{"constant", {{"$ref", "#/$defs/control"}}}, {"line", text}, {"after", text}, {"component", text}});
     defs["step"] = stepSchema();
-    defs["line"] = object({{"id", text}, {"name", text}, {"kind", {{"enum", {"colour", "scalar", "normal"}}}}, {"channel", text}, {"steps", arrayOf("step")}}, {"id"});
+    defs["line"] = object({{"id", text},
+                           {"name", text},
+                           {"kind", {{"enum", {"colour", "scalar", "normal"}}}},
+                           {"channel", text},
+                           {"steps", arrayOf("step")}},
+                          {"id"});
     defs["map"] = object({{"role", text}, {"file", text}, {"encoding", text}}, {"role", "file"});
     defs["set"] = object({{"id", text}, {"name", text}, {"folder", text}, {"maps", arrayOf("map")}}, {"id"});
-    defs["look"] = object({{"id", text}, {"name", text}, {"changes", {{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/control"}}}}}}, {"id"});
+    defs["look"] =
+        object({{"id", text},
+                {"name", text},
+                {"changes", {{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/control"}}}}}},
+               {"id"});
     Json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"},
                 {"title", "Pale Kettle project"},
                 {"description", "Written by ./kettle docs. Unknown fields are kept."},
@@ -109,7 +128,12 @@ std::string projectSchema() {
         {"sets", arrayOf("set")},
         {"lines", arrayOf("line")},
         {"looks", arrayOf("look")},
-        {"view", object({{"model", text}, {"environment", text}, {"exposure", number}, {"environmentTurn", number}, {"surround", {{"enum", {"pale", "middle", "dark"}}}}, {"transform", text}})},
+        {"view", object({{"model", text},
+                         {"environment", text},
+                         {"exposure", number},
+                         {"environmentTurn", number},
+                         {"surround", {{"enum", {"pale", "middle", "dark"}}}},
+                         {"transform", text}})},
         {"colour", object({{"workingSpace", {{"enum", workingSpaceNames()}}}, {"configuration", text}})}};
     schema["$defs"] = std::move(defs);
     return schema.dump(2) + "\n";

@@ -44,8 +44,8 @@ Project stage() {
                                     {"normal", "kettle_normal.png", "auto", {}},
                                     {"grain", "kettle_grain.png", "auto", {}}},
                                    {}});
-    p.sets.emplace_back(
-        TextureSet{"tile", "Glazed tile", "glazed_tile", {{"base-colour", "Tile_BaseColor.png", "auto", {}}}, {}});
+    p.sets.emplace_back(TextureSet{
+        "tile", "Glazed tile", "glazed_tile", {{"base-colour", "Tile_BaseColor.png", "auto", {}}}, {}});
     p.lines.emplace_back(makeLine("paint", Kind::Colour, {makeMap("paint-map", "kettle", "base-colour")}));
     p.lines.emplace_back(makeLine("tile", Kind::Colour, {makeMap("tile-map", "tile", "base-colour")}));
     p.lines.emplace_back(makeLine("wear", Kind::Scalar, {makeMap("wear-map", "kettle", "wear")}));
@@ -70,7 +70,8 @@ Result<void> paint(const Project& project, const std::string& line, const Resour
     PixelBuffer out = PixelBuffer::make(kWidth, kHeight, 3, Depth::U8);
     for (std::size_t i = 0; i < pixels.size(); ++i)
         for (int c = 0; c < 3; ++c)
-            out.bytes[i * 3 + static_cast<std::size_t>(c)] = static_cast<std::byte>(pixels[i] >> (16 - 8 * c));
+            out.bytes[i * 3 + static_cast<std::size_t>(c)] =
+                static_cast<std::byte>(pixels[i] >> (16 - 8 * c));
     return writeImage(file, out, FileFormat::Png8, encoding::kSrgb);
 }
 
@@ -78,11 +79,14 @@ Project exampleOf(const StepSpec& spec) {
     Project p = stage();
     const Kind kind = spec.kinds.front();
     std::vector<Step> steps;
-    if (!spec.source) steps.push_back(makeMap("example-map", "kettle", kind == Kind::Colour ? "base-colour" : "grain"));
-    Step step = spec.type == "map" ? makeMap("example", "kettle", "base-colour") : makeStep("example", spec.type);
+    if (!spec.source)
+        steps.push_back(makeMap("example-map", "kettle", kind == Kind::Colour ? "base-colour" : "grain"));
+    Step step =
+        spec.type == "map" ? makeMap("example", "kettle", "base-colour") : makeStep("example", spec.type);
     step.controls = spec.example;
     for (const FeedSpec& feed : spec.feeds)
-        if (feed.id != "mask" && feed.id != "alpha" && feed.id != "reads-from" && feed.id != "b" && feed.id != "c")
+        if (feed.id != "mask" && feed.id != "alpha" && feed.id != "reads-from" && feed.id != "b" &&
+            feed.id != "c")
             step.feeds[feed.id] = feedFor(feed);
     steps.push_back(std::move(step));
     p.lines.emplace_back(makeLine("example", kind, std::move(steps)));
@@ -95,7 +99,8 @@ Result<void> writeStepPictures(const std::filesystem::path& data, const std::fil
     std::error_code code;
     std::filesystem::create_directories(folder, code);
     if (code)
-        return fail(ErrorKind::Write, fmt::format("Cannot make the folder {}. Choose another.", folder.string()),
+        return fail(ErrorKind::Write,
+                    fmt::format("Cannot make the folder {}. Choose another.", folder.string()),
                     code.message());
     const Resources resources(data);
     for (const StepSpec& spec : catalogue()) {

@@ -49,28 +49,32 @@ std::string tablesOf(const StepSpec& spec) {
     if (!spec.controls.empty())
         text += "\n| control | id | default | range or choices | |\n|---|---|---|---|---|\n";
     for (const ControlSpec& c : spec.controls)
-        text += fmt::format("| {} | `{}` | {} | {} | {}{} |\n", c.name, c.id, standardOf(c), rangeOf(c), c.tip,
-                            c.colourOnly ? " Colour lines only." : "");
+        text += fmt::format("| {} | `{}` | {} | {} | {}{} |\n", c.name, c.id, standardOf(c), rangeOf(c),
+                            c.tip, c.colourOnly ? " Colour lines only." : "");
     if (!spec.feeds.empty()) text += "\n| feed | id | kind | |\n|---|---|---|---|\n";
     for (const FeedSpec& f : spec.feeds)
-        text += fmt::format("| {} | `{}` | {} | {} |\n", f.name, f.id, f.kind ? nameOf(*f.kind) : "like the line",
-                            f.tip);
+        text += fmt::format("| {} | `{}` | {} | {} |\n", f.name, f.id,
+                            f.kind ? nameOf(*f.kind) : "like the line", f.tip);
     return text;
 }
 
 std::string modesTable() {
-    std::string text = "\nThe modes, each with the grain over the kettle:\n\n| | mode | id | group |\n|---|---|---|---|\n";
+    std::string text =
+        "\nThe modes, each with the grain over the kettle:\n\n| | mode | id | group |\n|---|---|---|---|\n";
     for (const BlendModeInfo& m : blendModes())
-        text += fmt::format("| ![{}](steps/blend-{}.png) | {} | `{}` | {} |\n", m.name, m.id, m.name, m.id, m.group);
+        text += fmt::format("| ![{}](steps/blend-{}.png) | {} | `{}` | {} |\n", m.name, m.id, m.name, m.id,
+                            m.group);
     return text;
 }
 
 std::string formulaTable() {
     std::string text =
-        "\nA formula knows numbers, `+ - * / % ^`, comparisons, `&& || !`, `? :`, the names `in a b c d u v pi`, the "
+        "\nA formula knows numbers, `+ - * / % ^`, comparisons, `&& || !`, `? :`, the names `in a b c d u v "
+        "pi`, the "
         "components `.r .g .b .a .h .s .v` of a colour, and:\n\n";
     std::string list;
-    for (const std::string& form : formula::functionList()) list += (list.empty() ? "" : ", ") + fmt::format("`{}`", form);
+    for (const std::string& form : formula::functionList())
+        list += (list.empty() ? "" : ", ") + fmt::format("`{}`", form);
     return text + list + ".\n";
 }
 
@@ -78,13 +82,14 @@ std::string formulaTable() {
 
 std::string stepReference() {
     std::string text =
-        "# The steps\n\nWritten by `./kettle docs` from the steps' own declarations; the pictures are made by the engine "
+        "# The steps\n\nWritten by `./kettle docs` from the steps' own declarations; the pictures are made "
+        "by the engine "
         "from the demo set. A range is the slider's; a typed number may exceed it.\n";
     for (const StepSpec& spec : catalogue()) {
         std::string kinds;
         for (const Kind kind : spec.kinds) kinds += (kinds.empty() ? "" : ", ") + std::string(nameOf(kind));
-        text += fmt::format("\n## {0}\n\n![{0}](steps/{1}.png)\n\n{2} Type `{1}`; {3} lines: {4}.\n", spec.name, spec.type,
-                            spec.purpose, spec.source ? "starts" : "fits", kinds);
+        text += fmt::format("\n## {0}\n\n![{0}](steps/{1}.png)\n\n{2} Type `{1}`; {3} lines: {4}.\n",
+                            spec.name, spec.type, spec.purpose, spec.source ? "starts" : "fits", kinds);
         text += tablesOf(spec);
         if (spec.type == "blend") text += modesTable();
         if (spec.type == "formula") text += formulaTable();

@@ -10,8 +10,8 @@ void registerChain();
 void registerPreview();
 /// The reference chain against a loop fused by hand and against other libraries.
 void registerReferenceChain();
-/// The program's time over the fused loop's for 540,000 points: the median of 201 rounds in which both run one
-/// after the other, since single times of a few milliseconds say more about the machine.
+/// The program's time over the fused loop's for 540,000 points: the median of 201 rounds in which both run
+/// one after the other, since single times of a few milliseconds say more about the machine.
 double pointsRatio(int threads);
 /// Trilinear lookups against OpenImageIO's TextureSystem.
 void registerLookups();

@@ -13,7 +13,9 @@ namespace kettle::HWY_NAMESPACE {
 /// Piecewise linear, by comparing and selecting, the components together.
 template <std::size_t kStops, std::size_t kComponents, class D, class V>
 HWY_INLINE void RampOf(D d, const std::array<bench::ChainStop, kStops>& stops, V x, V (&out)[kComponents]) {
-    const auto component = [](const bench::ChainStop& s, std::size_t c) { return c == 0 ? s.r : c == 1 ? s.g : s.b; };
+    const auto component = [](const bench::ChainStop& s, std::size_t c) {
+        return c == 0 ? s.r : c == 1 ? s.g : s.b;
+    };
     V start = hn::Set(d, stops[0].at), slope[kComponents];
     for (std::size_t c = 0; c < kComponents; ++c) {
         out[c] = hn::Set(d, component(stops[0], c));
@@ -24,7 +26,8 @@ HWY_INLINE void RampOf(D d, const std::array<bench::ChainStop, kStops>& stops, V
         start = hn::IfThenElse(inside, hn::Set(d, stops[i].at), start);
         for (std::size_t c = 0; c < kComponents; ++c) {
             const float from = component(stops[i], c);
-            const float rise = i + 1 < kStops ? (component(stops[i + 1], c) - from) / (stops[i + 1].at - stops[i].at) : 0;
+            const float rise =
+                i + 1 < kStops ? (component(stops[i + 1], c) - from) / (stops[i + 1].at - stops[i].at) : 0;
             out[c] = hn::IfThenElse(inside, hn::Set(d, from), out[c]);
             slope[c] = hn::IfThenElse(inside, hn::Set(d, rise), slope[c]);
         }

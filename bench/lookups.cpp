@@ -1,5 +1,5 @@
-// Trilinear lookups: our bounded store of maps against OpenImageIO's TextureSystem, the same places in the same
-// picture, at footprints between two levels.
+// Trilinear lookups: our bounded store of maps against OpenImageIO's TextureSystem, the same places in the
+// same picture, at footprints between two levels.
 #include <OpenImageIO/imagebufalgo.h>
 #include <OpenImageIO/texture.h>
 #include <benchmark/benchmark.h>
@@ -47,13 +47,17 @@ struct Lookup {
         PixelBuffer p = PixelBuffer::make(kSide, kSide, 3, Depth::U8);
         for (int y = 0; y < kSide; ++y)
             for (int x = 0; x < kSide * 3; ++x)
-                p.row<std::uint8_t>(y)[x] = static_cast<std::uint8_t>(128 + 100 * std::sin(x * 0.05 + y * 0.031) * std::cos(y * 0.043));
+                p.row<std::uint8_t>(y)[x] = static_cast<std::uint8_t>(
+                    128 + 100 * std::sin(x * 0.05 + y * 0.031) * std::cos(y * 0.043));
         if (!writeImage(folder / "picture.png", p, FileFormat::Png8, "")) std::exit(1);
         OIIO::ImageSpec config;
         config.attribute("maketx:filtername", "box");
         const std::string texture = (folder / "picture.tx").string();
-        if (!OIIO::ImageBufAlgo::make_texture(OIIO::ImageBufAlgo::MakeTxTexture, OIIO::ImageBuf((folder / "picture.png").string()), texture, config)) {
-            std::fprintf(stderr, "The texture for the peer could not be made: %s\n", OIIO::geterror().c_str());
+        if (!OIIO::ImageBufAlgo::make_texture(OIIO::ImageBufAlgo::MakeTxTexture,
+                                              OIIO::ImageBuf((folder / "picture.png").string()), texture,
+                                              config)) {
+            std::fprintf(stderr, "The texture for the peer could not be made: %s\n",
+                         OIIO::geterror().c_str());
             std::exit(1);
         }
         handle = system->get_texture_handle(OIIO::ustring(texture));
@@ -64,8 +68,11 @@ struct Lookup {
     void runOurs() {
         const auto image = store.get(folder / "picture.png", "raw", ColourManagement::shipped());
         parallelFor(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
-            float* const out[4]{ours[0].data() + begin, ours[1].data() + begin, ours[2].data() + begin, nullptr};
-            (*image)->sample({points.u.data() + begin, points.v.data() + begin, points.footprint.data() + begin, end - begin}, 7, out);
+            float* const out[4]{ours[0].data() + begin, ours[1].data() + begin, ours[2].data() + begin,
+                                nullptr};
+            (*image)->sample({points.u.data() + begin, points.v.data() + begin,
+                              points.footprint.data() + begin, end - begin},
+                             7, out);
         });
     }
     void runTheirs() {
@@ -76,8 +83,8 @@ struct Lookup {
             options.swrap = options.twrap = OIIO::TextureOpt::WrapPeriodic;
             auto* thread = system->get_perthread_info();
             for (std::size_t i = begin; i < end; ++i)
-                system->texture(handle, thread, options, points.u[i], 1 - points.v[i], kFootprint, 0, 0, kFootprint, 3,
-                                theirs.data() + 3 * i);
+                system->texture(handle, thread, options, points.u[i], 1 - points.v[i], kFootprint, 0, 0,
+                                kFootprint, 3, theirs.data() + 3 * i);
         });
     }
 };
@@ -93,9 +100,11 @@ void checkEqual() {
     l.runTheirs();
     float worst = 0;
     for (std::size_t i = 0; i < l.points.size(); ++i)
-        for (std::size_t c = 0; c < 3; ++c) worst = std::max(worst, std::fabs(l.ours[c][i] - l.theirs[3 * i + c]));
+        for (std::size_t c = 0; c < 3; ++c)
+            worst = std::max(worst, std::fabs(l.ours[c][i] - l.theirs[3 * i + c]));
     if (worst * 255 <= 1) return;
-    std::fprintf(stderr, "The lookups differ by %.2f codes, so they are not measured.\n", static_cast<double>(worst * 255));
+    std::fprintf(stderr, "The lookups differ by %.2f codes, so they are not measured.\n",
+                 static_cast<double>(worst * 255));
     std::exit(1);
 }
 
@@ -103,7 +112,11 @@ void checkEqual() {
 
 void registerLookups() {
     const auto add = [](const char* name, auto body) {
-        benchmark::RegisterBenchmark(name, body)->Unit(benchmark::kMillisecond)->UseRealTime()->Repetitions(7)->Iterations(3);
+        benchmark::RegisterBenchmark(name, body)
+            ->Unit(benchmark::kMillisecond)
+            ->UseRealTime()
+            ->Repetitions(7)
+            ->Iterations(3);
     };
     add("lookups-360000-trilinear-threads-2", [](benchmark::State& s) {
         checkEqual();

@@ -68,7 +68,8 @@ double exportPeakMemory() {
         peak = -1;
     std::size_t files = 0;
     std::error_code code;
-    for (const auto& entry : fs::directory_iterator(folder / "out", code)) files += entry.is_regular_file() ? 1u : 0u;
+    for (const auto& entry : fs::directory_iterator(folder / "out", code))
+        files += entry.is_regular_file() ? 1u : 0u;
     if (files != 7) std::fprintf(stderr, "The export of seven channels wrote %zu files.\n", files);
     fs::remove_all(folder, code);
     return files == 7 ? peak : -1;

@@ -1,5 +1,5 @@
-// OpenCV by its fastest route: strips that stay in the cache, tables for everything that depends on 8 bits, its
-// own vectorised HSV conversion and power. (Its tables take 8 bits, so they cannot make the way back.)
+// OpenCV by its fastest route: strips that stay in the cache, tables for everything that depends on 8 bits,
+// its own vectorised HSV conversion and power. (Its tables take 8 bits, so they cannot make the way back.)
 #include "bench/peer_tables.h"
 
 #ifdef KETTLE_HAS_OPENCV
@@ -25,7 +25,8 @@ bool opencvChain(std::vector<std::uint8_t>& out, int threads) {
             const cv::Mat grey(kRows, kChainSide, CV_8UC1, const_cast<std::uint8_t*>(in.grey.data()) + at);
             cv::LUT(rgb, decodeLut, linear);
             cv::cvtColor(linear, hsv, cv::COLOR_RGB2HSV);
-            // Its way back wraps the hue by itself, so one affine transform turns it and scales the saturation.
+            // Its way back wraps the hue by itself, so one affine transform turns it and scales the
+            // saturation.
             cv::transform(hsv, hsv, change);
             cv::extractChannel(hsv, saturation, 1);
             cv::min(saturation, 1.0, saturation);

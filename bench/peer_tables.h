@@ -1,5 +1,5 @@
-// Tables that the peers' fastest routes share: whatever depends on the grey alone, or on the hue alone, is folded
-// into one lookup.
+// Tables that the peers' fastest routes share: whatever depends on the grey alone, or on the hue alone, is
+// folded into one lookup.
 #pragma once
 
 #include <algorithm>
@@ -39,20 +39,22 @@ inline std::vector<float> factorTable(float scale) {
         if (x <= stops.front().at) return stops.front().*c;
         for (std::size_t i = 1; i < stops.size(); ++i)
             if (x < stops[i].at)
-                return stops[i - 1].*c + (x - stops[i - 1].at) / (stops[i].at - stops[i - 1].at) * (stops[i].*c - stops[i - 1].*c);
+                return stops[i - 1].*c + (x - stops[i - 1].at) / (stops[i].at - stops[i - 1].at) *
+                                             (stops[i].*c - stops[i - 1].*c);
         return stops.back().*c;
     };
     std::vector<float> table(256 * 3);
     for (std::size_t i = 0; i < 256; ++i) {
         const float x = static_cast<float>(i) / 255, w = kAmount * ramp(kMaskRamp, x, &ChainStop::r);
-        const float over[3]{ramp(kOverRamp, x, &ChainStop::r), ramp(kOverRamp, x, &ChainStop::g), ramp(kOverRamp, x, &ChainStop::b)};
+        const float over[3]{ramp(kOverRamp, x, &ChainStop::r), ramp(kOverRamp, x, &ChainStop::g),
+                            ramp(kOverRamp, x, &ChainStop::b)};
         for (std::size_t c = 0; c < 3; ++c) table[3 * i + c] = scale * (1 + w * (over[c] - 1));
     }
     return table;
 }
 
-/// How much of the chroma is missing in red, green and blue at a hue in sixths before the shift: the shift and
-/// the wrap are in the table. `at` in [0, 6].
+/// How much of the chroma is missing in red, green and blue at a hue in sixths before the shift: the shift
+/// and the wrap are in the table. `at` in [0, 6].
 inline std::array<float, 3> missingChroma(float at) {
     std::array<float, 3> out{};
     const float turned = at + kHue / 60;

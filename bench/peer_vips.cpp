@@ -28,17 +28,18 @@ bool vipsChain(std::vector<std::uint8_t>& out, int threads) {
         return VImage::new_from_memory(const_cast<void*>(static_cast<const void*>(values.data())),
                                        values.size() * sizeof(values[0]), width, 1, bands, format);
     };
-    const VImage rgb = VImage::new_from_memory(const_cast<std::uint8_t*>(in.rgb.data()), in.rgb.size(), kChainSide,
-                                               kChainSide, 3, VIPS_FORMAT_UCHAR);
-    const VImage grey = VImage::new_from_memory(const_cast<std::uint8_t*>(in.grey.data()), in.grey.size(), kChainSide,
-                                                kChainSide, 1, VIPS_FORMAT_UCHAR);
+    const VImage rgb = VImage::new_from_memory(const_cast<std::uint8_t*>(in.rgb.data()), in.rgb.size(),
+                                               kChainSide, kChainSide, 3, VIPS_FORMAT_UCHAR);
+    const VImage grey = VImage::new_from_memory(const_cast<std::uint8_t*>(in.grey.data()), in.grey.size(),
+                                                kChainSide, kChainSide, 1, VIPS_FORMAT_UCHAR);
     const VImage linear = rgb.maplut(table(decode, 256, 1, VIPS_FORMAT_FLOAT));
     const VImage r = linear[0], g = linear[1], b = linear[2];
     const auto larger = [](const VImage& x, const VImage& y) { return (x > y).ifthenelse(x, y); };
     const auto smaller = [](const VImage& x, const VImage& y) { return (x < y).ifthenelse(x, y); };
     const VImage v = larger(r, larger(g, b)), low = smaller(r, smaller(g, b));
     const VImage c = v - low;  // a quotient by 0 is 0 here
-    const VImage hue = (v == r).ifthenelse((g - b) / c, (v == g).ifthenelse((b - r) / c + 2, (r - g) / c + 4));
+    const VImage hue =
+        (v == r).ifthenelse((g - b) / c, (v == g).ifthenelse((b - r) / c + 2, (r - g) / c + 4));
     const VImage wrapped = (hue < 0).ifthenelse(hue + 6, hue);
     const VImage index = (wrapped * (65535.0 / 6)).rint().cast(VIPS_FORMAT_USHORT);
     const VImage lack = index.maplut(table(missing, 65536, 3, VIPS_FORMAT_FLOAT));
@@ -46,7 +47,8 @@ bool vipsChain(std::vector<std::uint8_t>& out, int threads) {
     const VImage chroma = (raised > v).ifthenelse(v, raised);
     const VImage shifted = (v - lack * chroma) * kValue;
     const VImage product = shifted * grey.maplut(table(factor, 256, 3, VIPS_FORMAT_FLOAT));
-    const VImage codes = (product * 65535).cast(VIPS_FORMAT_USHORT).maplut(table(encode, 65536, 1, VIPS_FORMAT_UCHAR));
+    const VImage codes =
+        (product * 65535).cast(VIPS_FORMAT_USHORT).maplut(table(encode, 65536, 1, VIPS_FORMAT_UCHAR));
     std::size_t size = 0;
     void* memory = codes.write_to_memory(&size);
     out.assign(static_cast<std::uint8_t*>(memory), static_cast<std::uint8_t*>(memory) + size);

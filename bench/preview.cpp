@@ -36,6 +36,8 @@ View& view() {
 
 void sliderTo(benchmark::State& state, int stage) {
     View& v = view();
+    // Another figure may have turned the camera; the view of this one is cast before it is measured.
+    if (!v.preview.render(v.request, v.resources, stage)) state.SkipWithError("no picture");
     for (auto _ : state) {
         v.moveSlider();
         if (!v.preview.render(v.request, v.resources, stage)) state.SkipWithError("no picture");

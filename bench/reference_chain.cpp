@@ -54,15 +54,19 @@ Project chainProject() {
     Project p;
     p.sets.emplace_back(TextureSet{
         "set", "Set", "", {{"base-colour", "base.png", "sRGB", {}}, {"grey", "grey.png", "raw", {}}}, {}});
-    Step shift = makeStep("shift", "hsv-shift", {{"hue", kHue}, {"saturation", kSaturation}, {"value", kValue}});
+    Step shift =
+        makeStep("shift", "hsv-shift", {{"hue", kHue}, {"saturation", kSaturation}, {"value", kValue}});
     Step blend = makeStep("blend", "blend", {{"mode", std::string("multiply")}, {"amount", kAmount}});
     blend.feeds = {{"over", fromLine("over")}, {"mask", fromLine("mask")}};
     Step over = makeStep("over-ramp", "ramp-remap", {{"ramp", rampOf(kOverRamp)}});
     over.feeds["reads-from"] = fromLine("grey");
-    p.lines.emplace_back(makeLine("base", Kind::Colour, "base-colour", {makeMap("m1", "base-colour"), shift, blend}));
+    p.lines.emplace_back(
+        makeLine("base", Kind::Colour, "base-colour", {makeMap("m1", "base-colour"), shift, blend}));
     p.lines.emplace_back(makeLine("over", Kind::Colour, "", {makeStep("c", "colour"), over}));
     p.lines.emplace_back(makeLine("grey", Kind::Scalar, "", {makeMap("m2", "grey")}));
-    p.lines.emplace_back(makeLine("mask", Kind::Scalar, "", {makeMap("m3", "grey"), makeStep("mask-ramp", "ramp-remap", {{"ramp", rampOf(kMaskRamp)}})}));
+    p.lines.emplace_back(makeLine(
+        "mask", Kind::Scalar, "",
+        {makeMap("m3", "grey"), makeStep("mask-ramp", "ramp-remap", {{"ramp", rampOf(kMaskRamp)}})}));
     return p;
 }
 
@@ -119,7 +123,8 @@ void fusedBytes(benchmark::State& state, int threads) {
     const auto once = [&] {
         parallelFor(kChainSide, 8, [&](std::size_t begin, std::size_t end) {
             const std::size_t at = begin * kChainSide;
-            fusedChain(in.rgb.data() + 3 * at, in.grey.data() + at, (end - begin) * kChainSide, out.data() + 3 * at);
+            fusedChain(in.rgb.data() + 3 * at, in.grey.data() + at, (end - begin) * kChainSide,
+                       out.data() + 3 * at);
         });
     };
     once();
@@ -173,7 +178,8 @@ void fusedPoints(benchmark::State& state, int threads) {
     run(p.compiled.program, p.maps, p.samples, Points::kCount, p.outputs);
     for (std::size_t c = 0; c < 3; ++c)
         for (std::size_t i = 0; i < Points::kCount; ++i)
-            if (std::fabs(out[c][i] - p.outputs[static_cast<std::size_t>(p.compiled.planes[0][c])][i]) > 1e-5f) {
+            if (std::fabs(out[c][i] - p.outputs[static_cast<std::size_t>(p.compiled.planes[0][c])][i]) >
+                1e-5f) {
                 std::fprintf(stderr, "The program and the fused loop differ at point %zu.\n", i);
                 std::exit(1);
             }
@@ -197,7 +203,8 @@ void peerBytes(benchmark::State& state, Peer peer, const char* name, int threads
 }  // namespace
 
 ChainPictures::ChainPictures()
-    : rgb(static_cast<std::size_t>(kChainSide) * kChainSide * 3), grey(static_cast<std::size_t>(kChainSide) * kChainSide) {
+    : rgb(static_cast<std::size_t>(kChainSide) * kChainSide * 3),
+      grey(static_cast<std::size_t>(kChainSide) * kChainSide) {
     for (int y = 0; y < kChainSide; ++y)
         for (int x = 0; x < kChainSide; ++x) {
             const std::size_t i = static_cast<std::size_t>(y) * kChainSide + static_cast<std::size_t>(x);
@@ -215,13 +222,18 @@ const ChainPictures& chainPictures() {
 }
 
 std::array<std::uint8_t, 3> plainChain(const std::uint8_t* rgb, std::uint8_t grey) {
-    const auto decode = [](double x) { return x <= 0.04045 ? x / 12.92 : std::pow((x + 0.055) / 1.055, 2.4); };
-    const auto encode = [](double x) { return x <= 0.0031308 ? 12.92 * x : 1.055 * std::pow(x, 1 / 2.4) - 0.055; };
+    const auto decode = [](double x) {
+        return x <= 0.04045 ? x / 12.92 : std::pow((x + 0.055) / 1.055, 2.4);
+    };
+    const auto encode = [](double x) {
+        return x <= 0.0031308 ? 12.92 * x : 1.055 * std::pow(x, 1 / 2.4) - 0.055;
+    };
     const double r = decode(rgb[0] / 255.0), g = decode(rgb[1] / 255.0), b = decode(rgb[2] / 255.0);
     const double v = std::max({r, g, b}), c = v - std::min({r, g, b});
     double h = c <= 0 ? 0 : v == r ? (g - b) / c : v == g ? 2 + (b - r) / c : 4 + (r - g) / c;
     h = std::fmod(h + 6 + static_cast<double>(kHue) / 60, 6.0);
-    const double s = c <= 0 ? 0 : std::min(1.0, c / v * static_cast<double>(kSaturation)), value = v * static_cast<double>(kValue);
+    const double s = c <= 0 ? 0 : std::min(1.0, c / v * static_cast<double>(kSaturation)),
+                 value = v * static_cast<double>(kValue);
     const auto part = [&](double n) {
         const double k = std::fmod(n + h, 6);
         return value - value * s * std::clamp(std::min(k, 4 - k), 0.0, 1.0);
@@ -231,7 +243,8 @@ std::array<std::uint8_t, 3> plainChain(const std::uint8_t* rgb, std::uint8_t gre
         if (x <= static_cast<double>(stops.front().at)) return static_cast<double>(stops.front().*component);
         for (std::size_t i = 1; i < stops.size(); ++i)
             if (x < static_cast<double>(stops[i].at)) {
-                const double from = stops[i - 1].at, to = stops[i].at, a = stops[i - 1].*component, e = stops[i].*component;
+                const double from = stops[i - 1].at, to = stops[i].at, a = stops[i - 1].*component,
+                             e = stops[i].*component;
                 return a + (x - from) / (to - from) * (e - a);
             }
         return static_cast<double>(stops.back().*component);
@@ -266,7 +279,8 @@ int worstCode(const std::vector<std::uint8_t>& out) {
     int worst = 0;
     for (std::size_t i = 0; i < in.pixels(); i += 7) {
         const auto right = plainChain(in.rgb.data() + 3 * i, in.grey[i]);
-        for (std::size_t c = 0; c < 3; ++c) worst = std::max(worst, std::abs(int{right[c]} - int{out[3 * i + c]}));
+        for (std::size_t c = 0; c < 3; ++c)
+            worst = std::max(worst, std::abs(int{right[c]} - int{out[3 * i + c]}));
     }
     return worst;
 }
@@ -281,14 +295,25 @@ void registerReferenceChain() {
     };
     for (const int threads : {1, 2}) {
         const std::string t = "-threads-" + std::to_string(threads);
-        add("reference-program-4096" + t, [threads](benchmark::State& s) { programBytes(s, threads); }, 1);
-        add("reference-fused-4096" + t, [threads](benchmark::State& s) { fusedBytes(s, threads); }, 1);
-        add("reference-program-540000-points" + t, [threads](benchmark::State& s) { programPoints(s, threads); }, 20);
-        add("reference-fused-540000-points" + t, [threads](benchmark::State& s) { fusedPoints(s, threads); }, 20);
+        add(
+            "reference-program-4096" + t, [threads](benchmark::State& s) { programBytes(s, threads); }, 1);
+        add(
+            "reference-fused-4096" + t, [threads](benchmark::State& s) { fusedBytes(s, threads); }, 1);
+        add(
+            "reference-program-540000-points" + t,
+            [threads](benchmark::State& s) { programPoints(s, threads); }, 20);
+        add(
+            "reference-fused-540000-points" + t, [threads](benchmark::State& s) { fusedPoints(s, threads); },
+            20);
     }
-    add("reference-opencv-4096-threads-2", [](benchmark::State& s) { peerBytes(s, opencvChain, "OpenCV", 2); }, 1);
-    add("reference-libvips-4096-threads-2", [](benchmark::State& s) { peerBytes(s, vipsChain, "libvips", 2); }, 1);
-    add("reference-openimageio-4096-threads-2",
+    add(
+        "reference-opencv-4096-threads-2",
+        [](benchmark::State& s) { peerBytes(s, opencvChain, "OpenCV", 2); }, 1);
+    add(
+        "reference-libvips-4096-threads-2",
+        [](benchmark::State& s) { peerBytes(s, vipsChain, "libvips", 2); }, 1);
+    add(
+        "reference-openimageio-4096-threads-2",
         [](benchmark::State& s) { peerBytes(s, openImageIoChain, "OpenImageIO", 2); }, 1, 3);
 }
 

@@ -41,8 +41,8 @@ void fusedChain(const std::uint8_t* rgb, const std::uint8_t* grey, std::size_t c
 /// The same over float planes: linear r, g, b and the grey in, linear r, g, b out.
 void fusedChainPlanes(const float* const in[4], std::size_t count, float* const out[3]);
 
-// The peers, each by its fastest route that keeps the result within one code; compiled in where the library is
-// there. They return false if it is not.
+// The peers, each by its fastest route that keeps the result within one code; compiled in where the library
+// is there. They return false if it is not.
 bool opencvChain(std::vector<std::uint8_t>& out, int threads);
 bool vipsChain(std::vector<std::uint8_t>& out, int threads);
 bool openImageIoChain(std::vector<std::uint8_t>& out, int threads);

@@ -1,5 +1,5 @@
-// The window's figures, printed as JSON for the bench: a real window on the offscreen platform. A watchdog measures
-// how long each event holds the window's thread.
+// The window's figures, printed as JSON for the bench: a real window on the offscreen platform. A watchdog
+// measures how long each event holds the window's thread.
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QEventLoop>
@@ -36,7 +36,8 @@ public:
         const double ms = static_cast<double>(time.nsecsElapsed()) / 1e6;
         m_all.push_back(ms);
         if (ms > 8 && std::getenv("KETTLE_WATCH") != nullptr)
-            std::fprintf(stderr, "%.1f ms: event %d of %s\n", ms, static_cast<int>(event->type()), receiver->metaObject()->className());
+            std::fprintf(stderr, "%.1f ms: event %d of %s\n", ms, static_cast<int>(event->type()),
+                         receiver->metaObject()->className());
         --m_depth;
         return done;
     }
@@ -65,12 +66,15 @@ std::vector<double> sliderTimes(MainWindow& window, const char* step, const char
     std::vector<double> times;
     for (int i = 0; i < rounds; ++i) {
         bool model = false, board = false;
-        const auto a = QObject::connect(&window.pictures(), &PictureService::modelReady, &window, [&] { model = true; });
-        const auto b = QObject::connect(&window.pictures(), &PictureService::boardReady, &window, [&] { board = true; });
+        const auto a =
+            QObject::connect(&window.pictures(), &PictureService::modelReady, &window, [&] { model = true; });
+        const auto b =
+            QObject::connect(&window.pictures(), &PictureService::boardReady, &window, [&] { board = true; });
         QElapsedTimer time;
         time.start();
         window.session().setControl(step, control, 0.3 + 0.01 * i, window.session().newGesture());
-        while ((!model || !board) && time.elapsed() < 5000) QApplication::processEvents(QEventLoop::WaitForMoreEvents, 5);
+        while ((!model || !board) && time.elapsed() < 5000)
+            QApplication::processEvents(QEventLoop::WaitForMoreEvents, 5);
         times.push_back(static_cast<double>(time.nsecsElapsed()) / 1e6);
         QObject::disconnect(a);
         QObject::disconnect(b);
@@ -112,7 +116,8 @@ int main(int argc, char** argv) {
     // Complete: model, flat and every card have a picture, if not yet the finest.
     bool board = false;
     QObject::connect(&window.pictures(), &PictureService::boardReady, &window, [&] { board = true; });
-    while ((window.model().shownStage() < 1 || !board || !window.flat().isCurrent()) && start.elapsed() < 30000)
+    while ((window.model().shownStage() < 1 || !board || !window.flat().isCurrent()) &&
+           start.elapsed() < 30000)
         QApplication::processEvents(QEventLoop::WaitForMoreEvents, 5);
     out["window-open-demo-to-complete"] = static_cast<double>(start.nsecsElapsed()) / 1e6;
     settle(window);

@@ -115,7 +115,8 @@ private:
     int placeFolded(const Line& line, int y, int& right) {
         m_layout.heads.push_back({line.id, QRect(8, y - 10, kHeadWidth - 8, kFoldedHeight + 10), true});
         m_open.push_back({m_layout.ribbons.size()});
-        addRibbon(line, *line.steps.back(), kLeft, kLeft + kGap, y + kFoldedHeight / 2 - kRibbonHeight / 2, line.steps.size());
+        addRibbon(line, *line.steps.back(), kLeft, kLeft + kGap, y + kFoldedHeight / 2 - kRibbonHeight / 2,
+                  line.steps.size());
         right = std::max(right, kLeft + kGap);
         return kFoldedHeight;
     }
@@ -196,7 +197,8 @@ Layout between(const Layout& from, const Layout& to, double t) {
     Layout now = to;
     const auto slide = [t](const QRect& a, const QRect& b) {
         const auto mix = [t](int x, int y) { return static_cast<int>(std::lround(x + (y - x) * t)); };
-        return QRect(mix(a.x(), b.x()), mix(a.y(), b.y()), mix(a.width(), b.width()), mix(a.height(), b.height()));
+        return QRect(mix(a.x(), b.x()), mix(a.y(), b.y()), mix(a.width(), b.width()),
+                     mix(a.height(), b.height()));
     };
     // Whatever stands for the same thing in both: lists are short enough to be searched.
     const auto match = [&](auto& list, const auto& old, auto same) {
@@ -208,10 +210,12 @@ Layout between(const Layout& from, const Layout& to, double t) {
                 }
     };
     match(now.cards, from.cards, [](const CardPlace& a, const CardPlace& b) { return a.step == b.step; });
-    match(now.ribbons, from.ribbons, [](const RibbonPlace& a, const RibbonPlace& b) { return a.step == b.step; });
+    match(now.ribbons, from.ribbons,
+          [](const RibbonPlace& a, const RibbonPlace& b) { return a.step == b.step; });
     match(now.heads, from.heads, [](const HeadPlace& a, const HeadPlace& b) { return a.line == b.line; });
     match(now.caps, from.caps, [](const CapPlace& a, const CapPlace& b) { return a.line == b.line; });
-    match(now.flags, from.flags, [](const FlagPlace& a, const FlagPlace& b) { return a.owner == b.owner && a.feed == b.feed; });
+    match(now.flags, from.flags,
+          [](const FlagPlace& a, const FlagPlace& b) { return a.owner == b.owner && a.feed == b.feed; });
     for (ElbowPlace& e : now.elbows)
         for (const ElbowPlace& before : from.elbows)
             if (e.step == before.step && e.owner == before.owner) {

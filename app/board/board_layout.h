@@ -75,8 +75,8 @@ struct LayoutOptions {
 /// `width` is how much there is to fill: the caps stand at its right edge unless a line is longer.
 Layout layOut(const Project& project, int width, const LayoutOptions& options = {});
 
-/// The layout on the way from one to another, t in 0..1: what is in both slides, what is new stands at its place.
-/// Hit tests use the goal; this is only painted.
+/// The layout on the way from one to another, t in 0..1: what is in both slides, what is new stands at its
+/// place. Hit tests use the goal; this is only painted.
 Layout between(const Layout& from, const Layout& to, double t);
 
 /// True if the line is read by exactly one feed, whole, and drives no channel: then it hangs below its

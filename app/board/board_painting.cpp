@@ -20,8 +20,8 @@ void BoardView::paintEvent(QPaintEvent* event) {
     p.scale(m_zoom, m_zoom);
     const Layout now = shownLayout();
     // Only what is seen: a long board is mostly outside of its window.
-    const QRect seen = QRectF(event->rect().x() / m_zoom, event->rect().y() / m_zoom, event->rect().width() / m_zoom,
-                              event->rect().height() / m_zoom)
+    const QRect seen = QRectF(event->rect().x() / m_zoom, event->rect().y() / m_zoom,
+                              event->rect().width() / m_zoom, event->rect().height() / m_zoom)
                            .toAlignedRect()
                            .adjusted(-8, -8, 8, 8);
     for (const RibbonPlace& r : now.ribbons)
@@ -57,7 +57,8 @@ void BoardView::paintEvent(QPaintEvent* event) {
 
 void BoardView::paintDrag(QPainter& p) const {
     for (const RibbonPlace& r : m_layout.ribbons) {
-        if (!m_drag->target || m_drag->target->first != r.line || m_drag->target->second != r.gapIndex) continue;
+        if (!m_drag->target || m_drag->target->first != r.line || m_drag->target->second != r.gapIndex)
+            continue;
         // Where it will stand: an upright bar across the ribbon.
         const QPoint c = plusCentre(r);
         p.setPen(Qt::NoPen);
@@ -65,9 +66,11 @@ void BoardView::paintDrag(QPainter& p) const {
         p.drawRoundedRect(QRectF(c.x() - 2, c.y() - 34, 4, 68), 2, 2);
     }
     const auto at = m_pictures ? m_pictures->find(m_drag->step) : CardPictures::const_iterator{};
-    const QRectF ghost(QPointF(toBoard(m_drag->now)) - QPointF(kCardWidth / 2.0, 18), QSizeF(kCardWidth, kThumbHeight));
+    const QRectF ghost(QPointF(toBoard(m_drag->now)) - QPointF(kCardWidth / 2.0, 18),
+                       QSizeF(kCardWidth, kThumbHeight));
     p.setOpacity(0.85);
-    if (m_pictures && at != m_pictures->end() && !at->second.thumbnail.isNull()) p.drawImage(ghost, at->second.thumbnail);
+    if (m_pictures && at != m_pictures->end() && !at->second.thumbnail.isNull())
+        p.drawImage(ghost, at->second.thumbnail);
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(theme::kAccent, 2));
     p.drawRoundedRect(ghost, theme::kCorner, theme::kCorner);
@@ -146,7 +149,9 @@ void BoardView::paintHead(QPainter& p, const HeadPlace& h) const {
     p.setFont(theme::font(12, true));
     const QRect text = h.rect.adjusted(4, 10, -4, 0);
     if (h.isFolded) {
-        p.drawText(text.adjusted(0, 6, 0, 0), Qt::AlignLeft | Qt::AlignTop, p.fontMetrics().elidedText(QString::fromStdString(line->name), Qt::ElideRight, text.width()));
+        p.drawText(
+            text.adjusted(0, 6, 0, 0), Qt::AlignLeft | Qt::AlignTop,
+            p.fontMetrics().elidedText(QString::fromStdString(line->name), Qt::ElideRight, text.width()));
         return;
     }
     p.drawText(text, Qt::AlignLeft | Qt::AlignTop,

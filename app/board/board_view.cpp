@@ -43,7 +43,9 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
         if (const auto shown = m_session.shownStep(m_session.selectedStep()))
             if (const StepSpec* spec = findStepSpec(shown->type)) {
                 const Line* line = m_session.selectedLine();
-                setAccessibleDescription(tr("%1 on %2").arg(QString::fromStdString(spec->name), QString::fromStdString(line->name)));
+                setAccessibleDescription(
+                    tr("%1 on %2")
+                        .arg(QString::fromStdString(spec->name), QString::fromStdString(line->name)));
                 QAccessibleEvent told(this, QAccessible::DescriptionChanged);
                 QAccessible::updateAccessibility(&told);
             }
@@ -236,9 +238,11 @@ void BoardView::setOnlyWorked(bool only) {
 void BoardView::fitAll() {
     // The caps move with the width, so only the height and the cards' own extent count.
     int right = kLeft + kCardWidth, bottom = kTop;
-    for (const CardPlace& c : m_layout.cards) right = std::max(right, c.rect.right()), bottom = std::max(bottom, c.rect.bottom());
+    for (const CardPlace& c : m_layout.cards)
+        right = std::max(right, c.rect.right()), bottom = std::max(bottom, c.rect.bottom());
     const QSize room = m_area.viewport()->size();
-    setZoom(std::min({1.0, room.width() / static_cast<double>(right + kGap + kCapWidth + 24), room.height() / static_cast<double>(bottom + kRowGap)}));
+    setZoom(std::min({1.0, room.width() / static_cast<double>(right + kGap + kCapWidth + 24),
+                      room.height() / static_cast<double>(bottom + kRowGap)}));
 }
 
 QRect BoardView::headRect(const std::string& line) const {
@@ -275,7 +279,7 @@ void BoardView::mouseMoveEvent(QMouseEvent* event) {
     m_litLine = lit;
     setCursor(ribbon != nullptr || cardAt(at) != nullptr || flag != nullptr || headAt(at) != nullptr
                   ? Qt::PointingHandCursor
-                                                                            : Qt::ArrowCursor);
+                  : Qt::ArrowCursor);
     if (changed) update();
 }
 

@@ -3,9 +3,9 @@
 #pragma once
 
 #include <QScrollArea>
-#include <optional>
 #include <QVariantAnimation>
 #include <QWidget>
+#include <optional>
 
 #include "app/board/board_layout.h"
 #include "app/pictures/picture_service.h"
@@ -14,7 +14,6 @@
 namespace kettle {
 
 class Finder;
-
 
 class BoardView final : public QWidget {
     Q_OBJECT

@@ -108,8 +108,9 @@ std::uint64_t PictureService::askModes(Project project, std::string look, std::s
 
 std::uint64_t PictureService::askMeasure(Project project, const Resources& resources, Measure measure) {
     return submit([&](std::uint64_t number) {
-        m_measure = MeasureAsked{{std::move(project), {}, std::make_shared<const Resources>(resources), number},
-                                 std::move(measure)};
+        m_measure =
+            MeasureAsked{{std::move(project), {}, std::make_shared<const Resources>(resources), number},
+                         std::move(measure)};
     });
 }
 

@@ -57,7 +57,8 @@ public:
     void askModelShape(std::string model);
     /// A Blend step in every mode, for the gallery.
     std::uint64_t askModes(Project project, std::string look, std::string step, const Resources& resources);
-    /// What an artist asks to have measured: the change of the project that comes of it, worked out on the thread.
+    /// What an artist asks to have measured: the change of the project that comes of it, worked out on the
+    /// thread.
     using Measure = std::function<Result<Project>(const Project&, const Resources&)>;
     std::uint64_t askMeasure(Project project, const Resources& resources, Measure measure);
     /// True when nothing is asked for or being made; for tests and for taking screenshots.

@@ -5,13 +5,13 @@
 #include <QLabel>
 #include <QMenu>
 #include <QMouseEvent>
-#include <utility>
 #include <QPainter>
 #include <QPainterPath>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "app/style/theme.h"
 
@@ -150,7 +150,8 @@ void FlatView::paintEvent(QPaintEvent*) {
     p.setRenderHint(QPainter::Antialiasing);
     p.setFont(theme::font(10, true));
     for (std::size_t i = 0; i < m_pins.size(); ++i) {
-        const QPointF at = pixelOf({m_pins[i].x() - std::floor(m_pins[i].x()), m_pins[i].y() - std::floor(m_pins[i].y())});
+        const QPointF at =
+            pixelOf({m_pins[i].x() - std::floor(m_pins[i].x()), m_pins[i].y() - std::floor(m_pins[i].y())});
         p.setPen(QPen(theme::kCard, 1));
         p.setBrush(theme::kInk);
         p.drawEllipse(at, 8, 8);
@@ -202,7 +203,8 @@ void FlatView::mouseReleaseEvent(QMouseEvent*) {
     unsetCursor();
     // A click means the few pixels around it, so that one odd texel does not decide.
     if (drawn.width() < 4 || drawn.height() < 4) drawn = QRect(drawn.center() - QPoint(3, 3), QSize(7, 7));
-    const QPointF low = placeAt(QPointF(drawn.left(), drawn.bottom() + 1)), high = placeAt(QPointF(drawn.right() + 1, drawn.top()));
+    const QPointF low = placeAt(QPointF(drawn.left(), drawn.bottom() + 1)),
+                  high = placeAt(QPointF(drawn.right() + 1, drawn.top()));
     refreshBar();
     update();
     Q_EMIT picked(QRectF(low, high));

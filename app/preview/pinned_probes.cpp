@@ -24,7 +24,9 @@ PinnedProbes::PinnedProbes(Session& session, PictureService& pictures, QWidget* 
     : QFrame(parent), m_session(session), m_pictures(pictures) {
     setObjectName(QStringLiteral("pinned-probes"));
     setAccessibleName(tr("Pinned probes"));
-    setToolTip(tr("Values at pinned places before and after the chosen step. P pins the place under the pointer; click a row to take it off."));
+    setToolTip(
+        tr("Values at pinned places before and after the chosen step. P pins the place under the pointer; "
+           "click a row to take it off."));
     connect(&session, &Session::projectChanged, this, &PinnedProbes::ask);
     connect(&session, &Session::lookChanged, this, &PinnedProbes::ask);
     connect(&session, &Session::selectionChanged, this, &PinnedProbes::ask);
@@ -55,8 +57,8 @@ void PinnedProbes::ask() {
     Q_EMIT placesChanged();
     const Line* line = m_session.selectedLine();
     if (m_places.empty() || line == nullptr) return;
-    m_asked = m_pictures.askProbes(m_session.project(), m_session.look(), line->id, m_session.selectedStep(), m_places,
-                                   m_session.resources());
+    m_asked = m_pictures.askProbes(m_session.project(), m_session.look(), line->id, m_session.selectedStep(),
+                                   m_places, m_session.resources());
 }
 
 QStringList PinnedProbes::rows() const {
@@ -67,7 +69,8 @@ QStringList PinnedProbes::rows() const {
         if (a.hasBefore) row += probeNumbers(a.before) + QStringLiteral(" → ");
         row += probeNumbers(a.after);
         if (a.after.kind == Kind::Colour)
-            row += QStringLiteral("  ") + QString::fromStdString(hexOfLinear(a.after.linear[0], a.after.linear[1], a.after.linear[2]));
+            row += QStringLiteral("  ") + QString::fromStdString(hexOfLinear(
+                                              a.after.linear[0], a.after.linear[1], a.after.linear[2]));
         list << row;
     }
     return list;

@@ -1,4 +1,5 @@
-// Pinned probes: up to eight places whose values stay in view, before and after the chosen step, in a small table.
+// Pinned probes: up to eight places whose values stay in view, before and after the chosen step, in a small
+// table.
 #pragma once
 
 #include <QFrame>

@@ -15,7 +15,8 @@
 namespace kettle {
 
 QString Autosave::standardFolder() {
-    return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) + QStringLiteral("/unsaved");
+    return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) +
+           QStringLiteral("/unsaved");
 }
 
 Autosave::Autosave(Session& session, QString folder, QObject* parent)
@@ -24,7 +25,8 @@ Autosave::Autosave(Session& session, QString folder, QObject* parent)
       m_folder(std::move(folder)),
       m_name(QUuid::createUuid().toString(QUuid::WithoutBraces)) {
     QDir().mkpath(m_folder);
-    // The lock tells other runs that this one lives; the system frees it when the program dies, however it does.
+    // The lock tells other runs that this one lives; the system frees it when the program dies, however it
+    // does.
     m_lock = std::make_unique<QLockFile>(m_folder + QLatin1Char('/') + m_name + QStringLiteral(".lock"));
     m_lock->setStaleLockTime(0);
     m_lock->lock();
@@ -50,10 +52,12 @@ void Autosave::saveNow() {
     if (m_hasRecord && m_savedProject == m_session.project()) return;
     const QJsonObject record{
         {QStringLiteral("file"), m_session.filePath()},
-        {QStringLiteral("folder"), QString::fromStdString(std::filesystem::absolute(m_session.resources().folder()).string())},
+        {QStringLiteral("folder"),
+         QString::fromStdString(std::filesystem::absolute(m_session.resources().folder()).string())},
         {QStringLiteral("saved"), QDateTime::currentDateTime().toString(Qt::ISODate)},
         {QStringLiteral("project"), QString::fromStdString(projectToJson(m_session.project()))}};
-    const auto done = writeFileAtomically(recordPath().toStdString(), QJsonDocument(record).toJson().toStdString());
+    const auto done =
+        writeFileAtomically(recordPath().toStdString(), QJsonDocument(record).toJson().toStdString());
     if (!done) return;  // a full disk is told when the artist saves; the work itself is not disturbed
     m_savedProject = m_session.project();
     m_hasRecord = true;
@@ -71,10 +75,13 @@ std::optional<Autosave::Left> Autosave::left() const {
         QFile file(info.filePath());
         if (!file.open(QIODevice::ReadOnly)) continue;
         const QJsonObject record = QJsonDocument::fromJson(file.readAll()).object();
-        auto project = projectFromJson(record[QStringLiteral("project")].toString().toStdString(), "the unsaved work");
+        auto project =
+            projectFromJson(record[QStringLiteral("project")].toString().toStdString(), "the unsaved work");
         if (!project) continue;
-        Left found{info.filePath(), record[QStringLiteral("file")].toString(), record[QStringLiteral("folder")].toString(),
-                   QDateTime::fromString(record[QStringLiteral("saved")].toString(), Qt::ISODate), std::move(*project)};
+        Left found{info.filePath(), record[QStringLiteral("file")].toString(),
+                   record[QStringLiteral("folder")].toString(),
+                   QDateTime::fromString(record[QStringLiteral("saved")].toString(), Qt::ISODate),
+                   std::move(*project)};
         if (!newest || found.saved > newest->saved) newest = std::move(found);
     }
     return newest;
@@ -82,7 +89,8 @@ std::optional<Autosave::Left> Autosave::left() const {
 
 void Autosave::discard(const Left& left) {
     QFile::remove(left.record);
-    QFile::remove(QFileInfo(left.record).path() + QLatin1Char('/') + QFileInfo(left.record).completeBaseName() + QStringLiteral(".lock"));
+    QFile::remove(QFileInfo(left.record).path() + QLatin1Char('/') +
+                  QFileInfo(left.record).completeBaseName() + QStringLiteral(".lock"));
 }
 
 }  // namespace kettle

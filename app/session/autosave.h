@@ -1,5 +1,6 @@
-// Autosave and recovery: a copy of unsaved work in a folder of the program's own, at most kSeconds old. A clean end
-// removes it; what is left belongs to a program that did not end cleanly, and the next start offers it.
+// Autosave and recovery: a copy of unsaved work in a folder of the program's own, at most kSeconds old. A
+// clean end removes it; what is left belongs to a program that did not end cleanly, and the next start offers
+// it.
 #pragma once
 
 #include <QDateTime>
@@ -23,9 +24,9 @@ public:
 
     /// What another run left behind.
     struct Left {
-        QString record;   ///< the file that holds it
-        QString file;     ///< the project it belongs to; empty for one that was never saved
-        QString folder;   ///< what its paths are relative to
+        QString record;  ///< the file that holds it
+        QString file;    ///< the project it belongs to; empty for one that was never saved
+        QString folder;  ///< what its paths are relative to
         QDateTime saved;
         Project project;
     };

@@ -177,7 +177,9 @@ void Session::insertFile(const QString& file, const std::string& lineId, std::si
     if (line == nullptr) return;
     if (inspectImage(path)) {
         if (project().sets.empty() || line->kind == Kind::Normal) {
-            Q_EMIT told(tr("A picture can be laid over colour and grey lines of a project with a set. Drop it there."), true);
+            Q_EMIT told(tr("A picture can be laid over colour and grey lines of a project with a set. Drop "
+                           "it there."),
+                        true);
             return;
         }
         const TextureSet& set = *project().sets.front();
@@ -200,7 +202,8 @@ void Session::insertFile(const QString& file, const std::string& lineId, std::si
     const auto text = readFile(path);
     const auto colours = text ? coloursIn(*text) : std::vector<Vec3>{};
     if (colours.empty() || line->kind != Kind::Colour) {
-        Q_EMIT told(tr("%1 is neither a picture nor a palette with colours for a colour line. Drop a PNG, TIFF, EXR or JPEG, or a "
+        Q_EMIT told(tr("%1 is neither a picture nor a palette with colours for a colour line. Drop a PNG, "
+                       "TIFF, EXR or JPEG, or a "
                        "text with hex colours.")
                         .arg(QFileInfo(file).fileName()),
                     true);
@@ -251,8 +254,8 @@ void Session::bypassSelection() {
     if (!first) return;
     const std::uint64_t gesture = newGesture();
     for (const std::string& step : chosen)
-        apply(edits::setBypass(project(), m_look, step, !first->bypass), first->bypass ? tr("Switch on") : tr("Bypass"),
-              gesture);
+        apply(edits::setBypass(project(), m_look, step, !first->bypass),
+              first->bypass ? tr("Switch on") : tr("Bypass"), gesture);
 }
 
 void Session::removeSelection() {
@@ -267,7 +270,8 @@ void Session::removeSelection() {
     const std::string source = line->steps.front()->id;
     const std::uint64_t gesture = newGesture();
     for (const std::string& step : chosen)
-        if (step != source) apply(edits::removeStep(project(), step), tr("Remove %1 steps").arg(chosen.size()), gesture);
+        if (step != source)
+            apply(edits::removeStep(project(), step), tr("Remove %1 steps").arg(chosen.size()), gesture);
     selectStep(before);
 }
 

@@ -45,7 +45,8 @@ public:
                     std::uint64_t gesture = 0);
     void resetControl(const std::string& step, const std::string& control);
     /// Puts steps under fresh ids at a place and chooses them.
-    void insertSteps(const std::string& line, std::size_t index, const std::vector<Step>& steps, const QString& name);
+    void insertSteps(const std::string& line, std::size_t index, const std::vector<Step>& steps,
+                     const QString& name);
     void insertStep(const std::string& line, std::size_t index, const std::string& type);
     /// A file dropped on a gap: a picture is laid over the line, a palette becomes a ramp.
     void insertFile(const QString& file, const std::string& line, std::size_t index);

@@ -32,7 +32,8 @@ QString feedWords(const Project& project, const Feed& feed) {
 namespace {
 
 /// A new line for this feed: the sources that fit, and the set's maps.
-void addNewSources(QMenu& menu, Session& session, const std::string& step, const std::string& feedId, Kind wanted) {
+void addNewSources(QMenu& menu, Session& session, const std::string& step, const std::string& feedId,
+                   Kind wanted) {
     auto* sub = menu.addMenu(QObject::tr("New"));
     const auto add = [&](QMenu* to, const QString& words, const std::string& lineName, Step source) {
         to->addAction(words, to, [&session, step, feedId, wanted, lineName, source] {
@@ -112,7 +113,8 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
         const auto addPlace = [&](const QString& words, Feed feed) {
             if (!possible(feed)) return;
             if (!needsComponent) {
-                const std::string shown = feed.after.empty() && !line->steps.empty() ? line->steps.back()->id : feed.after;
+                const std::string shown =
+                    feed.after.empty() && !line->steps.empty() ? line->steps.back()->id : feed.after;
                 sub->addAction(iconOf(shown), words, menu, [join, feed] { join(feed); });
                 return;
             }

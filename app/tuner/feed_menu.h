@@ -14,10 +14,10 @@ namespace kettle {
 
 class Session;
 
-/// A menu that deletes itself when it closes; `pictures` (may be null) show each line and tap. Choices that would let a line feed itself are left out.
+/// A menu that deletes itself when it closes; `pictures` (may be null) show each line and tap. Choices that
+/// would let a line feed itself are left out.
 QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string& feed, Kind wanted,
-                    QWidget* parent,
-                    const CardPictures* pictures);
+                    QWidget* parent, const CardPictures* pictures);
 
 /// "Wear alpha", "Base colour after HSV shift", "0.50"
 QString feedWords(const Project& project, const Feed& feed);

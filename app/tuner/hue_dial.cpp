@@ -32,9 +32,9 @@ HueDial::HueDial(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::OpenHandCursor);
     setAccessibleName(tr("Hue dial"));
-    setToolTip(
-        tr("Inside: the hues that come in. Outside: where they go. Drag to turn; Shift turns finely. The grips "
-           "inside move and widen the band."));
+    setToolTip(tr(
+        "Inside: the hues that come in. Outside: where they go. Drag to turn; Shift turns finely. The grips "
+        "inside move and widen the band."));
 }
 
 void HueDial::setAngle(double degrees) {
@@ -76,7 +76,8 @@ void HueDial::paintEvent(QPaintEvent*) {
     if (m_mark) {
         p.setPen(QPen(theme::kInk, 1.5));
         p.drawLine(onCircle(c, kInner, *m_mark), onCircle(c, kInner + kInnerReach + 4, *m_mark));
-        p.drawLine(onCircle(c, kOuter, *m_mark + m_angle), onCircle(c, kOuter + kOuterReach, *m_mark + m_angle));
+        p.drawLine(onCircle(c, kOuter, *m_mark + m_angle),
+                   onCircle(c, kOuter + kOuterReach, *m_mark + m_angle));
     }
     // The hand: where red lands.
     p.setPen(QPen(hasFocus() ? theme::kAccent : theme::kInk, 2, Qt::SolidLine, Qt::RoundCap));

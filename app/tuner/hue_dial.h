@@ -26,8 +26,8 @@ public:
     void setBand(std::optional<Band> band);
     /// The hue under the pointer in a picture.
     void setMark(std::optional<double> hue);
-    /// Where a hue lies on the dial, in pixels, at the inner ring (0) or further out (1); for the pointer and for
-    /// tests.
+    /// Where a hue lies on the dial, in pixels, at the inner ring (0) or further out (1); for the pointer and
+    /// for tests.
     QPointF pointOf(double hue, double outward) const;
     QSize sizeHint() const override { return {260, 196}; }
 

@@ -14,8 +14,9 @@ namespace kettle {
 namespace {
 
 constexpr double kSide = 8, kSpreadHeight = 70;
-constexpr std::array kHandles{LevelsPlot::Handle::InBlack, LevelsPlot::Handle::Middle, LevelsPlot::Handle::InWhite,
-                              LevelsPlot::Handle::OutBlack, LevelsPlot::Handle::OutWhite};
+constexpr std::array kHandles{LevelsPlot::Handle::InBlack, LevelsPlot::Handle::Middle,
+                              LevelsPlot::Handle::InWhite, LevelsPlot::Handle::OutBlack,
+                              LevelsPlot::Handle::OutWhite};
 
 }  // namespace
 
@@ -23,7 +24,8 @@ LevelsPlot::LevelsPlot(QWidget* parent) : QWidget(parent) {
     setFixedHeight(128);
     setAccessibleName(tr("Levels"));
     setObjectName(QStringLiteral("levels-plot"));
-    setToolTip(tr("Drag black, middle and white under the spread of what comes in; below, the range that goes out."));
+    setToolTip(tr(
+        "Drag black, middle and white under the spread of what comes in; below, the range that goes out."));
 }
 
 void LevelsPlot::setLevels(const Levels& levels) {
@@ -55,7 +57,9 @@ QPointF LevelsPlot::handleAt(Handle handle) const {
             return {x(m_levels.inWhite), low};
         case Handle::Middle:
             // What comes out half way: 0.5 = t^(1/gamma), so t = 0.5^gamma.
-            return {x(m_levels.inBlack + std::pow(0.5, m_levels.gamma) * (m_levels.inWhite - m_levels.inBlack)), low};
+            return {
+                x(m_levels.inBlack + std::pow(0.5, m_levels.gamma) * (m_levels.inWhite - m_levels.inBlack)),
+                low};
         case Handle::OutBlack:
             return {x(m_levels.outBlack), out};
         case Handle::OutWhite:
@@ -120,7 +124,9 @@ void LevelsPlot::mousePressEvent(QMouseEvent* event) {
 void LevelsPlot::mouseMoveEvent(QMouseEvent* event) {
     if (!m_held) return;
     const double v = std::round(valueAt(event->position().x()) * 1000) / 1000;
-    const auto report = [&](const char* control, double value) { Q_EMIT edited(QString::fromLatin1(control), value, true); };
+    const auto report = [&](const char* control, double value) {
+        Q_EMIT edited(QString::fromLatin1(control), value, true);
+    };
     constexpr double kApart = 0.005;  // black and white never meet by dragging
     switch (*m_held) {
         case Handle::InBlack:
@@ -132,7 +138,8 @@ void LevelsPlot::mouseMoveEvent(QMouseEvent* event) {
             report("in-white", m_levels.inWhite);
             break;
         case Handle::Middle: {
-            const double t = std::clamp((v - m_levels.inBlack) / (m_levels.inWhite - m_levels.inBlack), 0.02, 0.98);
+            const double t =
+                std::clamp((v - m_levels.inBlack) / (m_levels.inWhite - m_levels.inBlack), 0.02, 0.98);
             m_levels.gamma = std::round(std::log(t) / std::log(0.5) * 100) / 100;
             report("gamma", m_levels.gamma);
             break;

@@ -1,5 +1,5 @@
-// Levels over the spread: black, middle and white of what comes in are handles under the spread, the range that
-// goes out a bar below.
+// Levels over the spread: black, middle and white of what comes in are handles under the spread, the range
+// that goes out a bar below.
 #pragma once
 
 #include <QWidget>

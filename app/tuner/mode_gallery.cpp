@@ -42,7 +42,8 @@ void ModeGallery::layOut() {
             y += kTileHeight + kNameHeight + kGapY;
             column = 0;
         }
-        m_tiles.push_back({mode.id, QString::fromUtf8(mode.name), QRect(column * (wide + kGapX), y, wide, kTileHeight)});
+        m_tiles.push_back(
+            {mode.id, QString::fromUtf8(mode.name), QRect(column * (wide + kGapX), y, wide, kTileHeight)});
         ++column;
     }
     m_height = y + kTileHeight + kNameHeight;
@@ -93,7 +94,8 @@ void ModeGallery::paintEvent(QPaintEvent*) {
         p.setFont(theme::font(10, chosen));
         p.setPen(chosen ? theme::kInk : theme::kQuiet);
         const QRect name(t.rect.left(), t.rect.bottom() + 1, t.rect.width() + kGapX - 2, kNameHeight);
-        p.drawText(name, Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(t.name, Qt::ElideRight, name.width()));
+        p.drawText(name, Qt::AlignLeft | Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(t.name, Qt::ElideRight, name.width()));
     }
     if (hasFocus()) {
         p.setPen(QPen(theme::kAccent, 1, Qt::DotLine));
@@ -113,10 +115,12 @@ void ModeGallery::mousePressEvent(QMouseEvent* event) {
 void ModeGallery::keyPressEvent(QKeyEvent* event) {
     const int step = event->key() == Qt::Key_Right || event->key() == Qt::Key_Down ? 1
                      : event->key() == Qt::Key_Left || event->key() == Qt::Key_Up  ? -1
-                                                                                  : 0;
-    const auto at = std::find_if(m_tiles.begin(), m_tiles.end(), [&](const Tile& t) { return t.mode == m_mode; });
+                                                                                   : 0;
+    const auto at =
+        std::find_if(m_tiles.begin(), m_tiles.end(), [&](const Tile& t) { return t.mode == m_mode; });
     if (step == 0 || at == m_tiles.end()) return QWidget::keyPressEvent(event);
-    const auto next = std::clamp<std::ptrdiff_t>(at - m_tiles.begin() + step, 0, static_cast<std::ptrdiff_t>(m_tiles.size()) - 1);
+    const auto next = std::clamp<std::ptrdiff_t>(at - m_tiles.begin() + step, 0,
+                                                 static_cast<std::ptrdiff_t>(m_tiles.size()) - 1);
     setMode(m_tiles[static_cast<std::size_t>(next)].mode);
     Q_EMIT chosen(QString::fromStdString(m_mode));
 }

@@ -1,4 +1,5 @@
-// The mode gallery: every blend mode as a small live picture of the step's own inputs, in groups. Click to choose.
+// The mode gallery: every blend mode as a small live picture of the step's own inputs, in groups. Click to
+// choose.
 #pragma once
 
 #include <QImage>

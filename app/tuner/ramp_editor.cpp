@@ -2,12 +2,12 @@
 
 #include <QApplication>
 #include <QClipboard>
-#include <QMenu>
 #include <QComboBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
+#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
@@ -312,9 +312,8 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent)
     auto* from = new QPushButton(tr("Take from…"), this);
     from->setObjectName(QStringLiteral("ramp-from"));
     from->setToolTip(tr("A shipped ramp, copied colours, or the picture's own tones"));
-    connect(from, &QPushButton::clicked, this, [this, from] {
-        makePresetMenu(from)->popup(from->mapToGlobal(QPoint(0, from->height() + 2)));
-    });
+    connect(from, &QPushButton::clicked, this,
+            [this, from] { makePresetMenu(from)->popup(from->mapToGlobal(QPoint(0, from->height() + 2))); });
     buttons->addWidget(flip);
     buttons->addWidget(spread);
     buttons->addWidget(from);
@@ -389,12 +388,14 @@ QMenu* RampEditor::makePresetMenu(QWidget* parent) {
     auto* menu = new QMenu(parent);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     for (const RampPreset& preset : rampPresets(m_isGrey))
-        menu->addAction(QString::fromStdString(preset.name), this, [this, ramp = preset.ramp] { take(ramp); });
+        menu->addAction(QString::fromStdString(preset.name), this,
+                        [this, ramp = preset.ramp] { take(ramp); });
     if (m_isGrey) return menu;
     menu->addSeparator();
     const auto copied = coloursIn(QApplication::clipboard()->text().toStdString());
-    auto* paste = menu->addAction(copied.empty() ? tr("Copied colours (none are copied)") : tr("%1 copied colours").arg(copied.size()),
-                                  this, [this, copied] { take(rampOfColours(copied)); });
+    auto* paste = menu->addAction(
+        copied.empty() ? tr("Copied colours (none are copied)") : tr("%1 copied colours").arg(copied.size()),
+        this, [this, copied] { take(rampOfColours(copied)); });
     paste->setEnabled(!copied.empty());
     const auto tones = m_tonesOf ? m_tonesOf() : std::vector<std::uint32_t>{};
     auto* picture = menu->addAction(tr("The tones that come in"), this, [this, tones] {

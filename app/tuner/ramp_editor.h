@@ -72,7 +72,8 @@ public:
     void setMark(std::optional<double> position) { m_strip->setMark(position); }
     void setSpread(std::optional<Spread> in) { m_strip->setSpread(std::move(in)); }
     RampStrip& strip() { return *m_strip; }
-    /// Where the tones of what comes in are asked for (0xAARRGGBB, light to dark), for a ramp from the picture.
+    /// Where the tones of what comes in are asked for (0xAARRGGBB, light to dark), for a ramp from the
+    /// picture.
     void setTonesOf(std::function<std::vector<std::uint32_t>()> tones) { m_tonesOf = std::move(tones); }
 
 Q_SIGNALS:

@@ -72,9 +72,10 @@ void TunerView::addDial(QVBoxLayout& column) {
     });
     m_refreshers.push_back([dial](const StepView& v) {
         dial->setAngle(v.number("hue"));
-        dial->setBand(v.toggle("band") ? std::optional(HueDial::Band{v.number("band-centre"), v.number("band-width"),
-                                                                     v.number("band-softness"), v.toggle("band-invert")})
-                                       : std::nullopt);
+        dial->setBand(v.toggle("band")
+                          ? std::optional(HueDial::Band{v.number("band-centre"), v.number("band-width"),
+                                                        v.number("band-softness"), v.toggle("band-invert")})
+                          : std::nullopt);
     });
     m_spreadRefreshers.push_back([this, dial] { dial->setSpread(spreadIn()); });
     m_probeRefreshers.push_back([dial](const ProbeAnswer* a) {
@@ -120,19 +121,26 @@ void TunerView::measure(const QString& name, PictureService::Measure what) {
 void TunerView::addMatch(QVBoxLayout& column) {
     auto* button = new QPushButton(tr("Measure both pictures"), m_body);
     button->setObjectName(QStringLiteral("measure"));
-    button->setToolTip(tr("Takes mean and spread of what comes in and of the reference. Measure again when either has changed."));
+    button->setToolTip(
+        tr("Takes mean and spread of what comes in and of the reference. Measure again when either has "
+           "changed."));
     connect(button, &QPushButton::clicked, this, [this] {
         const std::string step = m_step, look = m_session.look();
-        measure(tr("Measure"), [=](const Project& p, const Resources& r) { return measureMatch(p, look, step, r); });
+        measure(tr("Measure"),
+                [=](const Project& p, const Resources& r) { return measureMatch(p, look, step, r); });
     });
     auto* numbers = quiet({}, m_body);
     m_refreshers.push_back([numbers](const StepView& v) {
         const auto words = [&](const char* id) {
             const Colour c = v.colour(id);
-            return QStringLiteral("%1  %2  %3").arg(static_cast<double>(c.r), 0, 'f', 3).arg(static_cast<double>(c.g), 0, 'f', 3).arg(static_cast<double>(c.b), 0, 'f', 3);
+            return QStringLiteral("%1  %2  %3")
+                .arg(static_cast<double>(c.r), 0, 'f', 3)
+                .arg(static_cast<double>(c.g), 0, 'f', 3)
+                .arg(static_cast<double>(c.b), 0, 'f', 3);
         };
-        numbers->setText(tr("OKLab lightness, a, b\nmean in  %1\nwanted  %2\nspread in  %3\nwanted  %4")
-                             .arg(words("from-mean"), words("to-mean"), words("from-spread"), words("to-spread")));
+        numbers->setText(
+            tr("OKLab lightness, a, b\nmean in  %1\nwanted  %2\nspread in  %3\nwanted  %4")
+                .arg(words("from-mean"), words("to-mean"), words("from-spread"), words("to-spread")));
     });
     column.addWidget(button);
     column.addWidget(numbers);
@@ -140,7 +148,8 @@ void TunerView::addMatch(QVBoxLayout& column) {
 
 void TunerView::addGallery(QVBoxLayout& column) {
     m_gallery = new ModeGallery(m_body);
-    connect(m_gallery, &ModeGallery::chosen, this, [this](const QString& mode) { set("mode", mode.toStdString(), false); });
+    connect(m_gallery, &ModeGallery::chosen, this,
+            [this](const QString& mode) { set("mode", mode.toStdString(), false); });
     ModeGallery* gallery = m_gallery;
     m_refreshers.push_back([gallery](const StepView& v) { gallery->setMode(v.choice("mode")); });
     column.addWidget(m_gallery);
@@ -149,7 +158,8 @@ void TunerView::addGallery(QVBoxLayout& column) {
 
 void TunerView::askGallery() {
     if (m_gallery != nullptr)
-        m_galleryNumber = m_service.askModes(m_session.project(), m_session.look(), m_step, m_session.resources());
+        m_galleryNumber =
+            m_service.askModes(m_session.project(), m_session.look(), m_step, m_session.resources());
 }
 
 void TunerView::addLevels(QVBoxLayout& column) {
@@ -171,7 +181,8 @@ void TunerView::addCurves(QVBoxLayout& column, Kind kind) {
     which->setObjectName(QStringLiteral("curve-of"));
     which->addItem(tr("All"), QStringLiteral("all"));
     if (kind == Kind::Colour)
-        for (const char* id : {"first", "second", "third"}) which->addItem(QString(), QString::fromLatin1(id));
+        for (const char* id : {"first", "second", "third"})
+            which->addItem(QString(), QString::fromLatin1(id));
     which->setVisible(kind == Kind::Colour);
     auto* editor = new RampEditor(true, m_body);
     joinGesture(editor);
@@ -183,14 +194,16 @@ void TunerView::addCurves(QVBoxLayout& column, Kind kind) {
         const auto names = curveNames(v.choice("model"));
         for (int i = 1; i < which->count(); ++i) {
             const bool bent = !v.ramp(which->itemData(i).toString().toStdString()).isIdentity();
-            which->setItemText(i, names[static_cast<std::size_t>(i - 1)] + (bent ? QStringLiteral(" •") : QString()));
+            which->setItemText(
+                i, names[static_cast<std::size_t>(i - 1)] + (bent ? QStringLiteral(" •") : QString()));
         }
         editor->setRamp(v.ramp(which->currentData().toString().toStdString()));
     });
     m_spreadRefreshers.push_back([this, editor, which] {
         auto spread = spreadIn();
         // The spread of the component that is bent; "all" shows the brightness.
-        if (spread && which->currentIndex() > 0 && static_cast<int>(spread->components.size()) >= which->currentIndex())
+        if (spread && which->currentIndex() > 0 &&
+            static_cast<int>(spread->components.size()) >= which->currentIndex())
             spread->brightness = spread->components[static_cast<std::size_t>(which->currentIndex() - 1)];
         editor->setSpread(spread);
     });
@@ -209,7 +222,9 @@ void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind ki
     editor->setTonesOf([this] {
         const auto place = m_session.project().findStep(m_step);
         const CardPicture* before =
-            place && place->step > 0 ? pictureOf(m_session.project().lines[place->line]->steps[place->step - 1]->id) : nullptr;
+            place && place->step > 0
+                ? pictureOf(m_session.project().lines[place->line]->steps[place->step - 1]->id)
+                : nullptr;
         return before != nullptr ? before->ribbon : std::vector<std::uint32_t>{};
     });
     m_refreshers.push_back([editor, id](const StepView& v) { editor->setRamp(v.ramp(id)); });
@@ -242,9 +257,10 @@ void TunerView::addFormula(QVBoxLayout& column) {
     });
     column.addWidget(edit);
     column.addWidget(problem);
-    column.addWidget(quiet(tr("in is what comes in; a, b, c, d are the lines below; u, v the place. + − * / ^, comparisons, "
-                              "mix, clamp, smoothstep, rgb, hsv, lum, sin, pow …"),
-                           m_body));
+    column.addWidget(quiet(
+        tr("in is what comes in; a, b, c, d are the lines below; u, v the place. + − * / ^, comparisons, "
+           "mix, clamp, smoothstep, rgb, hsv, lum, sin, pow …"),
+        m_body));
 }
 
 void TunerView::addSpace(QGridLayout& row, const ControlSpec& control) {
@@ -253,10 +269,13 @@ void TunerView::addSpace(QGridLayout& row, const ControlSpec& control) {
     box->setObjectName(QStringLiteral("space-") + text(control.id));
     box->setToolTip(text(control.tip));
     box->setMinimumWidth(60);
-    for (const std::string& space : m_session.resources().colours().spaces()) box->addItem(text(space), text(space));
+    for (const std::string& space : m_session.resources().colours().spaces())
+        box->addItem(text(space), text(space));
     const std::string id = control.id;
-    connect(box, &QComboBox::activated, this, [this, box, id](int i) { set(id, box->itemData(i).toString().toStdString(), false); });
-    m_refreshers.push_back([box, id](const StepView& v) { box->setCurrentIndex(box->findData(text(v.text(id)))); });
+    connect(box, &QComboBox::activated, this,
+            [this, box, id](int i) { set(id, box->itemData(i).toString().toStdString(), false); });
+    m_refreshers.push_back(
+        [box, id](const StepView& v) { box->setCurrentIndex(box->findData(text(v.text(id)))); });
     row.addWidget(box, 0, 2, 1, 2);
 }
 

@@ -155,7 +155,8 @@ void TunerView::rebuild() {
             const auto now = m_session.shownStep(m_step);
             const Line* on = m_session.selectedLine();
             if (!now || on == nullptr) return;
-            std::string reason = spec->noEffect ? spec->noEffect(StepView(*spec, *now, on->kind)) : std::string();
+            std::string reason =
+                spec->noEffect ? spec->noEffect(StepView(*spec, *now, on->kind)) : std::string();
             const CardPicture* picture = pictureOf(m_step);
             if (reason.empty() && picture != nullptr && !now->bypass) reason = picture->noEffect;
             why->setText(reason.empty() ? QString() : tr("No effect: %1.").arg(text(reason)));
@@ -235,7 +236,8 @@ void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const Cont
     if (control.type == ControlType::Ramp) return addRamp(column, control, kind);
     if (control.type == ControlType::Colour) return addColour(column, control);
     // These have an editor of their own (addSpecial); the gallery shows the modes.
-    if (control.type == ControlType::Curve || control.type == ControlType::Text || control.type == ControlType::Triple)
+    if (control.type == ControlType::Curve || control.type == ControlType::Text ||
+        control.type == ControlType::Triple)
         return;
     // Why an Invert is there is told on its card; it is no choice for the artist.
     if (spec.type == "invert" && control.id == "from") return;
@@ -247,7 +249,8 @@ void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const Cont
     row->addWidget(label, 0, 1);
     QWidget* holder = row->parentWidget();
     const ControlSpec* described = &control;  // of the catalogue, which lives as long as the program
-    m_refreshers.push_back([holder, described](const StepView& v) { holder->setVisible(v.isShown(*described)); });
+    m_refreshers.push_back(
+        [holder, described](const StepView& v) { holder->setVisible(v.isShown(*described)); });
     switch (control.type) {
         case ControlType::Number:
             addNumber(*row, control);

@@ -19,7 +19,8 @@ HistoryList::HistoryList(Session& session, QWidget* parent)
     column->addWidget(title);
     column->addWidget(m_list);
     m_list->setAccessibleName(tr("History"));
-    connect(m_list, &QListWidget::itemClicked, this, [this] { m_session.jump(static_cast<std::size_t>(m_list->currentRow())); });
+    connect(m_list, &QListWidget::itemClicked, this,
+            [this] { m_session.jump(static_cast<std::size_t>(m_list->currentRow())); });
     connect(m_list, &QListWidget::itemActivated, this, [this] {
         m_session.jump(static_cast<std::size_t>(m_list->currentRow()));
         hide();

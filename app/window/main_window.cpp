@@ -21,10 +21,10 @@
 #include "app/board/board_view.h"
 #include "app/exporting/export_sheet.h"
 #include "app/looks/looks_strip.h"
-#include "app/session/autosave.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/preview/pinned_probes.h"
+#include "app/session/autosave.h"
 #include "app/style/theme.h"
 #include "app/tuner/tuner_view.h"
 #include "app/window/history_list.h"
@@ -157,11 +157,11 @@ void MainWindow::makeMenus() {
     });
     add(edit, tr("Paste steps"), QKeySequence::Paste, m_board,
         [this] { m_session.paste(QApplication::clipboard()->text()); });
-    add(edit, tr("Duplicate steps"), QKeySequence(tr("Ctrl+D")), m_board, [this] { m_session.duplicateSelection(); });
+    add(edit, tr("Duplicate steps"), QKeySequence(tr("Ctrl+D")), m_board,
+        [this] { m_session.duplicateSelection(); });
     auto* line = menuBar()->addMenu(tr("Line"));
     add(line, tr("Add a step behind this one…"), {}, m_board, [this] { m_board->openFinder(); });
-    add(line, tr("Bypass this step"), {}, &m_session,
-        [this] { m_session.bypassSelection(); });
+    add(line, tr("Bypass this step"), {}, &m_session, [this] { m_session.bypassSelection(); });
     add(line, tr("Remove this step"), {}, &m_session, [this] { m_session.removeSelection(); });
     line->addSeparator();
     add(line, tr("Fold this line"), {}, m_board, [this] {
@@ -191,7 +191,8 @@ void MainWindow::makeMenus() {
     add(view, tr("Frame the model"), {}, m_model, [this] { m_model->frameModel(); });
     add(view, tr("Fit the flat map"), {}, m_flat, [this] { m_flat->fit(); });
     add(view, tr("Fit the board"), {}, m_board, [this] { m_board->fitAll(); });
-    auto* worked = add(view, tr("Only lines with steps of their own"), {}, m_board, [this](bool on) { m_board->setOnlyWorked(on); });
+    auto* worked = add(view, tr("Only lines with steps of their own"), {}, m_board,
+                       [this](bool on) { m_board->setOnlyWorked(on); });
     worked->setCheckable(true);
     view->addSeparator();
     // What colour lines compute in; the numbers outside stay as they are.
@@ -248,7 +249,8 @@ void MainWindow::connectViews() {
     });
     m_pins = new PinnedProbes(m_session, *m_pictures, m_flat);
     connect(m_pins, &PinnedProbes::placesChanged, this, [this] { m_flat->setPins(m_pins->places()); });
-    connect(m_flat, &FlatView::resized, m_pins, [this] { m_pins->move(8, m_flat->height() - m_pins->height() - 8); });
+    connect(m_flat, &FlatView::resized, m_pins,
+            [this] { m_pins->move(8, m_flat->height() - m_pins->height() - 8); });
     connect(m_tuner, &TunerView::pickWanted, m_flat, &FlatView::startPicking);
     connect(m_flat, &FlatView::picked, m_tuner, &TunerView::picked);
     // Looks are pictured once the hand rests.

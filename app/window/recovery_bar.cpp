@@ -12,7 +12,8 @@ namespace kettle {
 
 RecoveryBar::RecoveryBar(Session& session, QWidget* parent)
     : QFrame(parent), m_session(session), m_text(new QLabel(this)) {
-    setStyleSheet(QStringLiteral("kettle--RecoveryBar { background: #FAFAFA; border-bottom: 1px solid #CDCDCD; }"));
+    setStyleSheet(
+        QStringLiteral("kettle--RecoveryBar { background: #FAFAFA; border-bottom: 1px solid #CDCDCD; }"));
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(16, 8, 16, 8);
     row->setSpacing(8);
@@ -33,7 +34,8 @@ void RecoveryBar::offer(Autosave& autosave) {
     const auto left = autosave.left();
     setVisible(left.has_value());
     if (!left) return;
-    const QString name = left->file.isEmpty() ? tr("a project that was never saved") : QFileInfo(left->file).fileName();
+    const QString name =
+        left->file.isEmpty() ? tr("a project that was never saved") : QFileInfo(left->file).fileName();
     m_text->setText(tr("There is unsaved work on %1, from %2.")
                         .arg(name, QLocale().toString(left->saved, QLocale::ShortFormat)));
 }

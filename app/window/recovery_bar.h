@@ -1,4 +1,5 @@
-// The offer of unsaved work after a run that did not end cleanly: open it or throw it away. Stays until answered.
+// The offer of unsaved work after a run that did not end cleanly: open it or throw it away. Stays until
+// answered.
 #pragma once
 
 #include <QFrame>

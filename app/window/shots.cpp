@@ -9,6 +9,7 @@
 #include "app/board/finder.h"
 #include "app/exporting/export_sheet.h"
 #include "app/preview/model_view.h"
+#include "app/preview/pinned_probes.h"
 #include "app/window/main_window.h"
 
 namespace kettle {
@@ -46,6 +47,10 @@ bool takeShots(MainWindow& window, const QString& folder) {
     session.selectStep("wetness");
     good = shoot(window, at("ramp.png")) && good;
     session.selectStep("streaks");
+    window.pins().pin({0.42, 0.63});
+    window.pins().pin({0.72, 0.36});
+    good = shoot(window, at("gallery.png")) && good;
+    window.pins().clear();
     session.toggleLookHere();
     good = shoot(window, at("look-here.png")) && good;
     session.setLookHere(std::nullopt);

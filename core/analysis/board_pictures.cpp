@@ -84,7 +84,9 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
         for (std::size_t i = begin; i < end && !cancel.isCancelled(); ++i) {
             const Kind kind = steps[i].second;
             const auto wholePlanes = all.colour(i);
-            made[i] = {m_width, m_height, shownPixels(kind, planesOf(compiled, i, window), m_window.size()),
+            made[i] = {m_width,
+                       m_height,
+                       shownPixels(kind, planesOf(compiled, i, window), m_window.size()),
                        toneRibbonOf(kind, wholePlanes, m_whole.size(), m_rows),
                        spreadOf(kind, wholePlanes, m_whole.size()),
                        {},
@@ -99,7 +101,8 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
             const TextureSet* set = step->type == "map" ? project.findSet(step->set) : nullptr;
             const Map* map = set != nullptr ? findMap(*set, step->role) : nullptr;
             if (map == nullptr) continue;
-            if (const auto image = resources.map(*set, *map); !image) pictures[step->id].warning = image.error().sentence;
+            if (const auto image = resources.map(*set, *map); !image)
+                pictures[step->id].warning = image.error().sentence;
         }
     return pictures;
 }
@@ -110,7 +113,8 @@ std::vector<std::uint32_t> BoardPictures::paintLook(const Project& project, cons
     if (line == nullptr && !project.lines.empty()) line = &*project.lines.front();
     if (line == nullptr) return {};
     const Compiled compiled =
-        compile(project, project.findLook(look), {{line->id, "", line->kind == Kind::Scalar ? 1 : 3, false}}, resources.colours());
+        compile(project, project.findLook(look), {{line->id, "", line->kind == Kind::Scalar ? 1 : 3, false}},
+                resources.colours());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_windowSamples.prepare(compiled.program, maps, m_window);
     std::vector<Plane> outputs;
@@ -120,7 +124,8 @@ std::vector<std::uint32_t> BoardPictures::paintLook(const Project& project, cons
 
 std::map<std::string, std::vector<std::uint32_t>> paintModes(const Project& project, const std::string& look,
                                                              const std::string& step, int width, int height,
-                                                             const Resources& resources, const CancelToken& cancel) {
+                                                             const Resources& resources,
+                                                             const CancelToken& cancel) {
     std::map<std::string, std::vector<std::uint32_t>> pictures;
     const auto place = project.findStep(step);
     if (!place || project.stepAt(*place).type != "blend" || place->step == 0) return pictures;
@@ -163,8 +168,8 @@ std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std:
                              request.top);
         m_samples.clear();
     }
-    const Compiled compiled =
-        compile(project, project.findLook(look), {{request.line, request.after, 4, false}}, resources.colours());
+    const Compiled compiled = compile(project, project.findLook(look),
+                                      {{request.line, request.after, 4, false}}, resources.colours());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_samples.prepare(compiled.program, maps, m_points);
     std::vector<Plane> outputs;

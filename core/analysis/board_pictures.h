@@ -39,8 +39,8 @@ private:
     SampleCache m_windowSamples, m_wholeSamples;
 };
 
-/// The mode gallery: a Blend step's result in every mode on its real inputs, `width` x `height`, by mode id. Empty if
-/// the step is no Blend or the work was cancelled.
+/// The mode gallery: a Blend step's result in every mode on its real inputs, `width` x `height`, by mode id.
+/// Empty if the step is no Blend or the work was cancelled.
 std::map<std::string, std::vector<std::uint32_t>> paintModes(const Project& project, const std::string& look,
                                                              const std::string& step, int width, int height,
                                                              const Resources& resources,

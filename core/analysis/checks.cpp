@@ -41,7 +41,8 @@ void checkStructure(Subject& s) {
 
 void checkFiles(Subject& s) {
     for (const FileProblem& p : s.resources.problemsOf(s.project))
-        s.add({p.isNotice ? "size" : "file", p.isNotice ? Severity::Hint : Severity::Error, p.sentence, "", "", "", "", 0});
+        s.add({p.isNotice ? "size" : "file", p.isNotice ? Severity::Hint : Severity::Error, p.sentence, "",
+               "", "", "", 0});
 }
 
 void checkEncodings(Subject& s) {
@@ -51,15 +52,17 @@ void checkEncodings(Subject& s) {
             if (!encoding) continue;  // told as a file
             if (isColourRole(map.role) && *encoding == encoding::kRaw)
                 s.add({"encoding", Severity::Warning,
-                       fmt::format("{} is a colour map that is read as raw numbers, so it looks too light. Set its "
-                                   "encoding to sRGB.",
-                                   map.file),
+                       fmt::format(
+                           "{} is a colour map that is read as raw numbers, so it looks too light. Set its "
+                           "encoding to sRGB.",
+                           map.file),
                        "", "", set->id, map.role, 0});
             if (!isColourRole(map.role) && *encoding != encoding::kRaw && findChannel(map.role) != nullptr)
                 s.add({"encoding", Severity::Warning,
-                       fmt::format("{} holds numbers, not colours, but is read as {}, which bends them. Set its "
-                                   "encoding to raw.",
-                                   map.file, *encoding),
+                       fmt::format(
+                           "{} holds numbers, not colours, but is read as {}, which bends them. Set its "
+                           "encoding to raw.",
+                           map.file, *encoding),
                        "", "", set->id, map.role, 0});
         }
 }
@@ -89,9 +92,10 @@ void checkNormals(Subject& s) {
             const auto count = static_cast<double>(s.points.size());
             if (notUnit / count > kSome)
                 s.add({"normal-length", Severity::Warning,
-                       fmt::format("{} of {} are no unit vectors. It may have been saved as a colour or be no normal "
-                                   "map; export it again as raw numbers.",
-                                   percent(notUnit / count), map.file),
+                       fmt::format(
+                           "{} of {} are no unit vectors. It may have been saved as a colour or be no normal "
+                           "map; export it again as raw numbers.",
+                           percent(notUnit / count), map.file),
                        "", "", set->id, map.role, notUnit / count});
             if (inward / count > kFew)
                 s.add({"normal-inward", Severity::Warning,
@@ -114,12 +118,15 @@ void checkMasks(Subject& s) {
         if (!image || ((*image)->channels() != 4 && (*image)->channels() != 2)) continue;
         Plane r(s.points.size()), a(s.points.size());
         float* const out[4]{r.data(), nullptr, nullptr, a.data()};
-        (*image)->sample({s.points.u.data(), s.points.v.data(), s.points.footprint.data(), s.points.size()}, 9, out);
-        if (figuresOf(r.data(), r.size()).deviation < 0.002f && figuresOf(a.data(), a.size()).deviation > 0.01f)
+        (*image)->sample({s.points.u.data(), s.points.v.data(), s.points.footprint.data(), s.points.size()},
+                         9, out);
+        if (figuresOf(r.data(), r.size()).deviation < 0.002f &&
+            figuresOf(a.data(), a.size()).deviation > 0.01f)
             s.add({"mask-alpha", Severity::Warning,
-                   fmt::format("{} reads {} of {}, which is the same everywhere, while its alpha is not. Let it read "
-                               "alpha.",
-                               line->name, view.choice("component"), map->file),
+                   fmt::format(
+                       "{} reads {} of {}, which is the same everywhere, while its alpha is not. Let it read "
+                       "alpha.",
+                       line->name, view.choice("component"), map->file),
                    line->id, step.id, set->id, map->role, 0});
     }
 }
@@ -145,7 +152,8 @@ void checkChannels(Subject& s) {
     for (std::size_t w = 0; w < lines.size(); ++w) {
         const Line& line = *lines[w];
         const auto tell = [&](const char* check, double share, const std::string& what) {
-            s.add({check, Severity::Warning, fmt::format("{} of {} {}", percent(share), line.name, what), line.id, "", "", "", share});
+            s.add({check, Severity::Warning, fmt::format("{} of {} {}", percent(share), line.name, what),
+                   line.id, "", "", "", share});
         };
         const auto p = r.colour(w);
         if (line.channel == "base-colour" && line.kind == Kind::Colour) {
@@ -154,19 +162,30 @@ void checkChannels(Subject& s) {
             const double dark = shareOf([&](std::size_t i) { return dielectric(i) && light(i) < 0.013f; });
             const double bright = shareOf([&](std::size_t i) { return light(i) > 0.87f; });
             if (dark > kSome)
-                tell("albedo", dark, "is darker than any dry paint (below 30 of 255). It will swallow all light; lift it with Tone or Levels.");
+                tell("albedo", dark,
+                     "is darker than any dry paint (below 30 of 255). It will swallow all light; lift it "
+                     "with Tone or Levels.");
             if (bright > kFew)
-                tell("albedo", bright, "is brighter than fresh snow (above 240 of 255). It will look as if it glowed; lower it with Tone or Levels.");
+                tell("albedo", bright,
+                     "is brighter than fresh snow (above 240 of 255). It will look as if it glowed; lower it "
+                     "with Tone or Levels.");
         }
         if (line.channel == "roughness" && line.kind == Kind::Scalar) {
             const double pinned = shareOf([&](std::size_t i) { return p[0][i] <= 0.001f; });
             const double rough = shareOf([&](std::size_t i) { return p[0][i] >= 0.999f; });
-            if (pinned > kSome) tell("roughness-pinned", pinned, "is 0, a perfect mirror. Let a ramp begin a little above 0.");
-            if (rough > kMany) tell("roughness-pinned", rough, "is 1, so all detail is lost there. Let a ramp end a little below 1.");
+            if (pinned > kSome)
+                tell("roughness-pinned", pinned,
+                     "is 0, a perfect mirror. Let a ramp begin a little above 0.");
+            if (rough > kMany)
+                tell("roughness-pinned", rough,
+                     "is 1, so all detail is lost there. Let a ramp end a little below 1.");
         }
         if (line.channel == "metalness" && line.kind == Kind::Scalar) {
             const double middle = shareOf([&](std::size_t i) { return p[0][i] > 0.1f && p[0][i] < 0.9f; });
-            if (middle > kMany) tell("metalness-middle", middle, "is neither metal nor not. Sharpen it with Levels, unless it is meant as dirt on metal.");
+            if (middle > kMany)
+                tell(
+                    "metalness-middle", middle,
+                    "is neither metal nor not. Sharpen it with Levels, unless it is meant as dirt on metal.");
         }
     }
 }
@@ -177,7 +196,8 @@ void checkEffects(Subject& s) {
         const Line& line = *s.project.lines[place->line];
         const StepSpec* spec = findStepSpec(s.project.stepAt(*place).type);
         s.add({"no-effect", Severity::Hint,
-               fmt::format("{} on {} has no effect: {}.", spec->name, line.name, reason), line.id, step, "", "", 0});
+               fmt::format("{} on {} has no effect: {}.", spec->name, line.name, reason), line.id, step, "",
+               "", 0});
     }
 }
 
@@ -189,7 +209,8 @@ void checkUnused(Subject& s) {
     for (const auto& line : s.project.lines)
         if (line->channel.empty() && !read.contains(line->id))
             s.add({"unused-line", Severity::Hint,
-                   fmt::format("Nothing uses the line {}. Join it to a step, or remove it.", line->name), line->id, "", "", "", 0});
+                   fmt::format("Nothing uses the line {}. Join it to a step, or remove it.", line->name),
+                   line->id, "", "", "", 0});
 }
 
 void checkBlendSpaces(Subject& s) {
@@ -204,7 +225,8 @@ void checkBlendSpaces(Subject& s) {
             const std::string automatic = blendSpaceReason(StepView(spec, step, line->kind));
             if (automatic.starts_with("display-encoded") && chosen.starts_with("linear"))
                 s.add({"blend-space", Severity::Warning,
-                       fmt::format("Blend on {} mixes in linear light, where mid grey is not neutral in this mode. Set its "
+                       fmt::format("Blend on {} mixes in linear light, where mid grey is not neutral in this "
+                                   "mode. Set its "
                                    "blend space to automatic.",
                                    line->name),
                        line->id, step.id, "", "", 0});
@@ -235,7 +257,8 @@ const std::vector<CheckInfo>& checkList() {
     return list;
 }
 
-std::vector<Finding> checkProject(const Project& project, const std::string& look, const Resources& resources) {
+std::vector<Finding> checkProject(const Project& project, const std::string& look,
+                                  const Resources& resources) {
     Subject s{project, project.findLook(look), resources, analysisPoints(project, resources, kSide), {}};
     checkStructure(s);
     checkFiles(s);

@@ -45,7 +45,8 @@ EffectWants::EffectWants(const Project& project, const Look* look, std::vector<W
                 if (isJoined(step, "mask"))
                     asked.mask = static_cast<int>(add({line->id, step.id, 1, false, "mask"}));
                 if (step.type == "blend" && isJoined(step, "over"))
-                    asked.over = static_cast<int>(add({line->id, step.id, line->kind == Kind::Scalar ? 1 : 3, false, "over"}));
+                    asked.over = static_cast<int>(
+                        add({line->id, step.id, line->kind == Kind::Scalar ? 1 : 3, false, "over"}));
             }
             m_asked.push_back(std::move(asked));
         }
@@ -66,7 +67,8 @@ std::map<std::string, std::string> EffectWants::reasons(const Sampled& s) const 
         };
         if (a.mask >= 0 && s.count > 0 && blackMask())
             found[a.step] = "the mask is black everywhere";
-        else if (a.over >= 0 && equalPlanes(s, a.before, static_cast<std::size_t>(a.over), std::min(a.components, 3)))
+        else if (a.over >= 0 &&
+                 equalPlanes(s, a.before, static_cast<std::size_t>(a.over), std::min(a.components, 3)))
             found[a.step] = "both inputs are equal";
         else
             found[a.step] = "nothing that comes in is changed by it";

@@ -30,13 +30,16 @@ PointSet pointsOf(Area a) {
 
 Vec3 meanOf(const Sampled& s, std::size_t want) {
     const auto planes = s.colour(want);
-    return {figuresOf(planes[0], s.count).mean, figuresOf(planes[1], s.count).mean, figuresOf(planes[2], s.count).mean};
+    return {figuresOf(planes[0], s.count).mean, figuresOf(planes[1], s.count).mean,
+            figuresOf(planes[2], s.count).mean};
 }
 
-Result<Project::Place> placeOf(const Project& project, const std::string& step, const char* type, const char* name) {
+Result<Project::Place> placeOf(const Project& project, const std::string& step, const char* type,
+                               const char* name) {
     const auto place = project.findStep(step);
     if (!place || project.stepAt(*place).type != type || place->step == 0)
-        return fail(ErrorKind::Refused, fmt::format("{} is not a step {} of the project. Choose one.", step, name));
+        return fail(ErrorKind::Refused,
+                    fmt::format("{} is not a step {} of the project. Choose one.", step, name));
     return *place;
 }
 
@@ -57,8 +60,8 @@ Result<Project> withControls(Project project, const std::string& look, const std
 
 }  // namespace
 
-Result<AimResult> solveAim(const Project& project, const std::string& look, const std::string& step, Area area,
-                           const Resources& resources) {
+Result<AimResult> solveAim(const Project& project, const std::string& look, const std::string& step,
+                           Area area, const Resources& resources) {
     const auto place = placeOf(project, step, "aim", "Aim");
     if (!place) return fail(place.error());
     if (!(area.right > area.left) || !(area.top > area.bottom))
@@ -72,7 +75,8 @@ Result<AimResult> solveAim(const Project& project, const std::string& look, cons
     const Vec3 wanted{to.r, to.g, to.b};
 
     const Vec3 mean = meanOf(sampleWants(project, project.findLook(look), {before}, resources, points), 0);
-    Controls controls{{"from", colourOf(mean)}, {"trim-hue", 0.0}, {"trim-saturation", 1.0}, {"trim-value", 1.0}};
+    Controls controls{
+        {"from", colourOf(mean)}, {"trim-hue", 0.0}, {"trim-saturation", 1.0}, {"trim-value", 1.0}};
     auto next = withControls(project, look, step, controls);
     if (!next) return fail(next.error());
     const auto landing = [&] {
@@ -118,7 +122,8 @@ Result<Project> pickBand(const Project& project, const std::string& look, const 
     } else {
         want = {line.id, line.steps[place->step - 1]->id, 3};
     }
-    const Vec3 mean = meanOf(sampleWants(project, project.findLook(look), {want}, resources, pointsOf(area)), 0);
+    const Vec3 mean =
+        meanOf(sampleWants(project, project.findLook(look), {want}, resources, pointsOf(area)), 0);
     const Hsv hsv = hsvOf(mean);
     if (hsv.saturation < 0.02f)
         return fail(ErrorKind::Refused, "What you picked is grey and has no hue. Pick a coloured place.");
@@ -134,11 +139,13 @@ Result<Project> measureMatch(const Project& project, const std::string& look, co
     if (!place) return fail(place.error());
     const Line& line = *project.lines[place->line];
     if (!line.steps[place->step]->feeds.contains("reference"))
-        return fail(ErrorKind::Refused, "Nothing is joined as the reference. Join the line whose colours are wanted.");
+        return fail(ErrorKind::Refused,
+                    "Nothing is joined as the reference. Join the line whose colours are wanted.");
     const PointSet points = analysisPoints(project, resources, kSide);
-    const Sampled s = sampleWants(project, project.findLook(look),
-                                  {{line.id, line.steps[place->step - 1]->id, 3}, {line.id, step, 3, false, "reference"}},
-                                  resources, points);
+    const Sampled s =
+        sampleWants(project, project.findLook(look),
+                    {{line.id, line.steps[place->step - 1]->id, 3}, {line.id, step, 3, false, "reference"}},
+                    resources, points);
     const LabFigures from = oklabFigures(s.colour(0), s.count), to = oklabFigures(s.colour(1), s.count);
     return withControls(project, look, step,
                         {{"from-mean", colourOf(from.mean)},

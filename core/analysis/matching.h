@@ -23,11 +23,11 @@ struct AimResult {
 /// value do the work, solves the trims so that the mean itself lands on the wanted colour: the model is not
 /// linear, so a spread of colours does not land where its mean would. Fixed-point iteration, at most 24
 /// rounds. Errors: Refused (no such step, not an Aim, an empty area).
-Result<AimResult> solveAim(const Project& project, const std::string& look, const std::string& step, Area area,
-                           const Resources& resources);
+Result<AimResult> solveAim(const Project& project, const std::string& look, const std::string& step,
+                           Area area, const Resources& resources);
 
-/// Sets the hue band of an HSV shift (switching it on) or of a Hue band step to the mean hue of an area of the colour
-/// that it looks at. Errors: Refused (no such step, nothing to look at, an area of greys).
+/// Sets the hue band of an HSV shift (switching it on) or of a Hue band step to the mean hue of an area of
+/// the colour that it looks at. Errors: Refused (no such step, nothing to look at, an area of greys).
 Result<Project> pickBand(const Project& project, const std::string& look, const std::string& step, Area area,
                          const Resources& resources);
 

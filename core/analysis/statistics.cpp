@@ -106,7 +106,8 @@ LabFigures oklabFigures(const std::array<const float*, 3>& linear, std::size_t c
         squares[2] += (lab.z - sum[2]) * (lab.z - sum[2]);
     }
     f.mean = {static_cast<float>(sum[0]), static_cast<float>(sum[1]), static_cast<float>(sum[2])};
-    f.deviation = {static_cast<float>(std::sqrt(squares[0] / n)), static_cast<float>(std::sqrt(squares[1] / n)),
+    f.deviation = {static_cast<float>(std::sqrt(squares[0] / n)),
+                   static_cast<float>(std::sqrt(squares[1] / n)),
                    static_cast<float>(std::sqrt(squares[2] / n))};
     return f;
 }

@@ -1,5 +1,5 @@
-// Memory for pictures and planes: aligned, and on large pages where the system has them. Many are walked side by
-// side, and looking up small pages costs time that differs from run to run.
+// Memory for pictures and planes: aligned, and on large pages where the system has them. Many are walked side
+// by side, and looking up small pages costs time that differs from run to run.
 #pragma once
 
 #include <sys/mman.h>

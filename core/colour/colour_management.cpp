@@ -65,9 +65,10 @@ const ColourManagement& ColourManagement::shipped() {
 
 ColourManagement ColourManagement::chosen(const std::string& configuration, const std::string& folder,
                                           std::string& problem) {
-    auto colours = configuration.empty()
-                       ? fromEnvironment()
-                       : fromFile((std::filesystem::path(folder) / configuration).lexically_normal().string());
+    auto colours =
+        configuration.empty()
+            ? fromEnvironment()
+            : fromFile((std::filesystem::path(folder) / configuration).lexically_normal().string());
     if (colours) return *colours;
     problem = colours.error().sentence + " The shipped one is used.";
     return shipped();
@@ -75,7 +76,8 @@ ColourManagement ColourManagement::chosen(const std::string& configuration, cons
 
 std::shared_ptr<const ColourTransform> ColourManagement::transform(const std::string& from,
                                                                    const std::string& to) const {
-    if (from == to || from == encoding::kRaw || to == encoding::kRaw || !knows(from) || !knows(to)) return nullptr;
+    if (from == to || from == encoding::kRaw || to == encoding::kRaw || !knows(from) || !knows(to))
+        return nullptr;
     const std::lock_guard lock(m_impl->mutex);
     auto& known = m_impl->transforms[{from, to}];
     if (known == nullptr) {
@@ -100,7 +102,8 @@ std::vector<std::string> ColourManagement::views() const {
     return names;
 }
 
-Result<std::shared_ptr<const ColourTransform>> ColourManagement::viewTransform(const std::string& view) const {
+Result<std::shared_ptr<const ColourTransform>> ColourManagement::viewTransform(
+    const std::string& view) const {
     try {
         auto display = ocio::DisplayViewTransform::Create();
         display->setSrc(m_impl->nameOf(encoding::kLinear).c_str());

@@ -23,8 +23,8 @@ struct WorkingSpace {
 
 /// The names to choose from, the default first.
 const std::vector<std::string>& workingSpaceNames();
-/// An unknown name gives the default. Sources: ITU-R BT.709; SMPTE ST 2065-1 and S-2014-004 (ACEScg), with the
-/// Bradford adaptation from the ACES white to D65.
+/// An unknown name gives the default. Sources: ITU-R BT.709; SMPTE ST 2065-1 and S-2014-004 (ACEScg), with
+/// the Bradford adaptation from the ACES white to D65.
 WorkingSpace workingSpaceOf(const std::string& name);
 
 }  // namespace kettle

@@ -4,7 +4,6 @@
 
 #include <algorithm>
 #include <cctype>
-#include <utility>
 #include <functional>
 #include <utility>
 
@@ -151,7 +150,8 @@ Result<Project> feedFromNewLine(const Project& project, const std::string& step,
                                 const std::string& name, Kind kind, Step source) {
     Line line;
     std::string stem = name;
-    for (char& c : stem) c = std::isalnum(static_cast<unsigned char>(c)) != 0 ? static_cast<char>(std::tolower(c)) : '-';
+    for (char& c : stem)
+        c = std::isalnum(static_cast<unsigned char>(c)) != 0 ? static_cast<char>(std::tolower(c)) : '-';
     line.id = freshId(project, stem);
     line.name = name;
     line.kind = kind;
@@ -328,7 +328,8 @@ Result<Project> renameLook(const Project& project, const std::string& look, cons
     return p;
 }
 
-Result<Project> addMap(const Project& project, const std::string& set, const std::string& file, std::string& role) {
+Result<Project> addMap(const Project& project, const std::string& set, const std::string& file,
+                       std::string& role) {
     Project p = project;
     for (auto& s : p.sets) {
         if (s->id != set) continue;
@@ -337,7 +338,8 @@ Result<Project> addMap(const Project& project, const std::string& set, const std
         s.edit().maps.push_back({role, file, "auto", {}});
         return p;
     }
-    return fail(ErrorKind::Refused, fmt::format("There is no set {} in the project. Bring one in first.", set));
+    return fail(ErrorKind::Refused,
+                fmt::format("There is no set {} in the project. Bring one in first.", set));
 }
 
 Result<Project> setEncoding(const Project& project, const std::string& set, const std::string& role,

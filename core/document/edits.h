@@ -18,9 +18,9 @@ std::string freshId(const Project& project, const std::string& stem);
 Result<Project> insertStep(const Project& project, const std::string& look, const std::string& line,
                            std::size_t index, Step step);
 
-/// Puts steps, one after the other, at `index` of a line under fresh ids; feeds to lines that are not there, or
-/// that would make a cycle, are taken off. `ids` gets the new ids. Errors: Refused (as insertStep; a source
-/// among the steps).
+/// Puts steps, one after the other, at `index` of a line under fresh ids; feeds to lines that are not there,
+/// or that would make a cycle, are taken off. `ids` gets the new ids. Errors: Refused (as insertStep; a
+/// source among the steps).
 Result<Project> pasteSteps(const Project& project, const std::string& look, const std::string& line,
                            std::size_t index, const std::vector<Step>& steps, std::vector<std::string>& ids);
 
@@ -60,9 +60,10 @@ Result<Project> addLook(const Project& project, const std::string& id, const std
 Result<Project> removeLook(const Project& project, const std::string& look);
 Result<Project> renameLook(const Project& project, const std::string& look, const std::string& name);
 
-/// Adds a map to a set under a role that is free there; `role` gets it. `file` relative to the set's folder. Errors:
-/// Refused (no such set).
-Result<Project> addMap(const Project& project, const std::string& set, const std::string& file, std::string& role);
+/// Adds a map to a set under a role that is free there; `role` gets it. `file` relative to the set's folder.
+/// Errors: Refused (no such set).
+Result<Project> addMap(const Project& project, const std::string& set, const std::string& file,
+                       std::string& role);
 
 Result<Project> setEncoding(const Project& project, const std::string& set, const std::string& role,
                             const std::string& encoding);

@@ -416,7 +416,8 @@ std::string projectToJson(const Project& project) {
     j["view"] = write(project.view);
     if (!(project.colour == ColourSettings{})) {
         j["colour"] = {{"workingSpace", project.colour.workingSpace}};
-        if (!project.colour.configuration.empty()) j["colour"]["configuration"] = project.colour.configuration;
+        if (!project.colour.configuration.empty())
+            j["colour"]["configuration"] = project.colour.configuration;
     }
     putExtra(j, project.extra);
     return j.dump(2) + "\n";
@@ -436,7 +437,8 @@ Result<std::vector<Step>> stepsFromText(const std::string& text) {
         const Json j = Json::parse(text);
         if (!j.is_object() || j.value("format", "") != kStepsFormat) return notOurs();
         std::vector<Step> steps;
-        Reader(j, "").each("steps", [&](const Json& s, const std::string& path) { steps.push_back(readStep(s, path)); });
+        Reader(j, "").each(
+            "steps", [&](const Json& s, const std::string& path) { steps.push_back(readStep(s, path)); });
         return steps;
     } catch (const Wrong& w) {
         return fail(ErrorKind::Invalid,

@@ -14,7 +14,9 @@ namespace {
 class Compiler {
 public:
     Compiler(const Project& project, const Look* look, const ColourManagement& colours)
-        : m_project(project), m_look(look), m_context{&colours, workingSpaceOf(project.colour.workingSpace)} {}
+        : m_project(project),
+          m_look(look),
+          m_context{&colours, workingSpaceOf(project.colour.workingSpace)} {}
 
     Value result(const std::string& line, const std::string& after) {
         const Line* found = m_project.findLine(line);
@@ -75,8 +77,7 @@ private:
     /// a raw number from light.
     Value fed(const Feed& feed, Kind kind) {
         if (feed.constant) {
-            if (const Colour* c = std::get_if<Colour>(&*feed.constant))
-            {
+            if (const Colour* c = std::get_if<Colour>(&*feed.constant)) {
                 const Vec3 v = m_context.space.fromLinear({c->r, c->g, c->b});
                 return {Kind::Colour, m_program.constant(v.x), m_program.constant(v.y),
                         m_program.constant(v.z), m_program.constant(1)};

@@ -30,7 +30,8 @@ struct Compiled {
 
 /// Compiles what is wanted of a project as a look shows it (null: the base). Never fails: an unknown step
 /// passes its input on and a missing line or a cycle reads as neutral; problemsOf() names them. Colours come
-/// out in linear Rec.709, whatever the project's working space. `colours`: what colour-space steps convert by.
+/// out in linear Rec.709, whatever the project's working space. `colours`: what colour-space steps convert
+/// by.
 Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants,
                  const ColourManagement& colours = ColourManagement::shipped());
 

@@ -23,11 +23,12 @@ std::array<float, 4> neutralOf(const std::string& role) {
 
 }  // namespace
 
-Resources::Resources(std::filesystem::path folder)
-    : Resources(std::move(folder), Project{}) {}
+Resources::Resources(std::filesystem::path folder) : Resources(std::move(folder), Project{}) {}
 
 Resources::Resources(std::filesystem::path folder, const Project& project)
-    : m_folder(std::move(folder)), m_store(std::make_shared<ImageStore>()), m_colours(ColourManagement::shipped()) {
+    : m_folder(std::move(folder)),
+      m_store(std::make_shared<ImageStore>()),
+      m_colours(ColourManagement::shipped()) {
     std::string problem;
     m_colours = ColourManagement::chosen(project.colour.configuration, m_folder.string(), problem);
     if (!problem.empty()) m_problems.push_back(problem);

@@ -9,8 +9,8 @@
 namespace kettle {
 namespace {
 
-/// Setting up a task costs about a block of a short chain, so a task runs many; with 32 of them 540,000 points
-/// still make 33 tasks for two cores.
+/// Setting up a task costs about a block of a short chain, so a task runs many; with 32 of them 540,000
+/// points still make 33 tasks for two cores.
 constexpr std::size_t kBlocksPerTask = 32;
 
 std::size_t padded(std::size_t count) {
@@ -49,7 +49,8 @@ public:
     void run(std::size_t count) {
         // Sources and outputs may have moved; everything else stays where it was for the task's life.
         std::size_t at = 0;
-        for (const Reg r : m_regs) m_pointers[at++] = r == kNoReg ? nullptr : m_at[static_cast<std::size_t>(r)];
+        for (const Reg r : m_regs)
+            m_pointers[at++] = r == kNoReg ? nullptr : m_at[static_cast<std::size_t>(r)];
         float** next = m_pointers.data();
         for (const Instruction& i : m_program.code) {
             float** const in = next;
@@ -101,7 +102,8 @@ PointSet PointSet::grid(int width, int height, int tile) {
     return p;
 }
 
-SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& maps, const SourceReg& source) {
+SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& maps,
+                                    const SourceReg& source) {
     const auto s = static_cast<std::size_t>(source.source);
     const SourceKind kind = program.sources[s].kind;
     const MapImage* map = maps.maps[s].get();
@@ -138,7 +140,8 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
     }
 }
 
-const float* SampleCache::plane(const Program& program, const ResolvedMaps& maps, const SourceReg& source) const {
+const float* SampleCache::plane(const Program& program, const ResolvedMaps& maps,
+                                const SourceReg& source) const {
     const auto at = m_planes.find(keyOf(program, maps, source));
     return at == m_planes.end() ? nullptr : at->second.data();
 }
@@ -220,7 +223,8 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
                     const unsigned mask = maskOf(program, static_cast<int>(s));
                     if (const SourceKind kind = program.sources[s].kind; kind != SourceKind::Map) {
                         placePoints();
-                        std::memcpy(out[0], place + (kind == SourceKind::U ? 0 : kBlock), kBlock * sizeof(float));
+                        std::memcpy(out[0], place + (kind == SourceKind::U ? 0 : kBlock),
+                                    kBlock * sizeof(float));
                         continue;
                     }
                     if (maps.maps[s] == nullptr) {

@@ -38,7 +38,8 @@ struct LineSize {
 /// export with a hole in it would be taken for good.
 Result<LineSize> sizeOfLine(const Project& project, const Resources& resources, const std::string& look,
                             const Line& line) {
-    const Compiled compiled = compile(project, project.findLook(look), {{line.id, "", 4, false}}, resources.colours());
+    const Compiled compiled =
+        compile(project, project.findLook(look), {{line.id, "", 4, false}}, resources.colours());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     if (!maps.problems.empty()) return fail(ErrorKind::Unreadable, maps.problems.front());
     LineSize size;
@@ -162,8 +163,8 @@ Result<PixelBuffer> renderItem(const Project& project, const Resources& resource
     // Normals are stored as 0..1 in every format; colours are encoded for integers and stay linear in floats.
     const bool encode = line.kind == Kind::Normal || (line.kind == Kind::Colour && !isFloat(format));
     const int components = scalar ? 1 : 3;
-    const Compiled compiled =
-        compile(project, project.findLook(item.look), {{line.id, "", components, encode}}, resources.colours());
+    const Compiled compiled = compile(project, project.findLook(item.look),
+                                      {{line.id, "", components, encode}}, resources.colours());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     if (!maps.problems.empty()) return fail(ErrorKind::Unreadable, maps.problems.front());
     PixelBuffer pixels = PixelBuffer::make(item.width, item.height, components, storageOf(format));

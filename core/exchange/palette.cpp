@@ -57,10 +57,14 @@ std::vector<Vec3> coloursIn(const std::string& text) {
             std::size_t end = start;
             while (end < line.size() && isHex(line[end])) ++end;
             const bool ends = end >= line.size() || !isWordPart(line[end]);
-            // Without a "#" six digits that are all decimal are as likely a number; a letter decides.
-            bool letter = hash;
-            for (std::size_t k = start; k < end; ++k) letter = letter || std::isalpha(static_cast<unsigned char>(line[k])) != 0;
-            if (end - start == 6 && ends && letter && linearOfHex(std::string_view(line).substr(start, 6), c.x, c.y, c.z))
+            // Without a "#" a number has no letter and a word ("facade") no digit; a colour has both.
+            bool letter = hash, digit = hash;
+            for (std::size_t k = start; k < end; ++k) {
+                const bool decimal = std::isdigit(static_cast<unsigned char>(line[k])) != 0;
+                (decimal ? digit : letter) = true;
+            }
+            if (end - start == 6 && ends && letter && digit &&
+                linearOfHex(std::string_view(line).substr(start, 6), c.x, c.y, c.z))
                 found.push_back(c);
             i = end > i ? end - 1 : i;
         }
@@ -73,18 +77,21 @@ Ramp rampOfColours(const std::vector<Vec3>& colours) {
     ramp.mixing = RampMixing::Oklab;
     ramp.stops.clear();
     const auto last = static_cast<float>(colours.size() > 1 ? colours.size() - 1 : 1);
-    for (std::size_t i = 0; i < colours.size(); ++i) ramp.stops.push_back({static_cast<float>(i) / last, colours[i]});
+    for (std::size_t i = 0; i < colours.size(); ++i)
+        ramp.stops.push_back({static_cast<float>(i) / last, colours[i]});
     return ramp;
 }
 
 std::vector<RampPreset> rampPresets(bool grey) {
     if (grey)
         return {{"Straight", greys({{0, 0}, {1, 1}}, RampInterpolation::Linear)},
-                {"More contrast", greys({{0, 0}, {0.3f, 0.12f}, {0.7f, 0.88f}, {1, 1}}, RampInterpolation::Spline)},
+                {"More contrast",
+                 greys({{0, 0}, {0.3f, 0.12f}, {0.7f, 0.88f}, {1, 1}}, RampInterpolation::Spline)},
                 {"Wetter", greys({{0, 0.02f}, {0.5f, 0.12f}, {1, 0.45f}}, RampInterpolation::Spline)},
                 {"Drier", greys({{0, 0.45f}, {0.5f, 0.75f}, {1, 0.96f}}, RampInterpolation::Spline)},
                 {"Only the middle", greys({{0.2f, 0}, {0.5f, 1}, {0.8f, 0}}, RampInterpolation::Smooth)},
-                {"Four levels", greys({{0, 0}, {0.25f, 0.33f}, {0.5f, 0.66f}, {0.75f, 1}}, RampInterpolation::Hold)}};
+                {"Four levels",
+                 greys({{0, 0}, {0.25f, 0.33f}, {0.5f, 0.66f}, {0.75f, 1}}, RampInterpolation::Hold)}};
     return {{"Celadon glaze", hexes("#1F3B36 #4E7F72 #8DB8A6 #DCE8DD")},
             {"Marmalade", hexes("#3A1C07 #A1520B #E39A17 #F7DFA2")},
             {"River dusk", hexes("#0E1422 #2B4460 #7A7F8C #E2B48A #F6E6CF")},

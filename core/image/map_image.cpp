@@ -60,7 +60,8 @@ PixelBuffer toFloat(const PixelBuffer& from) {
 /// What is not a number reads as 0 and an infinite one as the largest half float, so that one bad pixel of a
 /// render stays one bad pixel.
 void makeFinite(PixelBuffer& pixels) {
-    const std::size_t count = static_cast<std::size_t>(pixels.width) * static_cast<std::size_t>(pixels.channels);
+    const std::size_t count =
+        static_cast<std::size_t>(pixels.width) * static_cast<std::size_t>(pixels.channels);
     for (int y = 0; y < pixels.height; ++y) {
         float* row = pixels.row<float>(y);
         for (std::size_t i = 0; i < count; ++i)

@@ -72,7 +72,7 @@ struct Program {
     std::vector<SourceReg> sourceRegs;
     std::vector<ConstantReg> constants;
     std::vector<Instruction> code;  ///< an `out` of kNoReg is read by nobody
-    std::vector<Reg> outputs;  ///< in the order asked for; the same register may come twice
+    std::vector<Reg> outputs;       ///< in the order asked for; the same register may come twice
     int registerCount = 0;
 
     // Where registers live while running: a slot of the thread's scratch, reused as soon as the value is

@@ -96,7 +96,8 @@ std::vector<std::string> displayTransforms(const ColourManagement& colours) {
 namespace {
 
 /// Through the colour library, a piece at a time; its answer is display numbers.
-void viewPixels(const std::vector<Vec3>& linear, float gain, const ColourTransform& view, std::vector<std::uint32_t>& out) {
+void viewPixels(const std::vector<Vec3>& linear, float gain, const ColourTransform& view,
+                std::vector<std::uint32_t>& out) {
     parallelFor(linear.size(), 4096, [&](std::size_t begin, std::size_t end) {
         std::vector<Vec3> part(linear.begin() + static_cast<std::ptrdiff_t>(begin),
                                linear.begin() + static_cast<std::ptrdiff_t>(end));
@@ -257,7 +258,9 @@ Result<Picture> Preview::render(const PreviewRequest& request, const Resources& 
     std::vector<Vec3> pixels;
     if (!shadeView(request, resources, **kept, pixels, cancel)) return outdated();
     const ViewSettings& view = request.project.view;
-    if (stage == 0) return toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform, resources.colours());
+    if (stage == 0)
+        return toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform,
+                         resources.colours());
     if (stage == 1 || m_sum.size() != pixels.size()) {
         m_sum = pixels;
     } else {
@@ -265,7 +268,8 @@ Result<Picture> Preview::render(const PreviewRequest& request, const Resources& 
         for (std::size_t i = 0; i < pixels.size(); ++i)
             pixels[i] = m_sum[i] * (1.0f / static_cast<float>(stage));
     }
-    return toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform, resources.colours());
+    return toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform,
+                     resources.colours());
 }
 
 std::size_t Preview::bytesInUse() const {

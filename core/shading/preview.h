@@ -85,10 +85,11 @@ float surroundOf(const std::string& name);
 /// What the model chooser and the light chooser offer: file stems in a folder.
 std::vector<std::string> stemsIn(const std::filesystem::path& folder,
                                  const std::vector<std::string>& extensions);
-/// Scene-linear to display: exposure in stops, then "standard" (sRGB), "soft", which rolls highlights off, or a view
-/// of the colour configuration ("ACES"); a view that is not there shows as standard.
+/// Scene-linear to display: exposure in stops, then "standard" (sRGB), "soft", which rolls highlights off, or
+/// a view of the colour configuration ("ACES"); a view that is not there shows as standard.
 Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double exposure,
-                  const std::string& transform, const ColourManagement& colours = ColourManagement::shipped());
+                  const std::string& transform,
+                  const ColourManagement& colours = ColourManagement::shipped());
 /// The transforms to choose from: "standard", "soft", then the configuration's views.
 std::vector<std::string> displayTransforms(const ColourManagement& colours);
 

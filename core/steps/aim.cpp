@@ -1,11 +1,11 @@
-// Aim: brings an area's mean onto a wanted colour, by hue, saturation and value or by a gain of each component.
-// The shift is solved from the two colours; the trims are what the spread of the area needs on top, so that the
-// mean itself lands (analysis/matching.h solves them from the area's pixels).
+// Aim: brings an area's mean onto a wanted colour, by hue, saturation and value or by a gain of each
+// component. The shift is solved from the two colours; the trims are what the spread of the area needs on
+// top, so that the mean itself lands (analysis/matching.h solves them from the area's pixels).
 #include <fmt/format.h>
 
-#include "core/steps/emitting.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
+#include "core/steps/emitting.h"
 
 namespace kettle {
 namespace {
@@ -44,8 +44,9 @@ Value emit(Emitter& e) {
         const auto gain = [&](Reg x, float a, float b) {
             return p.emit(arithmeticOp("multiply"), {x, e.constant(a > 1e-6f ? b / a : 1.0f)});
         };
-        return mixByAmount(e, in, {Kind::Colour, gain(in.r, from.x, to.x), gain(in.g, from.y, to.y),
-                                   gain(in.b, from.z, to.z), in.a});
+        return mixByAmount(e, in,
+                           {Kind::Colour, gain(in.r, from.x, to.x), gain(in.g, from.y, to.y),
+                            gain(in.b, from.z, to.z), in.a});
     }
     // An HSV shift with the solved numbers, in linear light.
     static const StepSpec shift = hsvShiftStep();
@@ -70,13 +71,17 @@ StepSpec aimStep() {
     from.tip = "The mean colour of the area as it comes in; pick it from the picture.";
     ControlSpec to{"to", "Wanted", ControlType::Colour, Colour{0.5f, 0.5f, 0.5f}};
     to.tip = "The colour that the mean lands on.";
-    spec.controls = {from, to,
-                     choiceControl("by", "By", "hsv", {{"hsv", "hue, saturation, value"}, {"gain", "gain of each component"}},
-                                   "What is changed to get there."),
-                     amountControl(1.0),
-                     numberControl("trim-hue", "Trim hue", 0, -30, 30, "°", "Turned on top of the solved hue.", 1),
-                     numberControl("trim-saturation", "Trim saturation", 1, 0.5, 2, "×", "On top of the solved saturation."),
-                     numberControl("trim-value", "Trim value", 1, 0.5, 2, "×", "On top of the solved value.")};
+    spec.controls = {
+        from,
+        to,
+        choiceControl("by", "By", "hsv",
+                      {{"hsv", "hue, saturation, value"}, {"gain", "gain of each component"}},
+                      "What is changed to get there."),
+        amountControl(1.0),
+        numberControl("trim-hue", "Trim hue", 0, -30, 30, "°", "Turned on top of the solved hue.", 1),
+        numberControl("trim-saturation", "Trim saturation", 1, 0.5, 2, "×",
+                      "On top of the solved saturation."),
+        numberControl("trim-value", "Trim value", 1, 0.5, 2, "×", "On top of the solved value.")};
     for (ControlSpec& c : spec.controls)
         if (c.id.starts_with("trim-")) c.shownBy = "by", c.shownFor = {"hsv"};
     spec.feeds = {maskFeed("Where the change is taken: white fully, black not at all.")};
@@ -88,8 +93,10 @@ StepSpec aimStep() {
     spec.noEffect = [](const StepView& v) {
         const std::string reason = amountReason(v);
         if (!reason.empty()) return reason;
-        const bool trimmed = !byGain(v) && (v.number("trim-hue") != 0 || v.number("trim-saturation") != 1 || v.number("trim-value") != 1);
-        return std::string(v.colour("from") == v.colour("to") && !trimmed ? "the area's mean is the wanted colour" : "");
+        const bool trimmed = !byGain(v) && (v.number("trim-hue") != 0 || v.number("trim-saturation") != 1 ||
+                                            v.number("trim-value") != 1);
+        return std::string(
+            v.colour("from") == v.colour("to") && !trimmed ? "the area's mean is the wanted colour" : "");
     };
     spec.emit = emit;
     return spec;

@@ -59,60 +59,70 @@ HWY_INLINE V SmoothBetween(D d, V low, V high, V x) {
 }
 
 // name, expression
-#define KETTLE_UNARY_LIST(F)                                                     \
-    F(Absolute, hn::Abs(x))                                                      \
-    F(Negate, hn::Neg(x))                                                        \
-    F(OneMinus, hn::Sub(hn::Set(d, 1.0f), x))                                    \
-    F(Floor, hn::Floor(x))                                                       \
-    F(Ceiling, hn::Ceil(x))                                                      \
-    F(Round, hn::Floor(hn::Add(x, hn::Set(d, 0.5f))))                            \
-    F(Fraction, hn::Sub(x, hn::Floor(x)))                                        \
-    F(Sign, hn::IfThenElse(hn::Gt(x, hn::Zero(d)), hn::Set(d, 1.0f),             \
-                           hn::IfThenElseZero(hn::Lt(x, hn::Zero(d)), hn::Set(d, -1.0f)))) \
-    F(Saturate, hn::Min(hn::Max(x, hn::Zero(d)), hn::Set(d, 1.0f)))              \
-    F(SquareRoot, hn::Sqrt(hn::Max(x, hn::Zero(d))))                             \
-    F(CubeRootOf, CubeRoot(d, x))                                                \
-    F(Exponential, hn::Exp(d, hn::Min(x, hn::Set(d, 88.0f))))                    \
+#define KETTLE_UNARY_LIST(F)                                                                             \
+    F(Absolute, hn::Abs(x))                                                                              \
+    F(Negate, hn::Neg(x))                                                                                \
+    F(OneMinus, hn::Sub(hn::Set(d, 1.0f), x))                                                            \
+    F(Floor, hn::Floor(x))                                                                               \
+    F(Ceiling, hn::Ceil(x))                                                                              \
+    F(Round, hn::Floor(hn::Add(x, hn::Set(d, 0.5f))))                                                    \
+    F(Fraction, hn::Sub(x, hn::Floor(x)))                                                                \
+    F(Sign, hn::IfThenElse(hn::Gt(x, hn::Zero(d)), hn::Set(d, 1.0f),                                     \
+                           hn::IfThenElseZero(hn::Lt(x, hn::Zero(d)), hn::Set(d, -1.0f))))               \
+    F(Saturate, hn::Min(hn::Max(x, hn::Zero(d)), hn::Set(d, 1.0f)))                                      \
+    F(SquareRoot, hn::Sqrt(hn::Max(x, hn::Zero(d))))                                                     \
+    F(CubeRootOf, CubeRoot(d, x))                                                                        \
+    F(Exponential, hn::Exp(d, hn::Min(x, hn::Set(d, 88.0f))))                                            \
     F(Logarithm, hn::IfThenElseZero(hn::Gt(x, hn::Zero(d)), hn::Log(d, hn::Max(x, hn::Set(d, 1e-37f))))) \
-    F(SineOf, Sine(d, x))                                                        \
-    F(CosineOf, Sine(d, hn::Add(x, hn::Set(d, 90.0f))))                          \
-    F(SmoothOf, SmoothBetween(d, hn::Zero(d), hn::Set(d, 1.0f), x))              \
-    F(EncodeOf, EncodeSrgb(d, x))                                                \
+    F(SineOf, Sine(d, x))                                                                                \
+    F(CosineOf, Sine(d, hn::Add(x, hn::Set(d, 90.0f))))                                                  \
+    F(SmoothOf, SmoothBetween(d, hn::Zero(d), hn::Set(d, 1.0f), x))                                      \
+    F(EncodeOf, EncodeSrgb(d, x))                                                                        \
     F(DecodeOf, DecodeSrgb(d, x))
 
-#define KETTLE_BINARY_LIST(F)                                                    \
-    F(Add, hn::Add(x, y))                                                        \
-    F(Subtract, hn::Sub(x, y))                                                   \
-    F(Multiply, hn::Mul(x, y))                                                   \
-    F(Divide, DivideOrZero(d, x, y))                                             \
-    F(Power, SignedPower(d, x, y))                                               \
-    F(Smaller, hn::Min(x, y))                                                    \
-    F(Larger, hn::Max(x, y))                                                     \
-    F(Modulo, hn::NegMulAdd(hn::Floor(DivideOrZero(d, x, y)), y, hn::IfThenElseZero(hn::Ne(y, hn::Zero(d)), x))) \
-    F(StepAt, hn::IfThenElseZero(hn::Ge(x, y), hn::Set(d, 1.0f)))                \
-    F(IsGreater, hn::IfThenElseZero(hn::Gt(x, y), hn::Set(d, 1.0f)))             \
-    F(IsEqual, hn::IfThenElseZero(hn::Eq(x, y), hn::Set(d, 1.0f)))               \
-    F(Distance, hn::Abs(hn::Sub(x, y)))                                          \
+#define KETTLE_BINARY_LIST(F)                                                                            \
+    F(Add, hn::Add(x, y))                                                                                \
+    F(Subtract, hn::Sub(x, y))                                                                           \
+    F(Multiply, hn::Mul(x, y))                                                                           \
+    F(Divide, DivideOrZero(d, x, y))                                                                     \
+    F(Power, SignedPower(d, x, y))                                                                       \
+    F(Smaller, hn::Min(x, y))                                                                            \
+    F(Larger, hn::Max(x, y))                                                                             \
+    F(Modulo,                                                                                            \
+      hn::NegMulAdd(hn::Floor(DivideOrZero(d, x, y)), y, hn::IfThenElseZero(hn::Ne(y, hn::Zero(d)), x))) \
+    F(StepAt, hn::IfThenElseZero(hn::Ge(x, y), hn::Set(d, 1.0f)))                                        \
+    F(IsGreater, hn::IfThenElseZero(hn::Gt(x, y), hn::Set(d, 1.0f)))                                     \
+    F(IsEqual, hn::IfThenElseZero(hn::Eq(x, y), hn::Set(d, 1.0f)))                                       \
+    F(Distance, hn::Abs(hn::Sub(x, y)))                                                                  \
     F(ArcTangent, hn::Mul(TurnsOf(d, y, x), hn::Set(d, 360.0f)))
 
-#define KETTLE_TERNARY_LIST(F)                                                   \
-    F(Limit, hn::Min(hn::Max(x, y), hn::Max(y, z)))                              \
-    F(MixOf, hn::MulAdd(z, hn::Sub(y, x), x))                                    \
-    F(SmoothStep, SmoothBetween(d, y, z, x))                                     \
-    F(MultiplyAdd, hn::MulAdd(x, y, z))                                          \
+#define KETTLE_TERNARY_LIST(F)                      \
+    F(Limit, hn::Min(hn::Max(x, y), hn::Max(y, z))) \
+    F(MixOf, hn::MulAdd(z, hn::Sub(y, x), x))       \
+    F(SmoothStep, SmoothBetween(d, y, z, x))        \
+    F(MultiplyAdd, hn::MulAdd(x, y, z))             \
     F(Select, hn::IfThenElse(hn::Ne(x, hn::Zero(d)), y, z))
 
 #define KETTLE_UNARY(Name, expression) \
-    void Name(const KernelCall& k) { \
-        Unary(k, [](auto d, auto x) { (void)d; return expression; }); \
+    void Name(const KernelCall& k) {   \
+        Unary(k, [](auto d, auto x) {  \
+            (void)d;                   \
+            return expression;         \
+        });                            \
     }
-#define KETTLE_BINARY(Name, expression) \
-    void Name(const KernelCall& k) { \
-        Binary(k, [](auto d, auto x, auto y) { (void)d; return expression; }); \
+#define KETTLE_BINARY(Name, expression)        \
+    void Name(const KernelCall& k) {           \
+        Binary(k, [](auto d, auto x, auto y) { \
+            (void)d;                           \
+            return expression;                 \
+        });                                    \
     }
-#define KETTLE_TERNARY(Name, expression) \
-    void Name(const KernelCall& k) { \
-        Ternary(k, [](auto d, auto x, auto y, auto z) { (void)d; return expression; }); \
+#define KETTLE_TERNARY(Name, expression)                \
+    void Name(const KernelCall& k) {                    \
+        Ternary(k, [](auto d, auto x, auto y, auto z) { \
+            (void)d;                                    \
+            return expression;                          \
+        });                                             \
     }
 KETTLE_UNARY_LIST(KETTLE_UNARY)
 KETTLE_BINARY_LIST(KETTLE_BINARY)
@@ -128,11 +138,11 @@ namespace {
 KETTLE_UNARY_LIST(KETTLE_EXPORT)
 KETTLE_BINARY_LIST(KETTLE_EXPORT)
 KETTLE_TERNARY_LIST(KETTLE_EXPORT)
-#define KETTLE_ROW(id, name, inputs, purpose, Name) \
-    ArithmeticFunction { \
-        id, name, inputs, purpose, { \
+#define KETTLE_ROW(id, name, inputs, purpose, Name)                        \
+    ArithmeticFunction {                                                   \
+        id, name, inputs, purpose, {                                       \
             id, [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Name)(k); } \
-        } \
+        }                                                                  \
     }
 }  // namespace
 
@@ -150,7 +160,8 @@ const std::vector<ArithmeticFunction>& arithmetic() {
         KETTLE_ROW("step", "step", 2, "1 from b on, 0 below", StepAt),
         KETTLE_ROW("greater", "greater", 2, "1 where x is above b, else 0", IsGreater),
         KETTLE_ROW("equal", "equal", 2, "1 where both are the same, else 0", IsEqual),
-        KETTLE_ROW("smoothstep", "smooth step", 3, "0 below b, 1 above c, a smooth curve between", SmoothStep),
+        KETTLE_ROW("smoothstep", "smooth step", 3, "0 below b, 1 above c, a smooth curve between",
+                   SmoothStep),
         KETTLE_ROW("clamp", "clamp", 3, "x, kept between b and c", Limit),
         KETTLE_ROW("mix", "mix", 3, "x where c is 0, b where c is 1", MixOf),
         KETTLE_ROW("multiply-add", "multiply and add", 3, "x × b + c", MultiplyAdd),

@@ -6,29 +6,28 @@
 
 #include "core/steps/emitting.h"
 
-// Every separable mode: its number, id, name, group in the gallery, and f(u, o). The component modes follow below.
-#define KETTLE_SEPARABLE_MODES(F)                                                              \
-    F(0, "normal", "normal", "plain", o)                                                       \
-    F(1, "average", "average", "plain", hn::Mul(hn::Add(u, o), hn::Set(d, 0.5f)))              \
-    F(2, "darken", "darken", "darken", hn::Min(u, o))                                          \
-    F(3, "multiply", "multiply", "darken", hn::Mul(u, o))                                      \
-    F(4, "colour-burn", "colour burn", "darken", BurnOf(d, u, o))                              \
-    F(5, "linear-burn", "linear burn", "darken", hn::Sub(hn::Add(u, o), hn::Set(d, 1.0f)))     \
-    F(6, "lighten", "lighten", "lighten", hn::Max(u, o))                                       \
-    F(7, "screen", "screen", "lighten", ScreenOf(d, u, o))                                     \
-    F(8, "colour-dodge", "colour dodge", "lighten", DodgeOf(d, u, o))                          \
-    F(9, "add", "add", "lighten", hn::Add(u, o))                                               \
-    F(10, "overlay", "overlay", "contrast", HardLightOf(d, o, u))                              \
-    F(11, "soft-light", "soft light", "contrast", SoftLightOf(d, u, o))                        \
-    F(12, "hard-light", "hard light", "contrast", HardLightOf(d, u, o))                        \
-    F(13, "vivid-light", "vivid light", "contrast", VividLightOf(d, u, o))                     \
-    F(14, "linear-light", "linear light", "contrast",                                          \
-      hn::Sub(hn::Add(u, hn::Add(o, o)), hn::Set(d, 1.0f)))                                    \
-    F(15, "pin-light", "pin light", "contrast", PinLightOf(d, u, o))                           \
-    F(16, "difference", "difference", "compare", hn::Abs(hn::Sub(u, o)))                       \
-    F(17, "exclusion", "exclusion", "compare",                                                 \
-      hn::NegMulAdd(hn::Add(u, u), o, hn::Add(u, o)))                                          \
-    F(18, "subtract", "subtract", "compare", hn::Sub(u, o))                                    \
+// Every separable mode: its number, id, name, group in the gallery, and f(u, o). The component modes follow
+// below.
+#define KETTLE_SEPARABLE_MODES(F)                                                                           \
+    F(0, "normal", "normal", "plain", o)                                                                    \
+    F(1, "average", "average", "plain", hn::Mul(hn::Add(u, o), hn::Set(d, 0.5f)))                           \
+    F(2, "darken", "darken", "darken", hn::Min(u, o))                                                       \
+    F(3, "multiply", "multiply", "darken", hn::Mul(u, o))                                                   \
+    F(4, "colour-burn", "colour burn", "darken", BurnOf(d, u, o))                                           \
+    F(5, "linear-burn", "linear burn", "darken", hn::Sub(hn::Add(u, o), hn::Set(d, 1.0f)))                  \
+    F(6, "lighten", "lighten", "lighten", hn::Max(u, o))                                                    \
+    F(7, "screen", "screen", "lighten", ScreenOf(d, u, o))                                                  \
+    F(8, "colour-dodge", "colour dodge", "lighten", DodgeOf(d, u, o))                                       \
+    F(9, "add", "add", "lighten", hn::Add(u, o))                                                            \
+    F(10, "overlay", "overlay", "contrast", HardLightOf(d, o, u))                                           \
+    F(11, "soft-light", "soft light", "contrast", SoftLightOf(d, u, o))                                     \
+    F(12, "hard-light", "hard light", "contrast", HardLightOf(d, u, o))                                     \
+    F(13, "vivid-light", "vivid light", "contrast", VividLightOf(d, u, o))                                  \
+    F(14, "linear-light", "linear light", "contrast", hn::Sub(hn::Add(u, hn::Add(o, o)), hn::Set(d, 1.0f))) \
+    F(15, "pin-light", "pin light", "contrast", PinLightOf(d, u, o))                                        \
+    F(16, "difference", "difference", "compare", hn::Abs(hn::Sub(u, o)))                                    \
+    F(17, "exclusion", "exclusion", "compare", hn::NegMulAdd(hn::Add(u, u), o, hn::Add(u, o)))              \
+    F(18, "subtract", "subtract", "compare", hn::Sub(u, o))                                                 \
     F(19, "divide", "divide", "compare", QuotientOf(d, u, o))
 
 #undef HWY_TARGET_INCLUDE
@@ -71,7 +70,8 @@ HWY_INLINE V HardLightOf(D d, V u, V o) {
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V SoftLightOf(D d, V u, V o) {
     const V one = hn::Set(d, 1.0f), twice = hn::Sub(hn::Add(o, o), one);
-    const V cubic = hn::Mul(hn::MulAdd(hn::MulSub(hn::Set(d, 16.0f), u, hn::Set(d, 12.0f)), u, hn::Set(d, 4.0f)), u);
+    const V cubic =
+        hn::Mul(hn::MulAdd(hn::MulSub(hn::Set(d, 16.0f), u, hn::Set(d, 12.0f)), u, hn::Set(d, 4.0f)), u);
     const V root = hn::Sqrt(hn::Max(u, hn::Zero(d)));
     const V bend = hn::IfThenElse(hn::Le(u, hn::Set(d, 0.25f)), cubic, root);
     const V dark = hn::MulAdd(hn::Mul(twice, u), hn::Sub(one, u), u);
@@ -95,8 +95,8 @@ HWY_INLINE V QuotientOf(D d, V u, V o) {
     return hn::IfThenElse(some, hn::Div(u, hn::IfThenElse(some, o, hn::Set(d, 1.0f))), u);
 }
 
-/// in: the under's components, the over's, mask; outs: one for each component (1 or 3); params: mode, encoded,
-/// amount, limit (0 or 1), components
+/// in: the under's components, the over's, mask; outs: one for each component (1 or 3); params: mode,
+/// encoded, amount, limit (0 or 1), components
 template <bool kEncoded, std::size_t kComponents, bool kAll, class F>
 HWY_INLINE void BlendLoop(const KernelCall& k, F&& mode) {
     const hn::ScalableTag<float> d;
@@ -136,12 +136,12 @@ HWY_INLINE void BlendBy(const KernelCall& k, F&& mode) {
 
 void BlendSeparable(const KernelCall& k) {
     switch (static_cast<int>(k.params[0])) {
-#define KETTLE_CASE(index, id, name, group, expression)                                                     \
-    case index:                                                                                             \
-        BlendBy(k, [](auto d, auto u, auto o) {                                                             \
-            (void)d, (void)u, (void)o;                                                                      \
-            return expression;                                                                              \
-        });                                                                                                 \
+#define KETTLE_CASE(index, id, name, group, expression) \
+    case index:                                         \
+        BlendBy(k, [](auto d, auto u, auto o) {         \
+            (void)d, (void)u, (void)o;                  \
+            return expression;                          \
+        });                                             \
         break;
         KETTLE_SEPARABLE_MODES(KETTLE_CASE)
 #undef KETTLE_CASE
@@ -201,8 +201,8 @@ HWY_INLINE Rgb<V> ByHsv(D d, int mode, const Rgb<V>& u, const Rgb<V>& o) {
     ToHsv(d, o.r, o.g, o.b, oh, os, ov);
     const V hue = hn::IfThenElse(hn::Gt(os, hn::Zero(d)), oh, uh);
     Rgb<V> out = u;
-    FromHsv(d, mode == 0 || mode == 2 ? hue : uh, mode == 1 || mode == 2 ? os : us, mode == 3 ? ov : uv, out.r,
-            out.g, out.b);
+    FromHsv(d, mode == 0 || mode == 2 ? hue : uh, mode == 1 || mode == 2 ? os : us, mode == 3 ? ov : uv,
+            out.r, out.g, out.b);
     return out;
 }
 
@@ -256,8 +256,7 @@ struct Mode {
     Op op;
 };
 const std::vector<Mode>& modes() {
-#define KETTLE_ROW(index, id, name, group, expression) \
-    Mode{index, {id, name, group, false}, {id, separable}},
+#define KETTLE_ROW(index, id, name, group, expression) Mode{index, {id, name, group, false}, {id, separable}},
     static const std::vector<Mode> list{
         KETTLE_SEPARABLE_MODES(KETTLE_ROW)  //
         {0, {"hue", "hue", "component", true}, {"hue", components}},
@@ -362,20 +361,23 @@ StepSpec blendStep() {
         "space", "Blend space", "auto",
         {{"auto", "automatic"}, {"linear", "linear light"}, {"encoded", "display-encoded"}},
         "Automatic: linear light, but display-encoded for contrast modes, so that mid grey is neutral.");
-    ControlSpec own = toggleControl("own-transparency", "Use its alpha", false, "The over picture's alpha joins the mask.");
-    ControlSpec by = choiceControl("components", "Components", "luma", {{"luma", "of luma (W3C)"}, {"hsv", "of HSV"}},
-                                   "What hue, saturation, colour and luminosity are components of.");
+    ControlSpec own =
+        toggleControl("own-transparency", "Use its alpha", false, "The over picture's alpha joins the mask.");
+    ControlSpec by =
+        choiceControl("components", "Components", "luma", {{"luma", "of luma (W3C)"}, {"hsv", "of HSV"}},
+                      "What hue, saturation, colour and luminosity are components of.");
     space.colourOnly = own.colourOnly = by.colourOnly = true;
     by.shownBy = "mode";
     for (const BlendModeInfo& m : blendModes())
         if (m.needsColour) by.shownFor.emplace_back(m.id);
-    spec.controls = {choiceControl("mode", "Mode", "normal", std::move(choices), "How over and under make the result."),
-                     amountControl(1.0),
-                     space,
-                     by,
-                     toggleControl("limit", "Limit to 0..1", false, "Keeps the result between 0 and 1."),
-                     own,
-                     toggleControl("swap", "Swap", false, "Over becomes under, and the line is laid over it.")};
+    spec.controls = {
+        choiceControl("mode", "Mode", "normal", std::move(choices), "How over and under make the result."),
+        amountControl(1.0),
+        space,
+        by,
+        toggleControl("limit", "Limit to 0..1", false, "Keeps the result between 0 and 1."),
+        own,
+        toggleControl("swap", "Swap", false, "Over becomes under, and the line is laid over it.")};
     spec.feeds = {{"over", "Over", std::nullopt, "What is laid over the line."},
                   maskFeed("Where over is taken: white fully, black not at all.")};
     spec.example = {{"mode", std::string("overlay")}};

@@ -9,11 +9,10 @@ namespace kettle {
 
 const std::vector<StepSpec>& catalogue() {
     static const std::vector<StepSpec> list{
-        mapStep(),       colourStep(),  valueStep(),      gradientStep(), componentStep(),
-        joinStep(),      hueBandStep(), hsvShiftStep(),   curvesStep(),   desaturateStep(),
-        toneStep(),      levelsStep(),  tintStep(),       aimStep(),      colourMatchStep(),
-        rampRemapStep(), blendStep(),   mathsStep(),      formulaStep(),  convertStep(),
-        colourSpaceStep(), clampStep(), rangeStep(),      invertStep()};
+        mapStep(),     colourStep(),   valueStep(),       gradientStep(),   componentStep(), joinStep(),
+        hueBandStep(), hsvShiftStep(), curvesStep(),      desaturateStep(), toneStep(),      levelsStep(),
+        tintStep(),    aimStep(),      colourMatchStep(), rampRemapStep(),  blendStep(),     mathsStep(),
+        formulaStep(), convertStep(),  colourSpaceStep(), clampStep(),      rangeStep(),     invertStep()};
     return list;
 }
 
@@ -124,11 +123,16 @@ std::optional<std::string> checkControl(const ControlSpec& control, const Contro
 }
 
 const std::vector<Choice>& componentChoices() {
-    static const std::vector<Choice> list{{"luminance", "Luminance"}, {"red", "Red"},
-                                          {"green", "Green"},         {"blue", "Blue"},
-                                          {"alpha", "Alpha"},         {"maximum", "Maximum"},
-                                          {"minimum", "Minimum"},     {"average", "Average"},
-                                          {"hue", "Hue"},             {"saturation", "Saturation"},
+    static const std::vector<Choice> list{{"luminance", "Luminance"},
+                                          {"red", "Red"},
+                                          {"green", "Green"},
+                                          {"blue", "Blue"},
+                                          {"alpha", "Alpha"},
+                                          {"maximum", "Maximum"},
+                                          {"minimum", "Minimum"},
+                                          {"average", "Average"},
+                                          {"hue", "Hue"},
+                                          {"saturation", "Saturation"},
                                           {"lightness", "Lightness"}};
     return list;
 }

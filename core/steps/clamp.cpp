@@ -29,7 +29,9 @@ StepSpec clampStep() {
     spec.controls = {numberControl("low", "Low", 0, 0, 1, "", "Nothing goes out below this.", 3),
                      numberControl("high", "High", 1, 0, 1, "", "Nothing goes out above this.", 3)};
     spec.example = {{"low", 0.1}, {"high", 0.35}};
-    spec.telling = [](const StepView& v) { return fmt::format("{:.2f} to {:.2f}", v.number("low"), v.number("high")); };
+    spec.telling = [](const StepView& v) {
+        return fmt::format("{:.2f} to {:.2f}", v.number("low"), v.number("high"));
+    };
     spec.emit = emit;
     return spec;
 }

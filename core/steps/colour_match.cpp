@@ -22,7 +22,8 @@ Value emit(Emitter& e) {
     const auto move = [&](Reg x, float mean, float spread, float newMean, float newSpread) {
         // A component without any spread has nothing to widen; it only moves.
         const float scale = spread > 1e-6f ? newSpread / spread : 1.0f;
-        return p.emit(arithmeticOp("multiply-add"), {x, e.constant(scale), e.constant(newMean - mean * scale)});
+        return p.emit(arithmeticOp("multiply-add"),
+                      {x, e.constant(scale), e.constant(newMean - mean * scale)});
     };
     Value v = toModel(p, in, Model::Oklab, e.space());
     v.r = move(v.r, fromMean.r, fromSpread.r, toMean.r, toSpread.r);
@@ -50,10 +51,13 @@ StepSpec colourMatchStep() {
                      triple("from-spread", "Spread in", spread, "Standard deviation of what comes in."),
                      triple("to-mean", "Mean wanted", mean, "Mean of the reference."),
                      triple("to-spread", "Spread wanted", spread, "Standard deviation of the reference.")};
-    spec.feeds = {{"reference", "Reference", Kind::Colour, "The picture whose colours are wanted. Measure again when it has changed."},
+    spec.feeds = {{"reference", "Reference", Kind::Colour,
+                   "The picture whose colours are wanted. Measure again when it has changed."},
                   maskFeed("Where the change is taken: white fully, black not at all.")};
-    spec.example = {{"from-mean", Colour{0.52f, 0.12f, 0.06f}}, {"from-spread", Colour{0.1f, 0.06f, 0.04f}},
-                    {"to-mean", Colour{0.6f, -0.05f, -0.06f}}, {"to-spread", Colour{0.16f, 0.04f, 0.04f}}};
+    spec.example = {{"from-mean", Colour{0.52f, 0.12f, 0.06f}},
+                    {"from-spread", Colour{0.1f, 0.06f, 0.04f}},
+                    {"to-mean", Colour{0.6f, -0.05f, -0.06f}},
+                    {"to-spread", Colour{0.16f, 0.04f, 0.04f}}};
     spec.telling = [](const StepView& v) {
         return isNeutral(v) ? std::string("not measured") : fmt::format("{:.2f}", v.number("amount"));
     };

@@ -41,7 +41,8 @@ StepSpec colourSpaceStep() {
     spec.telling = [](const StepView& v) { return "to " + v.text("to"); };
     spec.noEffect = [](const StepView& v) {
         if (v.text("from") == v.text("to")) return std::string("both spaces are the same");
-        return std::string(v.text("from") == "raw" || v.text("to") == "raw" ? "raw numbers are left alone" : "");
+        return std::string(v.text("from") == "raw" || v.text("to") == "raw" ? "raw numbers are left alone"
+                                                                            : "");
     };
     spec.emit = emit;
     return spec;

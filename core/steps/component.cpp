@@ -11,7 +11,8 @@ Value emit(Emitter& e) {
     const auto of = e.fed("of", Kind::Colour);
     if (!of) return {Kind::Scalar, e.constant(0.5f), e.constant(0.5f), e.constant(0.5f), kNoReg};
     Reg one = componentOf(p, *of, e.choice("component"), e.space());
-    if (e.toggle("encoded") && of->kind == Kind::Colour) one = encodeValue(p, {Kind::Scalar, one, one, one, kNoReg}).r;
+    if (e.toggle("encoded") && of->kind == Kind::Colour)
+        one = encodeValue(p, {Kind::Scalar, one, one, one, kNoReg}).r;
     return {Kind::Scalar, one, one, one, kNoReg};
 }
 
@@ -24,8 +25,10 @@ StepSpec componentStep() {
     spec.purpose = "One component of a colour line as grey.";
     spec.source = true;
     spec.kinds = {Kind::Scalar};
-    spec.controls = {choiceControl("component", "Component", "luminance", componentChoices(), "What is read of the colour. A hue is 0 to 1 for a full turn."),
-                     toggleControl("encoded", "As displayed", false, "The number as a display has it, so that mid grey is near a half.")};
+    spec.controls = {choiceControl("component", "Component", "luminance", componentChoices(),
+                                   "What is read of the colour. A hue is 0 to 1 for a full turn."),
+                     toggleControl("encoded", "As displayed", false,
+                                   "The number as a display has it, so that mid grey is near a half.")};
     spec.feeds = {{"of", "Of", Kind::Colour, "The colour line that is read."}};
     spec.example = {{"component", std::string("saturation")}};
     spec.telling = [](const StepView& v) { return v.choice("component"); };

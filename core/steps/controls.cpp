@@ -54,10 +54,13 @@ bool worksEncoded(const StepView& v) {
 
 std::vector<ControlSpec> hueBandControls(const std::string& prefix) {
     std::vector<ControlSpec> list{
-        numberControl("centre", "Band centre", 0, 0, 360, "°", "The hue in the middle of the band: 0° red, 120° green, 240° blue.", 1),
+        numberControl("centre", "Band centre", 0, 0, 360, "°",
+                      "The hue in the middle of the band: 0° red, 120° green, 240° blue.", 1),
         numberControl("width", "Band width", 60, 0, 360, "°", "Hues within this width count fully.", 1),
-        numberControl("softness", "Band softness", 30, 0, 180, "°", "Over this many degrees on both sides the band fades out.", 1),
-        numberControl("threshold", "Grey threshold", 0.05, 0, 0.5, "", "Below this saturation a colour fades out of the band, since greys have no hue.", 3),
+        numberControl("softness", "Band softness", 30, 0, 180, "°",
+                      "Over this many degrees on both sides the band fades out.", 1),
+        numberControl("threshold", "Grey threshold", 0.05, 0, 0.5, "",
+                      "Below this saturation a colour fades out of the band, since greys have no hue.", 3),
         toggleControl("invert", "All but it", false, "Takes everything but the band.")};
     for (ControlSpec& c : list) {
         c.id = prefix + c.id;
@@ -75,7 +78,8 @@ std::vector<float> hueBandParams(const StepView& v, const std::string& prefix) {
     // Nothing divides by zero: a softness or a threshold of 0 becomes a hard edge.
     return {static_cast<float>(number("centre") / 60), static_cast<float>(number("width") / 120),
             static_cast<float>(60 / std::max(number("softness"), 1e-4)),
-            static_cast<float>(1 / std::max(number("threshold"), 1e-6)), v.toggle(prefix + "invert") ? 1.0f : 0.0f};
+            static_cast<float>(1 / std::max(number("threshold"), 1e-6)),
+            v.toggle(prefix + "invert") ? 1.0f : 0.0f};
 }
 
 }  // namespace kettle

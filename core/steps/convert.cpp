@@ -20,8 +20,10 @@ StepSpec convertStep() {
     spec.name = "Convert";
     spec.purpose = "Writes a colour as the numbers of another model, or reads it back.";
     spec.kinds = {Kind::Colour};
-    spec.controls = {choiceControl("from", "From", "rgb", modelChoices(), "What the three numbers are that come in. A hue is 0 to 1 for a full turn."),
-                     choiceControl("to", "To", "hsv", modelChoices(), "What the three numbers are that go out.")};
+    spec.controls = {
+        choiceControl("from", "From", "rgb", modelChoices(),
+                      "What the three numbers are that come in. A hue is 0 to 1 for a full turn."),
+        choiceControl("to", "To", "hsv", modelChoices(), "What the three numbers are that go out.")};
     spec.telling = [](const StepView& v) { return "to " + nameOfModel(v.choice("to")); };
     spec.noEffect = [](const StepView& v) {
         return std::string(v.choice("from") == v.choice("to") ? "both models are the same" : "");

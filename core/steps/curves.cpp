@@ -58,18 +58,22 @@ StepSpec curvesStep() {
         c.colourOnly = std::string(id) != "all";
         return c;
     };
-    spec.controls = {model, curve("all", "All", "The same for red, green and blue; on a grey line the curve."),
+    spec.controls = {model,
+                     curve("all", "All", "The same for red, green and blue; on a grey line the curve."),
                      curve("first", "First", "Red, hue or lightness, by the model."),
                      curve("second", "Second", "Green, saturation or chroma, by the model."),
-                     curve("third", "Third", "Blue, value, lightness or hue, by the model."), amountControl(1.0)};
+                     curve("third", "Third", "Blue, value, lightness or hue, by the model."),
+                     amountControl(1.0)};
     spec.feeds = {maskFeed("Where the curves are taken: white fully, black not at all.")};
     Ramp bent = straight;
-    bent.stops = {{0, {0, 0, 0}}, {0.3f, {0.12f, 0.12f, 0.12f}}, {0.7f, {0.85f, 0.85f, 0.85f}}, {1, {1, 1, 1}}};
+    bent.stops = {
+        {0, {0, 0, 0}}, {0.3f, {0.12f, 0.12f, 0.12f}}, {0.7f, {0.85f, 0.85f, 0.85f}}, {1, {1, 1, 1}}};
     spec.example = {{"all", bent}};
     spec.telling = [](const StepView& v) {
         int count = 0;
         for (const char* id : {"all", "first", "second", "third"}) count += v.ramp(id).isIdentity() ? 0 : 1;
-        return count == 0 ? std::string("straight") : fmt::format("{} {}", count, count == 1 ? "curve" : "curves");
+        return count == 0 ? std::string("straight")
+                          : fmt::format("{} {}", count, count == 1 ? "curve" : "curves");
     };
     spec.noEffect = [](const StepView& v) {
         const std::string reason = amountReason(v);

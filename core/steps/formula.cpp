@@ -88,7 +88,8 @@ private:
             if (o.isColour) throw Problem{fmt::format("{} takes three numbers, not a colour", n.name), n.at};
         if (n.name == "rgb") return {x[0].r, x[1].r, x[2].r, kNoReg, true};
         const Reg hue = m_program.emit(arithmeticOp("multiply"), {x[0].r, m_program.constant(1 / 360.0f)});
-        const Value rgb = fromModel(m_program, {Kind::Colour, hue, x[1].r, x[2].r, kNoReg}, Model::Hsv, m_space);
+        const Value rgb =
+            fromModel(m_program, {Kind::Colour, hue, x[1].r, x[2].r, kNoReg}, Model::Hsv, m_space);
         return {rgb.r, rgb.g, rgb.b, kNoReg, true};
     }
     Operand luminance(const Operand& x) {
@@ -156,8 +157,8 @@ Value emit(Emitter& e) {
 }  // namespace
 
 std::string formulaProblem(const std::string& text, Kind kind) {
-    // Written into a program of its own with stand-ins; whether a feed is a colour is only known on the board,
-    // so the stand-ins are what suits the line.
+    // Written into a program of its own with stand-ins; whether a feed is a colour is only known on the
+    // board, so the stand-ins are what suits the line.
     ProgramBuilder program;
     const auto stand = [&](float v) {
         const Reg r = program.constant(v);
@@ -191,11 +192,13 @@ StepSpec formulaStep() {
     spec.kinds = {Kind::Colour, Kind::Scalar};
     ControlSpec text{"formula", "Formula", ControlType::Text, std::string("in")};
     text.tip =
-        "in is what comes in; a, b, c and d are the joined lines; u and v the place. For example: mix(in, rgb(0.2, "
+        "in is what comes in; a, b, c and d are the joined lines; u and v the place. For example: mix(in, "
+        "rgb(0.2, "
         "0.4, 0.1), smoothstep(0.3, 0.6, a)).";
     spec.controls = {text, amountControl(1.0)};
     for (const char* id : {"a", "b", "c", "d"})
-        spec.feeds.push_back({id, id, Kind::Colour, "A line that the formula reads under this name; 0 without one."});
+        spec.feeds.push_back(
+            {id, id, Kind::Colour, "A line that the formula reads under this name; 0 without one."});
     spec.feeds.push_back(maskFeed("Where the result is taken: white fully, black not at all."));
     spec.example = {{"formula", std::string("mix(in, rgb(0.05, 0.2, 0.3), smoothstep(0.2, 0.8, v))")}};
     spec.telling = [](const StepView& v) {

@@ -104,7 +104,8 @@ private:
     }
     Tree either(int depth) {
         Tree left = both(depth);
-        for (std::size_t at = m_at + 1; take("||"); at = m_at + 1) left = call("or", at, std::move(left), both(depth));
+        for (std::size_t at = m_at + 1; take("||"); at = m_at + 1)
+            left = call("or", at, std::move(left), both(depth));
         return left;
     }
     Tree both(int depth) {
@@ -118,32 +119,46 @@ private:
         for (;;) {
             const std::size_t at = m_at + 1;
             // The longer ones first, since "<" begins "<=".
-            if (take("<=")) left = call("not", at, call("greater", at, std::move(left), sum(depth)));
-            else if (take(">=")) left = call("step", at, sum(depth), std::move(left));
-            else if (take("==")) left = call("equal", at, std::move(left), sum(depth));
-            else if (take("!=")) left = call("not", at, call("equal", at, std::move(left), sum(depth)));
-            else if (take(">")) left = call("greater", at, std::move(left), sum(depth));
-            else if (take("<")) left = call("greater", at, sum(depth), std::move(left));
-            else return left;
+            if (take("<="))
+                left = call("not", at, call("greater", at, std::move(left), sum(depth)));
+            else if (take(">="))
+                left = call("step", at, sum(depth), std::move(left));
+            else if (take("=="))
+                left = call("equal", at, std::move(left), sum(depth));
+            else if (take("!="))
+                left = call("not", at, call("equal", at, std::move(left), sum(depth)));
+            else if (take(">"))
+                left = call("greater", at, std::move(left), sum(depth));
+            else if (take("<"))
+                left = call("greater", at, sum(depth), std::move(left));
+            else
+                return left;
         }
     }
     Tree sum(int depth) {
         Tree left = product(depth);
         for (;;) {
             const std::size_t at = m_at + 1;
-            if (take("+")) left = call("add", at, std::move(left), product(depth));
-            else if (take("-")) left = call("subtract", at, std::move(left), product(depth));
-            else return left;
+            if (take("+"))
+                left = call("add", at, std::move(left), product(depth));
+            else if (take("-"))
+                left = call("subtract", at, std::move(left), product(depth));
+            else
+                return left;
         }
     }
     Tree product(int depth) {
         Tree left = sign(depth);
         for (;;) {
             const std::size_t at = m_at + 1;
-            if (take("*")) left = call("multiply", at, std::move(left), sign(depth));
-            else if (take("/")) left = call("divide", at, std::move(left), sign(depth));
-            else if (take("%")) left = call("mod", at, std::move(left), sign(depth));
-            else return left;
+            if (take("*"))
+                left = call("multiply", at, std::move(left), sign(depth));
+            else if (take("/"))
+                left = call("divide", at, std::move(left), sign(depth));
+            else if (take("%"))
+                left = call("mod", at, std::move(left), sign(depth));
+            else
+                return left;
         }
     }
     Tree sign(int depth) {
@@ -186,7 +201,8 @@ private:
     }
     std::string word() {
         const std::size_t start = m_at;
-        while (m_at < m_text.size() && (std::isalnum(static_cast<unsigned char>(m_text[m_at])) != 0 || m_text[m_at] == '_'))
+        while (m_at < m_text.size() &&
+               (std::isalnum(static_cast<unsigned char>(m_text[m_at])) != 0 || m_text[m_at] == '_'))
             ++m_at;
         return m_text.substr(start, m_at - start);
     }
@@ -222,14 +238,16 @@ private:
             node->value = 3.14159265f;
             return node;
         }
-        if (text == "in" || text == "u" || (text.size() == 1 && std::string("abcdv").find(text) != std::string::npos)) {
+        if (text == "in" || text == "u" ||
+            (text.size() == 1 && std::string("abcdv").find(text) != std::string::npos)) {
             node->type = Node::Type::Variable;
             return node;
         }
         const int wanted = argumentsOf(text);
         if (wanted < 0) {
             m_at = at - 1;
-            stop(fmt::format("\"{}\" is no function and no name; names are in, a, b, c, d, u, v and pi", text));
+            stop(fmt::format("\"{}\" is no function and no name; names are in, a, b, c, d, u, v and pi",
+                             text));
         }
         node->type = Node::Type::Call;
         need("(");

@@ -1,5 +1,5 @@
-// Gradient: a pattern of the place in texture space. Every shape runs from 0 to 1 across the unit square and is
-// then scaled, turned about the square's middle and moved.
+// Gradient: a pattern of the place in texture space. Every shape runs from 0 to 1 across the unit square and
+// is then scaled, turned about the square's middle and moved.
 #include <fmt/format.h>
 
 #include "core/steps/emitting.h"
@@ -13,8 +13,8 @@
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 
-/// in: u, v; params: cosine and sine of the turn divided by the scale, the middle (u, v), and what happens beyond
-/// 0..1: 0 it ends, 1 it repeats, 2 it mirrors. The place relative to the middle.
+/// in: u, v; params: cosine and sine of the turn divided by the scale, the middle (u, v), and what happens
+/// beyond 0..1: 0 it ends, 1 it repeats, 2 it mirrors. The place relative to the middle.
 template <class F>
 HWY_INLINE void Shape(const KernelCall& k, F&& shape) {
     const hn::ScalableTag<float> d;
@@ -23,7 +23,8 @@ HWY_INLINE void Shape(const KernelCall& k, F&& shape) {
     const auto one = hn::Set(d, 1.0f), half = hn::Set(d, 0.5f), two = hn::Set(d, 2.0f), zero = hn::Zero(d);
     const int beyond = static_cast<int>(k.params[4]);
     for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
-        const auto u = hn::Sub(hn::Load(d, k.in[0] + i), middleU), v = hn::Sub(hn::Load(d, k.in[1] + i), middleV);
+        const auto u = hn::Sub(hn::Load(d, k.in[0] + i), middleU),
+                   v = hn::Sub(hn::Load(d, k.in[1] + i), middleV);
         auto t = shape(d, hn::MulAdd(u, c, hn::Mul(v, s)), hn::MulSub(v, c, hn::Mul(u, s)));
         if (beyond == 1) t = hn::Sub(t, hn::Floor(t));
         if (beyond == 2) {
@@ -49,7 +50,8 @@ void Angular(const KernelCall& k) {
 }
 /// 0 in the middle, 1 on the square's edge.
 void Boxed(const KernelCall& k) {
-    Shape(k, [](auto d, auto x, auto y) { return hn::Mul(hn::Max(hn::Abs(x), hn::Abs(y)), hn::Set(d, 2.0f)); });
+    Shape(k,
+          [](auto d, auto x, auto y) { return hn::Mul(hn::Max(hn::Abs(x), hn::Abs(y)), hn::Set(d, 2.0f)); });
 }
 
 }  // namespace kettle::HWY_NAMESPACE
@@ -70,14 +72,20 @@ const Op kBoxed{"gradient-boxed", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH
 Value emit(Emitter& e) {
     ProgramBuilder& p = e.program();
     const std::string &shape = e.choice("shape"), &beyond = e.choice("beyond");
-    const Op& op = shape == "radial" ? kRadial : shape == "angular" ? kAngular : shape == "boxed" ? kBoxed : kStraight;
+    const Op& op = shape == "radial"    ? kRadial
+                   : shape == "angular" ? kAngular
+                   : shape == "boxed"   ? kBoxed
+                                        : kStraight;
     const double turn = e.number("rotation") * 3.14159265358979323846 / 180;
     double scale = e.number("scale");
     if (std::fabs(scale) < 1e-6) scale = 1e-6;
-    const Reg t = p.emit(op, {p.source({SourceKind::U, {}, {}}, 0), p.source({SourceKind::V, {}, {}}, 0)},
-                         {static_cast<float>(std::cos(turn) / scale), static_cast<float>(std::sin(turn) / scale),
-                          static_cast<float>(0.5 + e.number("offset-u")), static_cast<float>(0.5 + e.number("offset-v")),
-                          beyond == "repeat" ? 1.0f : beyond == "mirror" ? 2.0f : 0.0f});
+    const Reg t = p.emit(
+        op, {p.source({SourceKind::U, {}, {}}, 0), p.source({SourceKind::V, {}, {}}, 0)},
+        {static_cast<float>(std::cos(turn) / scale), static_cast<float>(std::sin(turn) / scale),
+         static_cast<float>(0.5 + e.number("offset-u")), static_cast<float>(0.5 + e.number("offset-v")),
+         beyond == "repeat"   ? 1.0f
+         : beyond == "mirror" ? 2.0f
+                              : 0.0f});
     return {e.kind(), t, t, t, kNoReg};
 }
 }  // namespace
@@ -89,12 +97,19 @@ StepSpec gradientStep() {
     spec.purpose = "A smooth run from 0 to 1 across the surface.";
     spec.source = true;
     spec.kinds = {Kind::Scalar, Kind::Colour};
-    spec.controls = {choiceControl("shape", "Shape", "straight", {{"straight", "straight"}, {"radial", "radial"}, {"angular", "angular"}, {"boxed", "boxed"}}, "How it runs across the unit square of the texture."),
-                     numberControl("scale", "Scale", 1, 0.05, 4, "×", "How long one run is; 1 is the whole square.", 3),
-                     numberControl("rotation", "Rotation", 0, -180, 180, "°", "Turned about the middle, anticlockwise.", 1),
-                     numberControl("offset-u", "Offset U", 0, -1, 1, "", "Moves the middle to the right.", 3),
-                     numberControl("offset-v", "Offset V", 0, -1, 1, "", "Moves the middle up.", 3),
-                     choiceControl("beyond", "Beyond", "end", {{"end", "ends"}, {"repeat", "repeats"}, {"mirror", "mirrors"}}, "What comes before 0 and after 1.")};
+    spec.controls = {
+        choiceControl(
+            "shape", "Shape", "straight",
+            {{"straight", "straight"}, {"radial", "radial"}, {"angular", "angular"}, {"boxed", "boxed"}},
+            "How it runs across the unit square of the texture."),
+        numberControl("scale", "Scale", 1, 0.05, 4, "×", "How long one run is; 1 is the whole square.", 3),
+        numberControl("rotation", "Rotation", 0, -180, 180, "°", "Turned about the middle, anticlockwise.",
+                      1),
+        numberControl("offset-u", "Offset U", 0, -1, 1, "", "Moves the middle to the right.", 3),
+        numberControl("offset-v", "Offset V", 0, -1, 1, "", "Moves the middle up.", 3),
+        choiceControl("beyond", "Beyond", "end",
+                      {{"end", "ends"}, {"repeat", "repeats"}, {"mirror", "mirrors"}},
+                      "What comes before 0 and after 1.")};
     spec.example = {{"shape", std::string("radial")}};
     spec.telling = [](const StepView& v) { return v.choice("shape"); };
     spec.emit = emit;

@@ -15,8 +15,8 @@
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 
-/// in: r, g, b and, unless full, the mask; params: hue in sixths, saturation, value, amount, then the band's. Weight 0 gives the
-/// input bit for bit.
+/// in: r, g, b and, unless full, the mask; params: hue in sixths, saturation, value, amount, then the band's.
+/// Weight 0 gives the input bit for bit.
 template <bool kBand, bool kFull>
 HWY_INLINE void Shift(const KernelCall& k) {
     const hn::ScalableTag<float> d;
@@ -103,7 +103,10 @@ Value emit(Emitter& e) {
     const bool full = !band && !mask && e.number("amount") == 1;
     std::vector<Reg> inputs{from.r, from.g, from.b};
     if (!full) inputs.push_back(mask ? mask->r : e.constant(1.0f));
-    const Reg first = e.program().emit(band ? kHsvShiftBand : full ? kHsvShiftFull : kHsvShift, inputs, params, 3);
+    const Reg first = e.program().emit(band   ? kHsvShiftBand
+                                       : full ? kHsvShiftFull
+                                              : kHsvShift,
+                                       inputs, params, 3);
     const Value out{Kind::Colour, first, first + 1, first + 2, in.a};
     return worksEncoded(e) ? decodeValue(e.program(), out) : out;
 }

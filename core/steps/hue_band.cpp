@@ -34,8 +34,8 @@ const Op kHueBand{"hue-band", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Hue
 Value emit(Emitter& e) {
     const auto of = e.fed("of", Kind::Colour);
     // Without a colour to look at nothing is in the band.
-    const Reg mask = of ? e.program().emit(kHueBand, {of->r, of->g, of->b}, hueBandParams(e, ""))
-                        : e.constant(0.0f);
+    const Reg mask =
+        of ? e.program().emit(kHueBand, {of->r, of->g, of->b}, hueBandParams(e, "")) : e.constant(0.0f);
     return {Kind::Scalar, mask, mask, mask, kNoReg};
 }
 }  // namespace

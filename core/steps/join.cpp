@@ -24,7 +24,8 @@ StepSpec joinStep() {
     spec.purpose = "A colour from three grey lines and an alpha.";
     spec.source = true;
     spec.kinds = {Kind::Colour};
-    spec.controls = {choiceControl("model", "Are", "rgb", modelChoices(), "What the three numbers are. A hue is 0 to 1 for a full turn.")};
+    spec.controls = {choiceControl("model", "Are", "rgb", modelChoices(),
+                                   "What the three numbers are. A hue is 0 to 1 for a full turn.")};
     spec.feeds = {{"first", "First", Kind::Scalar, "Red, or the first component of the model."},
                   {"second", "Second", Kind::Scalar, "Green, or the second component."},
                   {"third", "Third", Kind::Scalar, "Blue, or the third component."},

@@ -84,7 +84,8 @@ StepSpec levelsStep() {
                      number("out-white", "Out white", 1, 0, 1, "The lightest number that goes out."),
                      limit,
                      worksInControl("linear")};
-    spec.example = {{"in-black", 0.1}, {"in-white", 0.7}, {"gamma", 1.4}, {"works-in", std::string("encoded")}};
+    spec.example = {
+        {"in-black", 0.1}, {"in-white", 0.7}, {"gamma", 1.4}, {"works-in", std::string("encoded")}};
     spec.telling = [](const StepView& v) {
         return fmt::format("{:.2f} to {:.2f}", v.number("in-black"), v.number("in-white"));
     };

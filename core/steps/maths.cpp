@@ -58,7 +58,8 @@ StepSpec mathsStep() {
     spec.kinds = {Kind::Colour, Kind::Scalar};
     std::vector<Choice> choices;
     for (const ArithmeticFunction& f : arithmetic()) choices.push_back({f.id, f.name});
-    spec.controls = {choiceControl("function", "Function", "multiply", choices, "What is done with x, the number that comes in, and b and c."),
+    spec.controls = {choiceControl("function", "Function", "multiply", choices,
+                                   "What is done with x, the number that comes in, and b and c."),
                      numberControl("b", "b", 1, 0, 2, "", "The second number, where no line is joined.", 3),
                      numberControl("c", "c", 0, 0, 2, "", "The third number, where no line is joined.", 3),
                      amountControl(1.0), worksInControl("linear")};
@@ -75,7 +76,8 @@ StepSpec mathsStep() {
     spec.telling = [](const StepView& v) {
         const ArithmeticFunction& f = functionOf(v);
         if (f.inputs == 1) return std::string(f.name);
-        return v.feed("b") != nullptr ? fmt::format("{} a line", f.name) : fmt::format("{} {:.2f}", f.name, v.number("b"));
+        return v.feed("b") != nullptr ? fmt::format("{} a line", f.name)
+                                      : fmt::format("{} {:.2f}", f.name, v.number("b"));
     };
     spec.noEffect = [](const StepView& v) {
         const std::string reason = amountReason(v);

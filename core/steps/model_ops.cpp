@@ -1,4 +1,5 @@
-// Colour models as instructions: Convert, Component, Join, Curves, Formula and Colour match read and write them.
+// Colour models as instructions: Convert, Component, Join, Curves, Formula and Colour match read and write
+// them.
 #include "core/steps/emitting.h"
 
 #undef HWY_TARGET_INCLUDE
@@ -48,10 +49,12 @@ void HslToRgb(const KernelCall& k) {
     });
 }
 void RgbToOklab(const KernelCall& k) {
-    Colours(k, [](auto d, auto r, auto g, auto b, auto& x, auto& y, auto& z) { ToOklab(d, r, g, b, x, y, z); });
+    Colours(k,
+            [](auto d, auto r, auto g, auto b, auto& x, auto& y, auto& z) { ToOklab(d, r, g, b, x, y, z); });
 }
 void OklabToRgb(const KernelCall& k) {
-    Colours(k, [](auto d, auto x, auto y, auto z, auto& r, auto& g, auto& b) { FromOklab(d, x, y, z, r, g, b); });
+    Colours(
+        k, [](auto d, auto x, auto y, auto z, auto& r, auto& g, auto& b) { FromOklab(d, x, y, z, r, g, b); });
 }
 
 /// Lightness, a, b to lightness, chroma, hue in turns.
@@ -106,9 +109,9 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
-#define KETTLE_MODEL_OP(Name, text)  \
-    HWY_EXPORT(Name);                \
-    const Op k##Name {               \
+#define KETTLE_MODEL_OP(Name, text)                                      \
+    HWY_EXPORT(Name);                                                    \
+    const Op k##Name {                                                   \
         text, [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Name)(k); } \
     }
 KETTLE_MODEL_OP(RgbToHsv, "rgb-to-hsv");
@@ -136,10 +139,14 @@ bool needsRec709(Model model) {
 }  // namespace
 
 const std::vector<Choice>& modelChoices() {
-    static const std::vector<Choice> list{
-        {"rgb", "RGB, linear light"}, {"encoded", "RGB, display-encoded"}, {"hsv", "HSV"},
-        {"hsl", "HSL"},               {"oklab", "OKLab"},                  {"oklch", "OKLCh"},
-        {"lab", "CIE Lab"},           {"xyz", "CIE XYZ"}};
+    static const std::vector<Choice> list{{"rgb", "RGB, linear light"},
+                                          {"encoded", "RGB, display-encoded"},
+                                          {"hsv", "HSV"},
+                                          {"hsl", "HSL"},
+                                          {"oklab", "OKLab"},
+                                          {"oklch", "OKLCh"},
+                                          {"lab", "CIE Lab"},
+                                          {"xyz", "CIE XYZ"}};
     return list;
 }
 

@@ -32,12 +32,13 @@ HWY_INLINE V Polynomial(D d, V x, const float (&c)[kCount]) {
     return y;
 }
 
-/// The square root of a positive x, 4 ULP: the processor's estimate of 1 / sqrt(x), at least 11 bits, with one step
-/// of Newton's method. A third of the time of its exact root.
+/// The square root of a positive x, 4 ULP: the processor's estimate of 1 / sqrt(x), at least 11 bits, with
+/// one step of Newton's method. A third of the time of its exact root.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V FastRoot(D d, V x) {
     const V half = hn::Set(d, 0.5f), estimate = hn::ApproximateReciprocalSqrt(x);
-    const V better = hn::Mul(estimate, hn::NegMulAdd(hn::Mul(hn::Mul(x, half), estimate), estimate, hn::Set(d, 1.5f)));
+    const V better =
+        hn::Mul(estimate, hn::NegMulAdd(hn::Mul(hn::Mul(x, half), estimate), estimate, hn::Set(d, 1.5f)));
     return hn::Mul(x, better);
 }
 
@@ -54,9 +55,10 @@ HWY_INLINE V PowPositive(D d, V x, V e) {
 /// relative.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V DecodeSrgb(D d, V encoded) {
-    static constexpr float kCurve[] = {4.6294729502375744e-05f, -0.0008452437233478426f, 0.007086097460136165f,
-                                       -0.03802209233583599f,   0.18033257957095483f,    0.9522058528089821f,
-                                       -0.1282339420198324f,    0.03166036505823164f,    -0.004229912142883071f};
+    static constexpr float kCurve[] = {
+        4.6294729502375744e-05f, -0.0008452437233478426f, 0.007086097460136165f,
+        -0.03802209233583599f,   0.18033257957095483f,    0.9522058528089821f,
+        -0.1282339420198324f,    0.03166036505823164f,    -0.004229912142883071f};
     const V x = hn::Abs(encoded), one = hn::Set(d, 1.0f);
     const V base = hn::MulAdd(x, hn::Set(d, 1.0f / 1.055f), hn::Set(d, 0.055f / 1.055f));
     V curve = Polynomial(d, FastRoot(d, base), kCurve);
@@ -78,24 +80,24 @@ HWY_INLINE V EncodeSrgb(D d, V linear) {
     V curve = Polynomial(d, FastRoot(d, FastRoot(d, hn::Max(x, hn::Set(d, 1e-4f)))), kCurve);
     const auto beyond = hn::Gt(x, one);
     if (!hn::AllFalse(d, beyond))
-        curve = hn::IfThenElse(beyond,
-                               hn::MulSub(PowPositive(d, x, hn::Set(d, 1.0f / 2.4f)), hn::Set(d, 1.055f),
-                                          hn::Set(d, 0.055f)),
-                               curve);
+        curve = hn::IfThenElse(
+            beyond,
+            hn::MulSub(PowPositive(d, x, hn::Set(d, 1.0f / 2.4f)), hn::Set(d, 1.055f), hn::Set(d, 0.055f)),
+            curve);
     const V y = hn::IfThenElse(hn::Le(x, hn::Set(d, 0.0031308f)), hn::Mul(x, hn::Set(d, 12.92f)), curve);
     return hn::CopySign(y, linear);
 }
 
-/// Hue in sixths of a turn, [0, 6); value >= 0; chroma = value * saturation. Negative components count as 0; a
-/// grey has hue 0. Chroma in place of saturation saves a division.
+/// Hue in sixths of a turn, [0, 6); value >= 0; chroma = value * saturation. Negative components count as 0;
+/// a grey has hue 0. Chroma in place of saturation saves a division.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE void ToHueChroma(D d, V r, V g, V b, V& h, V& chroma, V& v) {
     const V zero = hn::Zero(d);
     r = hn::Max(r, zero);
     g = hn::Max(g, zero);
     b = hn::Max(b, zero);
-    // Sorted so that the largest comes first: each exchange mirrors the hue and moves its origin, which leaves one
-    // formula for all six sectors.
+    // Sorted so that the largest comes first: each exchange mirrors the hue and moves its origin, which
+    // leaves one formula for all six sectors.
     const V more = hn::Max(g, b), less = hn::Min(g, b);
     const V origin = hn::IfThenElseZero(hn::Lt(g, b), hn::Set(d, -6.0f));
     const auto exchanged = hn::Lt(r, more);
@@ -116,8 +118,9 @@ HWY_INLINE void ToHsv(D d, V r, V g, V b, V& h, V& s, V& v) {
     s = hn::IfThenElseZero(hn::Gt(chroma, hn::Zero(d)), hn::Div(chroma, hn::Max(v, hn::Set(d, 1e-30f))));
 }
 
-/// Hue in sixths of a turn, any finite value. With the hue in [0, 6) the three components are v - c + c x, x being
-/// |h - 3| - 1, 2 - |h - 2| and 2 - |h - 4| limited to 0..1: the hexcone's edges without a case for each sector.
+/// Hue in sixths of a turn, any finite value. With the hue in [0, 6) the three components are v - c + c x, x
+/// being |h - 3| - 1, 2 - |h - 2| and 2 - |h - 4| limited to 0..1: the hexcone's edges without a case for
+/// each sector.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE void FromHueChroma(D d, V h, V chroma, V v, V& r, V& g, V& b) {
     const V zero = hn::Zero(d), one = hn::Set(d, 1.0f), two = hn::Set(d, 2.0f);
@@ -135,8 +138,8 @@ HWY_INLINE void FromHsv(D d, V h, V s, V v, V& r, V& g, V& b) {
 }
 
 /// How much of a hue band a colour is in. h in sixths of a turn, s saturation; params as hueBandParams gives
-/// them. 1 within half the width of the centre, then a smooth step down over the softness; times a smooth step
-/// on the saturation up to the threshold.
+/// them. 1 within half the width of the centre, then a smooth step down over the softness; times a smooth
+/// step on the saturation up to the threshold.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V HueBandWeight(D d, V h, V s, const float* params) {
     const V one = hn::Set(d, 1.0f), zero = hn::Zero(d), three = hn::Set(d, 3.0f), two = hn::Set(d, 2.0f);
@@ -153,8 +156,8 @@ HWY_INLINE V HueBandWeight(D d, V h, V s, const float* params) {
     return params[4] != 0.0f ? hn::Sub(one, weight) : weight;
 }
 
-/// Double hexcone (Joblove and Greenberg 1978): hue in sixths, saturation 0..1, lightness. Negative components
-/// count as 0; above white the saturation is the one of the colour scaled down to white.
+/// Double hexcone (Joblove and Greenberg 1978): hue in sixths, saturation 0..1, lightness. Negative
+/// components count as 0; above white the saturation is the one of the colour scaled down to white.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE void ToHsl(D d, V r, V g, V b, V& h, V& s, V& l) {
     const V zero = hn::Zero(d), one = hn::Set(d, 1.0f);

@@ -24,12 +24,12 @@ HWY_INLINE auto PieceOf(D, V x, const float* starts, std::size_t count) {
     return index;
 }
 
-/// in: x; outs: one for each component. params: degree (0, 1 or 3), 1 if it goes on beyond the ends, pieces, the
-/// width of a table, then the tables: the starts of the pieces, then for every component all c0, all c1, all c2,
-/// all c3. Beyond the ends: the ends' values, or (a curve) the same plus how far beyond x is.
+/// in: x; outs: one for each component. params: degree (0, 1 or 3), 1 if it goes on beyond the ends, pieces,
+/// the width of a table, then the tables: the starts of the pieces, then for every component all c0, all c1,
+/// all c2, all c3. Beyond the ends: the ends' values, or (a curve) the same plus how far beyond x is.
 ///
-/// kLookup: the pieces fit into one vector, so their numbers are picked by a shuffle; otherwise they are selected
-/// by comparing, piece by piece. Either way is exact.
+/// kLookup: the pieces fit into one vector, so their numbers are picked by a shuffle; otherwise they are
+/// selected by comparing, piece by piece. Either way is exact.
 template <bool kLookup, int kDegree, std::size_t kComponents>
 HWY_INLINE void RampLoop(const KernelCall& k) {
     const hn::ScalableTag<float> d;
@@ -42,8 +42,8 @@ HWY_INLINE void RampLoop(const KernelCall& k) {
     const V low = hn::Set(d, starts[0]), high = hn::Set(d, starts[count - 1]);
     for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
         const V given = hn::Load(d, k.in[0] + i);
-        // Both ends are flat, so x is limited to them: an infinite x meets no coefficient of 0, and NaN becomes the
-        // low end.
+        // Both ends are flat, so x is limited to them: an infinite x meets no coefficient of 0, and NaN
+        // becomes the low end.
         const V x = hn::Min(hn::IfThenElse(hn::Ge(given, low), given, low), high);
         const auto piece = PieceOf(d, x, starts, count);
         const auto pick = [&](std::size_t table) {
@@ -51,8 +51,9 @@ HWY_INLINE void RampLoop(const KernelCall& k) {
             if (kLookup) return hn::TableLookupLanes(hn::LoadU(d, values), hn::IndicesFromVec(d, piece));
             V v = hn::Set(d, values[0]);
             for (std::size_t p = 1; p < count; ++p)
-                v = hn::IfThenElse(hn::RebindMask(d, hn::Gt(piece, hn::Set(di, static_cast<std::int32_t>(p) - 1))),
-                                   hn::Set(d, values[p]), v);
+                v = hn::IfThenElse(
+                    hn::RebindMask(d, hn::Gt(piece, hn::Set(di, static_cast<std::int32_t>(p) - 1))),
+                    hn::Set(d, values[p]), v);
             return v;
         };
         const V t = kDegree > 0 ? hn::Sub(x, pick(0)) : hn::Zero(d);
@@ -106,8 +107,8 @@ std::vector<float> piecesOf(const RampCurve& curve, const std::vector<float Vec3
     // The flat piece before the first stop is left out: x is limited to the stops before its piece is found.
     const std::size_t skipped = curve.starts.size() > 1 ? 1 : 0;
     const std::size_t pieces = curve.starts.size() - skipped, width = std::max(pieces, kPad);
-    std::vector<float> params{static_cast<float>(curve.degree), goesOn ? 1.0f : 0.0f, static_cast<float>(pieces),
-                              static_cast<float>(width)};
+    std::vector<float> params{static_cast<float>(curve.degree), goesOn ? 1.0f : 0.0f,
+                              static_cast<float>(pieces), static_cast<float>(width)};
     const auto table = [&](auto&& value) {
         for (std::size_t p = 0; p < width; ++p) params.push_back(p < pieces ? value(p + skipped) : 0.0f);
     };
@@ -136,7 +137,8 @@ Value emit(Emitter& e) {
     // Luminance is of light, so it is encoded after it was taken. A scalar, alpha and hue are numbers as they
     // stand.
     const std::string& reads = e.choice("reads");
-    if (!other && e.choice("scale") == "encoded" && reads != "alpha" && reads != "hue" && reads != "saturation")
+    if (!other && e.choice("scale") == "encoded" && reads != "alpha" && reads != "hue" &&
+        reads != "saturation")
         x = encodeValue(p, {Kind::Scalar, x, x, x, kNoReg}).r;
     return mixByAmount(e, in, emitRampColour(p, e.ramp("ramp"), x, in.a, e.space()));
 }
@@ -200,7 +202,10 @@ StepSpec rampRemapStep() {
                    "A scalar to look up instead of what comes in: a grey map becomes colours."},
                   maskFeed("Where the ramp is taken: white fully, black not at all.")};
     Ramp dusk;
-    dusk.stops = {{0, {0.01f, 0.02f, 0.05f}}, {0.45f, {0.05f, 0.25f, 0.24f}}, {0.8f, {0.75f, 0.6f, 0.3f}}, {1, {0.9f, 0.87f, 0.8f}}};
+    dusk.stops = {{0, {0.01f, 0.02f, 0.05f}},
+                  {0.45f, {0.05f, 0.25f, 0.24f}},
+                  {0.8f, {0.75f, 0.6f, 0.3f}},
+                  {1, {0.9f, 0.87f, 0.8f}}};
     spec.example = {{"ramp", dusk}};
     spec.telling = [](const StepView& v) { return fmt::format("{} stops", v.ramp("ramp").stops.size()); };
     spec.noEffect = noEffect;

@@ -7,7 +7,8 @@ namespace kettle {
 namespace {
 
 bool isNeutralRange(const StepView& v) {
-    return v.number("in-low") == v.number("out-low") && v.number("in-high") == v.number("out-high") && !v.toggle("limit");
+    return v.number("in-low") == v.number("out-low") && v.number("in-high") == v.number("out-high") &&
+           !v.toggle("limit");
 }
 
 Value emit(Emitter& e) {
@@ -42,12 +43,18 @@ StepSpec rangeStep() {
     spec.kinds = {Kind::Colour, Kind::Scalar};
     spec.controls = {numberControl("in-low", "In low", 0, 0, 1, "", "This becomes out low.", 3),
                      numberControl("in-high", "In high", 1, 0, 1, "", "This becomes out high.", 3),
-                     numberControl("out-low", "Out low", 0, 0, 1, "", "What in low becomes; above out high the range is turned round.", 3),
+                     numberControl("out-low", "Out low", 0, 0, 1, "",
+                                   "What in low becomes; above out high the range is turned round.", 3),
                      numberControl("out-high", "Out high", 1, 0, 1, "", "What in high becomes.", 3),
-                     toggleControl("limit", "Limit", false, "Keeps the result between out low and out high."), worksInControl("linear")};
+                     toggleControl("limit", "Limit", false, "Keeps the result between out low and out high."),
+                     worksInControl("linear")};
     spec.example = {{"in-low", 0.1}, {"in-high", 0.6}, {"limit", true}};
-    spec.telling = [](const StepView& v) { return fmt::format("{:.2f} to {:.2f}", v.number("out-low"), v.number("out-high")); };
-    spec.noEffect = [](const StepView& v) { return std::string(isNeutralRange(v) ? "both ranges are the same" : ""); };
+    spec.telling = [](const StepView& v) {
+        return fmt::format("{:.2f} to {:.2f}", v.number("out-low"), v.number("out-high"));
+    };
+    spec.noEffect = [](const StepView& v) {
+        return std::string(isNeutralRange(v) ? "both ranges are the same" : "");
+    };
     spec.emit = emit;
     return spec;
 }

@@ -16,8 +16,9 @@
 
 namespace kettle {
 
-/// Curve: a Ramp of greys that maps a component to its new value. Space: a name from the colour configuration.
-/// Text: typed by the artist, checked by the step. Triple: three plain numbers, kept as a Colour.
+/// Curve: a Ramp of greys that maps a component to its new value. Space: a name from the colour
+/// configuration. Text: typed by the artist, checked by the step. Triple: three plain numbers, kept as a
+/// Colour.
 enum class ControlType { Number, Toggle, Choice, Colour, Ramp, Curve, Space, Text, Triple };
 
 struct Choice {
@@ -34,10 +35,11 @@ struct ControlSpec {
     std::vector<Choice> choices{};
     std::string tip{};
     bool colourOnly = false;  ///< shown and used on colour lines alone
-    /// Shown while another control has one of these values ("true" and "false" for a toggle); no control: always.
+    /// Shown while another control has one of these values ("true" and "false" for a toggle); no control:
+    /// always.
     std::string shownBy{};
     std::vector<std::string> shownFor{};
-    bool measured = false;    ///< filled by measuring pictures; shown, not dragged
+    bool measured = false;  ///< filled by measuring pictures; shown, not dragged
 };
 
 struct FeedSpec {

@@ -14,13 +14,14 @@
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 
-/// in: luminance; params: the colour's component, the colour's luminance. lum <= own: colour * lum / own, else
-/// from the colour to white.
+/// in: luminance; params: the colour's component, the colour's luminance. lum <= own: colour * lum / own,
+/// else from the colour to white.
 void TintStaying(const KernelCall& k) {
     const hn::ScalableTag<float> d;
     const float own = k.params[1];
     const auto colour = hn::Set(d, k.params[0]), lum = hn::Set(d, own), one = hn::Set(d, 1.0f);
-    const auto below = hn::Set(d, own > 0 ? 1 / own : 0.0f), above = hn::Set(d, own < 1 ? 1 / (1 - own) : 0.0f);
+    const auto below = hn::Set(d, own > 0 ? 1 / own : 0.0f),
+               above = hn::Set(d, own < 1 ? 1 / (1 - own) : 0.0f);
     for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
         const auto y = hn::Load(d, k.in[0] + i);
         const auto dark = hn::Mul(colour, hn::Mul(y, below));

@@ -17,7 +17,8 @@ namespace kettle::HWY_NAMESPACE {
 void Tone(const KernelCall& k) {
     const hn::ScalableTag<float> d;
     const auto offset = hn::Set(d, k.params[0]), gain = hn::Set(d, k.params[1]);
-    const auto contrast = hn::Set(d, k.params[2]), pivot = hn::Set(d, k.params[3]), power = hn::Set(d, k.params[4]);
+    const auto contrast = hn::Set(d, k.params[2]), pivot = hn::Set(d, k.params[3]),
+               power = hn::Set(d, k.params[4]);
     const bool bend = k.params[4] != 1.0f, spread = k.params[2] != 1.0f;
     for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
         auto x = hn::Mul(hn::Add(hn::Load(d, k.in[0] + i), offset), gain);
@@ -72,10 +73,13 @@ StepSpec toneStep() {
     spec.controls = {
         numberControl("exposure", "Exposure", 0, -4, 4, "stops", "Each stop doubles the light."),
         numberControl("contrast", "Contrast", 1, 0, 3, "×", "Spreads the values around the pivot."),
-        numberControl("pivot", "Pivot", 0.18, 0, 1, "", "What contrast leaves alone: 0.18 is mid grey in light, 0.5 in display numbers.", 3),
+        numberControl("pivot", "Pivot", 0.18, 0, 1, "",
+                      "What contrast leaves alone: 0.18 is mid grey in light, 0.5 in display numbers.", 3),
         numberControl("gamma", "Gamma", 1, 0.2, 4, "", "Above 1 lifts the middle, below 1 lowers it."),
         numberControl("gain", "Gain", 1, 0, 4, "×", "Multiplies every component."),
-        numberControl("offset", "Offset", 0, -1, 1, "", "Is added first.", 3), amountControl(1.0), worksInControl("linear")};
+        numberControl("offset", "Offset", 0, -1, 1, "", "Is added first.", 3),
+        amountControl(1.0),
+        worksInControl("linear")};
     spec.feeds = {maskFeed("Where the change is taken: white fully, black not at all.")};
     spec.example = {{"exposure", 0.7}, {"contrast", 1.3}};
     spec.telling = telling;

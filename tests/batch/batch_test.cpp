@@ -246,12 +246,17 @@ private Q_SLOTS:
     }
     void theSchemaKnowsEveryStepAndIsTheDocumentedOne() {
         const Ran ran = batch({QStringLiteral("schema")});
-        QCOMPARE(ran.output, QString::fromStdString(*readFile(KETTLE_DATA_DIR "/../../docs/project.schema.json")));
-        const QJsonArray types = ran.json()[QStringLiteral("$defs")].toObject()[QStringLiteral("step")].toObject()[QStringLiteral("allOf")].toArray();
+        QCOMPARE(ran.output,
+                 QString::fromStdString(*readFile(KETTLE_DATA_DIR "/../../docs/project.schema.json")));
+        const QJsonArray types = ran.json()[QStringLiteral("$defs")]
+                                     .toObject()[QStringLiteral("step")]
+                                     .toObject()[QStringLiteral("allOf")]
+                                     .toArray();
         QCOMPARE(static_cast<std::size_t>(types.size()), catalogue().size());
     }
     void checkTellsWhatIsWrong() {
-        const Ran ran = batch({QStringLiteral("check"), kDemo, QStringLiteral("--look"), QStringLiteral("celadon"), QStringLiteral("--json")});
+        const Ran ran = batch({QStringLiteral("check"), kDemo, QStringLiteral("--look"),
+                               QStringLiteral("celadon"), QStringLiteral("--json")});
         QCOMPARE(ran.status, 0);
         for (const auto& f : ran.json()[QStringLiteral("findings")].toArray())
             QVERIFY(f.toObject()[QStringLiteral("severity")].toString() != QStringLiteral("error"));
@@ -263,7 +268,8 @@ private Q_SLOTS:
         const Ran broken = batch({QStringLiteral("check"), at("gone.palekettle")});
         QCOMPARE(broken.status, 1);
         QVERIFY(broken.errors.contains(QStringLiteral("gone.png")));
-        const Ran look = batch({QStringLiteral("check"), kDemo, QStringLiteral("--look"), QStringLiteral("nobody")});
+        const Ran look =
+            batch({QStringLiteral("check"), kDemo, QStringLiteral("--look"), QStringLiteral("nobody")});
         QCOMPARE(look.errors.trimmed(), QStringLiteral("The project has no look nobody. Choose another."));
     }
     void wrongArgumentsAreAFailure() {

@@ -1,5 +1,5 @@
-// The same network as the engine runs, evaluated the plain way: one point at a time, in doubles, by walking the
-// lines. Written from the formulas, not from the kernels, so that the two can be compared.
+// The same network as the engine runs, evaluated the plain way: one point at a time, in doubles, by walking
+// the lines. Written from the formulas, not from the kernels, so that the two can be compared.
 #pragma once
 
 #include <algorithm>
@@ -114,7 +114,8 @@ private:
         const Feed* feed = v.feed(name);
         if (feed == nullptr) return otherwise;
         if (feed->constant) {
-            if (const Colour* c = std::get_if<Colour>(&*feed->constant)) return {c->r, c->g, c->b, 1, Kind::Colour};
+            if (const Colour* c = std::get_if<Colour>(&*feed->constant))
+                return {c->r, c->g, c->b, 1, Kind::Colour};
             const double x = std::get<double>(*feed->constant);
             return {x, x, x, 1, Kind::Scalar};
         }
@@ -133,7 +134,9 @@ private:
         out.r = f(in.r), out.g = f(in.g), out.b = f(in.b);
         return out;
     }
-    static bool encoded(const StepView& v) { return v.kind() == Kind::Colour && v.choice("works-in") == "encoded"; }
+    static bool encoded(const StepView& v) {
+        return v.kind() == Kind::Colour && v.choice("works-in") == "encoded";
+    }
     template <class F>
     static Number4 inSpace(const StepView& v, const Number4& in, F f) {
         return each(in, [&](double x) { return encoded(v) ? decode(f(encode(x))) : f(x); });
@@ -146,7 +149,8 @@ private:
     }
     static double band(const StepView& v, const std::string& prefix, Triple hsv) {
         const double away = std::fabs(std::remainder(hsv.x - v.number(prefix + "centre"), 360.0));
-        const double half = v.number(prefix + "width") / 2, softness = std::max(v.number(prefix + "softness"), 1e-4);
+        const double half = v.number(prefix + "width") / 2,
+                     softness = std::max(v.number(prefix + "softness"), 1e-4);
         double w = 1 - smooth(half, half + softness, away);
         w *= smooth(0, std::max(v.number(prefix + "threshold"), 1e-6), hsv.y);
         return v.toggle(prefix + "invert") ? 1 - w : w;
@@ -188,8 +192,9 @@ private:
     Number4 hsvShift(const StepView& v, const Number4& in) const {
         const Number4 from = encoded(v) ? each(in, encode) : in;
         const Triple hsv = toHsv(from.r, from.g, from.b);
-        const Triple rgb = fromHsv({hsv.x + v.number("hue"), std::clamp(hsv.y * v.number("saturation"), 0.0, 1.0),
-                                    hsv.z * v.number("value")});
+        const Triple rgb =
+            fromHsv({hsv.x + v.number("hue"), std::clamp(hsv.y * v.number("saturation"), 0.0, 1.0),
+                     hsv.z * v.number("value")});
         double w = v.number("amount") * fed(v, "mask", Kind::Scalar, grey(1)).r;
         if (v.toggle("band")) w *= band(v, "band-", hsv);
         Number4 out = from;
@@ -206,7 +211,8 @@ private:
             if (x <= s.front().position) return s.front().colour.*c;
             for (std::size_t i = 1; i < s.size(); ++i)
                 if (x < s[i].position) {
-                    const double t = (x - s[i - 1].position) / (static_cast<double>(s[i].position) - s[i - 1].position);
+                    const double t =
+                        (x - s[i - 1].position) / (static_cast<double>(s[i].position) - s[i - 1].position);
                     return s[i - 1].colour.*c + t * (s[i].colour.*c - s[i - 1].colour.*c);
                 }
             return s.back().colour.*c;
@@ -247,7 +253,9 @@ private:
     Number4 tint(const StepView& v, const Number4& in) const {
         const Colour c = v.colour("colour");
         const double y = luminance(in), own = luminance({c.r, c.g, c.b});
-        const auto one = [&](double k) { return y <= own ? k * y / own : k + (y - own) / (1 - own) * (1 - k); };
+        const auto one = [&](double k) {
+            return y <= own ? k * y / own : k + (y - own) / (1 - own) * (1 - k);
+        };
         Number4 out = in;
         out.r = one(c.r), out.g = one(c.g), out.b = one(c.b);
         return mixed(v, in, out);

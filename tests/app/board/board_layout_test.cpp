@@ -152,6 +152,33 @@ private Q_SLOTS:
         QCOMPARE(l.elbows.size(), std::size_t{1});
         QCOMPARE(l.flags.size(), std::size_t{2});
     }
+
+    void whatIsInBothSlidesAndWhatIsNewStandsStill() {
+        const Project before = longLine(4);
+        const auto after = edits::insertStep(before, "", "base", 2, step("new", "invert"));
+        QVERIFY(after.has_value());
+        const Layout from = layOut(before, 900), to = layOut(*after, 900);
+        const Layout start = between(from, to, 0), middle = between(from, to, 0.5),
+                     end = between(from, to, 1);
+        QCOMPARE(start.cardOf("c3")->rect, from.cardOf("c3")->rect);
+        QCOMPARE(end.cardOf("c3")->rect, to.cardOf("c3")->rect);
+        QCOMPARE(middle.cardOf("c3")->rect.left(),
+                 (from.cardOf("c3")->rect.left() + to.cardOf("c3")->rect.left()) / 2);
+        QCOMPARE(start.cardOf("new")->rect, to.cardOf("new")->rect);
+        QCOMPARE(middle.cardOf("c1")->rect, to.cardOf("c1")->rect);
+    }
+    void foldedLinesTakeOneRibbonAndUnworkedOnesGo() {
+        Project p = longLine(6);
+        p.lines.emplace_back(line("plain", Kind::Scalar, "roughness", {step("v", "value")}));
+        LayoutOptions options;
+        options.folded = {"base"};
+        const Layout folded = layOut(p, 900, options);
+        QVERIFY(folded.cardOf("c2") == nullptr);
+        QVERIFY(folded.cardOf("v")->rect.top() < layOut(p, 900).cardOf("v")->rect.top());
+        QCOMPARE(overlapIn(folded), QString());
+        options.onlyWorked = true;
+        QVERIFY(layOut(p, 900, options).cardOf("v") == nullptr);
+    }
 };
 
 QTEST_MAIN(BoardLayoutTest)

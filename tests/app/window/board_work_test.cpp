@@ -1,5 +1,5 @@
-// Work on the board and in the tuner by real mouse and key events: dragging, copying, folding, several at once, the
-// special editors, pinned probes, the history, and unsaved work that survives a crash.
+// Work on the board and in the tuner by real mouse and key events: dragging, copying, folding, several at
+// once, the special editors, pinned probes, the history, and unsaved work that survives a crash.
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
@@ -88,14 +88,18 @@ private Q_SLOTS:
     void cleanup() { m_window.reset(); }
 
     void aCardIsDraggedAlongItsLine() {
-        QCOMPARE(stepsOf("base-colour"), QStringList({QStringLiteral("s1"), QStringLiteral("glaze"), QStringLiteral("streaks")}));
-        drag(board(), board().cardRect("glaze").center(), board().gapRect("base-colour", 3).topLeft() + QPoint(30, 7));
-        QCOMPARE(stepsOf("base-colour"), QStringList({QStringLiteral("s1"), QStringLiteral("streaks"), QStringLiteral("glaze")}));
+        QCOMPARE(stepsOf("base-colour"),
+                 QStringList({QStringLiteral("s1"), QStringLiteral("glaze"), QStringLiteral("streaks")}));
+        drag(board(), board().cardRect("glaze").center(),
+             board().gapRect("base-colour", 3).topLeft() + QPoint(30, 7));
+        QCOMPARE(stepsOf("base-colour"),
+                 QStringList({QStringLiteral("s1"), QStringLiteral("streaks"), QStringLiteral("glaze")}));
         QTest::keyClick(&window(), Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(stepsOf("base-colour").at(1), QStringLiteral("glaze"));
     }
     void withControlACopyIsDragged() {
-        drag(board(), board().cardRect("glaze").center(), board().gapRect("base-colour", 3).topLeft() + QPoint(30, 7), Qt::ControlModifier);
+        drag(board(), board().cardRect("glaze").center(),
+             board().gapRect("base-colour", 3).topLeft() + QPoint(30, 7), Qt::ControlModifier);
         QCOMPARE(stepsOf("base-colour").size(), 4);
         const Step copy = *session().shownStep(session().selectedStep());
         QCOMPARE(copy.type, std::string("hsv-shift"));
@@ -137,7 +141,8 @@ private Q_SLOTS:
         clickCard("wetness");
         const auto before = stepsOf("roughness").size();
         QTest::keyClick(&window(), Qt::Key_V, Qt::ControlModifier);
-        QCOMPARE(message(), QStringLiteral("1 of the 2 copied steps do not fit a scalar line and were left out."));
+        QCOMPARE(message(),
+                 QStringLiteral("1 of the 2 copied steps do not fit a scalar line and were left out."));
         QCOMPARE(stepsOf("roughness").size(), before + 1);
         QApplication::clipboard()->setText(QStringLiteral("a shopping list"));
         QTest::keyClick(&window(), Qt::Key_V, Qt::ControlModifier);
@@ -176,7 +181,8 @@ private Q_SLOTS:
         QVERIFY2(centre < 30 || centre > 330, qPrintable(QString::number(centre)));  // the enamel is red
         auto* dial = window().tuner().findChild<HueDial*>();
         drag(*dial, dial->pointOf(centre, 0).toPoint(), dial->pointOf(centre + 90, 0).toPoint());
-        QVERIFY(std::fabs(std::remainder(viewOf(*session().shownStep("glaze")).number("band-centre") - centre - 90, 360)) < 8);
+        QVERIFY(std::fabs(std::remainder(
+                    viewOf(*session().shownStep("glaze")).number("band-centre") - centre - 90, 360)) < 8);
         QTest::mouseClick(control<QPushButton>("pick"), Qt::LeftButton);
         QTest::keyClick(&window().flat(), Qt::Key_Escape);
         QVERIFY(!window().flat().isPicking());
@@ -203,7 +209,8 @@ private Q_SLOTS:
         edit->setFocus();
         edit->selectAll();
         QTest::keyClicks(edit, QStringLiteral("in * (1 - 0.5"));
-        QCOMPARE(control<QLabel>("formula-problem")->text(), QStringLiteral("At character 14: \")\" is missing at the end."));
+        QCOMPARE(control<QLabel>("formula-problem")->text(),
+                 QStringLiteral("At character 14: \")\" is missing at the end."));
         QTest::keyClicks(edit, QStringLiteral(")"));
         QCOMPARE(control<QLabel>("formula-problem")->text(), QString());
         QCOMPARE(viewOf(*session().shownStep(id)).text("formula"), std::string("in * (1 - 0.5)"));
@@ -306,9 +313,14 @@ private Q_SLOTS:
         const Step blend = *session().shownStep(session().selectedStep());
         QCOMPARE(blend.type, std::string("blend"));
         const Step& map = *session().project().findLine(blend.feeds.at("over").line)->steps.front();
-        QVERIFY(session().resources().map(*session().project().findSet(map.set), *findMap(*session().project().findSet(map.set), map.role)).has_value());
+        QVERIFY(session()
+                    .resources()
+                    .map(*session().project().findSet(map.set),
+                         *findMap(*session().project().findSet(map.set), map.role))
+                    .has_value());
         session().insertFile(kDemo, "base-colour", 1);
-        QVERIFY(message().startsWith(QStringLiteral("ferry-kitchen.palekettle is neither a picture nor a palette")));
+        QVERIFY(message().startsWith(
+            QStringLiteral("ferry-kitchen.palekettle is neither a picture nor a palette")));
     }
     void theHistoryIsAListToJumpIn() {
         const Project start = session().project();
@@ -339,7 +351,8 @@ private Q_SLOTS:
                 case 0: {
                     const auto& all = catalogue();
                     const StepSpec& spec = all[pick(all.size())];
-                    if (!spec.source && spec.fits(line.kind)) session().insertStep(line.id, 1 + pick(line.steps.size()), spec.type);
+                    if (!spec.source && spec.fits(line.kind))
+                        session().insertStep(line.id, 1 + pick(line.steps.size()), spec.type);
                     break;
                 }
                 case 1:
@@ -361,7 +374,8 @@ private Q_SLOTS:
                     const StepSpec* spec = findStepSpec(session().shownStep(step)->type);
                     if (!spec->controls.empty()) {
                         const ControlSpec& c = spec->controls[pick(spec->controls.size())];
-                        if (c.type == ControlType::Number) session().setControl(step, c.id, static_cast<double>(pick(100)) / 50);
+                        if (c.type == ControlType::Number)
+                            session().setControl(step, c.id, static_cast<double>(pick(100)) / 50);
                     }
                 }
             }
@@ -371,7 +385,8 @@ private Q_SLOTS:
         QCOMPARE(problemsOf(session().project()).size(), std::size_t{0});
         const Project end = session().project();
         while (session().history().canUndo()) session().undo();
-        QCOMPARE(QString::fromStdString(projectToJson(session().project())), QString::fromStdString(projectToJson(start)));
+        QCOMPARE(QString::fromStdString(projectToJson(session().project())),
+                 QString::fromStdString(projectToJson(start)));
         while (session().history().canRedo()) session().redo();
         QVERIFY(session().project() == end);
     }
@@ -382,7 +397,8 @@ private Q_SLOTS:
         {
             Autosave saver(session(), folder.path());
             saver.saveNow();
-            QVERIFY(QDir(folder.path()).entryList({QStringLiteral("*.json")}).isEmpty());  // nothing is unsaved
+            QVERIFY(
+                QDir(folder.path()).entryList({QStringLiteral("*.json")}).isEmpty());  // nothing is unsaved
             session().setControl("glaze", "hue", 77.0);
             saver.saveNow();
             QCOMPARE(QDir(folder.path()).entryList({QStringLiteral("*.json")}).size(), 1);
@@ -390,9 +406,11 @@ private Q_SLOTS:
             Autosave other(session(), folder.path());
             QVERIFY(!other.left());  // nor is that of a run that lives
             record = folder.filePath(QStringLiteral("crashed.json"));
-            QVERIFY(QFile::copy(folder.filePath(QDir(folder.path()).entryList({QStringLiteral("*.json")}).front()), record));
+            QVERIFY(QFile::copy(
+                folder.filePath(QDir(folder.path()).entryList({QStringLiteral("*.json")}).front()), record));
         }
-        QCOMPARE(QDir(folder.path()).entryList({QStringLiteral("*.json")}), QStringList{QStringLiteral("crashed.json")});
+        QCOMPARE(QDir(folder.path()).entryList({QStringLiteral("*.json")}),
+                 QStringList{QStringLiteral("crashed.json")});
         m_window = std::make_unique<MainWindow>(kData);
         window().show();
         window().keepUnsavedWork(folder.path());

@@ -28,20 +28,33 @@ class ChecksTest final : public QObject {
     }
     QStringList found(const Project& p) {
         QStringList names;
-        for (const Finding& f : checkProject(p, "", Resources(path()))) names << QString::fromStdString(f.check);
+        for (const Finding& f : checkProject(p, "", Resources(path())))
+            names << QString::fromStdString(f.check);
         return names;
     }
 
 private Q_SLOTS:
     void initTestCase() {
-        QVERIFY(writePicture(path() / "half.png", 64, 64, 1, [](int x, int, int) { return x < 32 ? 0 : 255; }).has_value());
-        QVERIFY(writePicture(path() / "ramp.png", 64, 64, 3, [](int x, int y, int c) { return c == 0 ? x * 4 : c == 1 ? y * 4 : 128; }).has_value());
-        QVERIFY(writePicture(path() / "flat-normal.png", 64, 64, 3, [](int, int, int c) { return c == 2 ? 255 : 128; }).has_value());
-        QVERIFY(writePicture(path() / "inward.png", 64, 64, 3, [](int, int, int c) { return c == 2 ? 0 : 128; }).has_value());
+        QVERIFY(writePicture(path() / "half.png", 64, 64, 1, [](int x, int, int) {
+                    return x < 32 ? 0 : 255;
+                }).has_value());
+        QVERIFY(writePicture(path() / "ramp.png", 64, 64, 3, [](int x, int y, int c) {
+                    return c == 0 ? x * 4 : c == 1 ? y * 4 : 128;
+                }).has_value());
+        QVERIFY(writePicture(path() / "flat-normal.png", 64, 64, 3, [](int, int, int c) {
+                    return c == 2 ? 255 : 128;
+                }).has_value());
+        QVERIFY(writePicture(path() / "inward.png", 64, 64, 3, [](int, int, int c) {
+                    return c == 2 ? 0 : 128;
+                }).has_value());
         QVERIFY(writePicture(path() / "short.png", 64, 64, 3, [](int, int, int) { return 140; }).has_value());
-        QVERIFY(writePicture(path() / "mask.png", 64, 64, 4, [](int x, int, int c) { return c == 3 ? x * 4 : 255; }).has_value());
+        QVERIFY(writePicture(path() / "mask.png", 64, 64, 4, [](int x, int, int c) {
+                    return c == 3 ? x * 4 : 255;
+                }).has_value());
         QVERIFY(writePicture(path() / "black.png", 64, 64, 3, [](int, int, int) { return 4; }).has_value());
-        QVERIFY(writePicture(path() / "paint.png", 64, 64, 3, [](int x, int, int c) { return c == 0 ? 120 + x : 70 + c * 10; }).has_value());
+        QVERIFY(writePicture(path() / "paint.png", 64, 64, 3, [](int x, int, int c) {
+                    return c == 0 ? 120 + x : 70 + c * 10;
+                }).has_value());
     }
 
     void figuresOfAKnownList() {
@@ -59,7 +72,8 @@ private Q_SLOTS:
     }
     void differencesInFigures() {
         const std::vector<float> a{0.2f, 0.5f, 0.5f, 0.5f}, b{0.2f, 0.5f, 0.5f, 0.6f};
-        const Difference d = differenceOf({a.data(), a.data(), a.data()}, {b.data(), b.data(), b.data()}, 4, true);
+        const Difference d =
+            differenceOf({a.data(), a.data(), a.data()}, {b.data(), b.data(), b.data()}, 4, true);
         QCOMPARE(d.changedShare, 0.25);
         QVERIFY(std::fabs(d.plainMaximum - 0.1) < 1e-6 && std::fabs(d.plainMean - 0.025) < 1e-6);
         const float x = srgbToLinear(0.5f), y = srgbToLinear(0.6f);
@@ -91,22 +105,30 @@ private Q_SLOTS:
         const auto reasons = stepsWithoutEffect(p, nullptr, resources, PointSet::grid(32, 32));
         QCOMPARE(reasons.size(), std::size_t{4});
         QCOMPARE(QString::fromStdString(reasons.at("zero")), QStringLiteral("the amount is 0"));
-        QCOMPARE(QString::fromStdString(reasons.at("masked")), QStringLiteral("the mask is black everywhere"));
+        QCOMPARE(QString::fromStdString(reasons.at("masked")),
+                 QStringLiteral("the mask is black everywhere"));
         QCOMPARE(QString::fromStdString(reasons.at("equal")), QStringLiteral("both inputs are equal"));
-        QCOMPARE(QString::fromStdString(reasons.at("wide")), QStringLiteral("nothing that comes in is changed by it"));
+        QCOMPARE(QString::fromStdString(reasons.at("wide")),
+                 QStringLiteral("nothing that comes in is changed by it"));
     }
 
     void eachFaultIsFound() {
         QCOMPARE(found(withMap("base-colour", "paint.png", Kind::Colour, "base-colour")), QStringList());
-        QCOMPARE(found(withMap("base-colour", "black.png", Kind::Colour, "base-colour")), QStringList{QStringLiteral("albedo")});
+        QCOMPARE(found(withMap("base-colour", "black.png", Kind::Colour, "base-colour")),
+                 QStringList{QStringLiteral("albedo")});
         QCOMPARE(found(withMap("roughness", "half.png", Kind::Scalar, "roughness")),
                  QStringList({QStringLiteral("roughness-pinned"), QStringLiteral("roughness-pinned")}));
-        QCOMPARE(found(withMap("metalness", "ramp.png", Kind::Scalar, "metalness")), QStringList{QStringLiteral("metalness-middle")});
+        QCOMPARE(found(withMap("metalness", "ramp.png", Kind::Scalar, "metalness")),
+                 QStringList{QStringLiteral("metalness-middle")});
         QCOMPARE(found(withMap("normal", "flat-normal.png", Kind::Normal, "normal")), QStringList());
-        QCOMPARE(found(withMap("normal", "short.png", Kind::Normal, "normal")), QStringList{QStringLiteral("normal-length")});
-        QCOMPARE(found(withMap("normal", "inward.png", Kind::Normal, "normal")), QStringList{QStringLiteral("normal-inward")});
-        QCOMPARE(found(withMap("wear", "mask.png", Kind::Scalar, "opacity")), QStringList{QStringLiteral("mask-alpha")});
-        QCOMPARE(found(withMap("base-colour", "gone.png", Kind::Colour, "base-colour")), QStringList{QStringLiteral("file")});
+        QCOMPARE(found(withMap("normal", "short.png", Kind::Normal, "normal")),
+                 QStringList{QStringLiteral("normal-length")});
+        QCOMPARE(found(withMap("normal", "inward.png", Kind::Normal, "normal")),
+                 QStringList{QStringLiteral("normal-inward")});
+        QCOMPARE(found(withMap("wear", "mask.png", Kind::Scalar, "opacity")),
+                 QStringList{QStringLiteral("mask-alpha")});
+        QCOMPARE(found(withMap("base-colour", "gone.png", Kind::Colour, "base-colour")),
+                 QStringList{QStringLiteral("file")});
     }
     void wrongEncodingsAndSpacesAreFound() {
         Project p = withMap("base-colour", "paint.png", Kind::Colour, "base-colour");
@@ -117,9 +139,12 @@ private Q_SLOTS:
         const auto findings = checkProject(p, "", Resources(path()));
         QVERIFY(!findings.empty());
         QCOMPARE(QString::fromStdString(findings[0].sentence),
-                 QStringLiteral("ramp.png holds numbers, not colours, but is read as sRGB, which bends them. Set its encoding to raw."));
+                 QStringLiteral("ramp.png holds numbers, not colours, but is read as sRGB, which bends them. "
+                                "Set its encoding to raw."));
         p = withMap("base-colour", "paint.png", Kind::Colour, "base-colour");
-        p.lines[0].edit().steps.emplace_back(step("b", "blend", {{"mode", std::string("overlay")}, {"space", std::string("linear")}}, {{"over", constantFeed(0.7)}}));
+        p.lines[0].edit().steps.emplace_back(
+            step("b", "blend", {{"mode", std::string("overlay")}, {"space", std::string("linear")}},
+                 {{"over", constantFeed(0.7)}}));
         QVERIFY(found(p).contains(QStringLiteral("blend-space")));
     }
     void unusedLinesAreFound() {
@@ -137,14 +162,19 @@ private Q_SLOTS:
         QVERIFY(solved.has_value());
         // Without the trims the mean of the spread-out colours misses.
         Project plain = solved->project;
-        for (const char* trim : {"trim-hue", "trim-saturation", "trim-value"}) plain.lines[0].edit().steps[1].edit().controls.erase(trim);
+        for (const char* trim : {"trim-hue", "trim-saturation", "trim-value"})
+            plain.lines[0].edit().steps[1].edit().controls.erase(trim);
         const auto meanOf = [&](const Project& q) {
             PointSet points = PointSet::grid(40, 40);
-            for (std::size_t i = 0; i < points.size(); ++i) points.u[i] = 0.1f + 0.4f * points.u[i], points.v[i] = 0.1f + 0.4f * points.v[i];
+            for (std::size_t i = 0; i < points.size(); ++i)
+                points.u[i] = 0.1f + 0.4f * points.u[i], points.v[i] = 0.1f + 0.4f * points.v[i];
             const Sampled s = sampleWants(q, nullptr, {{"line", "", 3}}, resources, points);
-            return Vec3{figuresOf(s.plane(0, 0), s.count).mean, figuresOf(s.plane(0, 1), s.count).mean, figuresOf(s.plane(0, 2), s.count).mean};
+            return Vec3{figuresOf(s.plane(0, 0), s.count).mean, figuresOf(s.plane(0, 1), s.count).mean,
+                        figuresOf(s.plane(0, 2), s.count).mean};
         };
-        const auto missing = [&](const Project& q) { return ciede2000(cieLabOf(meanOf(q)), cieLabOf({wanted.r, wanted.g, wanted.b})); };
+        const auto missing = [&](const Project& q) {
+            return ciede2000(cieLabOf(meanOf(q)), cieLabOf({wanted.r, wanted.g, wanted.b}));
+        };
         QVERIFY2(missing(solved->project) < missing(plain), qPrintable(QString::number(missing(plain))));
         QVERIFY2(missing(solved->project) < 1.0, qPrintable(QString::number(missing(solved->project))));
         QVERIFY(solved->remains < 0.5);
@@ -161,13 +191,16 @@ private Q_SLOTS:
         p.lines.emplace_back(line("reference", Kind::Colour, "", {mapStep("r", "other")}));
         p.lines[0].edit().steps.emplace_back(step("match", "colour-match"));
         const Resources resources(path());
-        QCOMPARE(QString::fromStdString(measureMatch(p, "", "match", resources).error().sentence),
-                 QStringLiteral("Nothing is joined as the reference. Join the line whose colours are wanted."));
+        QCOMPARE(
+            QString::fromStdString(measureMatch(p, "", "match", resources).error().sentence),
+            QStringLiteral("Nothing is joined as the reference. Join the line whose colours are wanted."));
         p.lines[0].edit().steps[1].edit().feeds["reference"] = feed("reference");
         const auto measured = measureMatch(p, "", "match", resources);
         QVERIFY(measured.has_value());
-        const Sampled s = sampleWants(*measured, nullptr, {{"line", "", 3}, {"reference", "", 3}}, resources, PointSet::grid(96, 96));
-        const LabFigures ours = oklabFigures(s.colour(0), s.count), theirs = oklabFigures(s.colour(1), s.count);
+        const Sampled s = sampleWants(*measured, nullptr, {{"line", "", 3}, {"reference", "", 3}}, resources,
+                                      PointSet::grid(96, 96));
+        const LabFigures ours = oklabFigures(s.colour(0), s.count),
+                         theirs = oklabFigures(s.colour(1), s.count);
         QVERIFY(length(ours.mean - theirs.mean) < 2e-3f);
         QVERIFY(std::fabs(ours.deviation.x - theirs.deviation.x) < 2e-3f);
         QVERIFY(std::fabs(ours.deviation.y - theirs.deviation.y) < 2e-3f);

@@ -77,10 +77,18 @@ private:
         switch (which) {
             case 0:
                 return step(nextId(), "hsv-shift",
-                            {{"hue", real(-180, 180)}, {"saturation", real(0.3, 1.2)}, {"value", real(0.6, 1.1)}, {"amount", amount}});
+                            {{"hue", real(-180, 180)},
+                             {"saturation", real(0.3, 1.2)},
+                             {"value", real(0.6, 1.1)},
+                             {"amount", amount}});
             case 1: {
                 Step s = step(nextId(), "hsv-shift",
-                              {{"hue", real(-90, 90)}, {"band", true}, {"band-centre", real(0, 360)}, {"band-width", real(20, 120)}, {"band-softness", real(20, 80)}, {"band-invert", pick(2) == 0}});
+                              {{"hue", real(-90, 90)},
+                               {"band", true},
+                               {"band-centre", real(0, 360)},
+                               {"band-width", real(20, 120)},
+                               {"band-softness", real(20, 80)},
+                               {"band-invert", pick(2) == 0}});
                 if (pick(2) == 0) s.controls["works-in"] = std::string("encoded");
                 return s;
             }
@@ -108,8 +116,9 @@ private:
         const auto& modes = blendModes();
         const BlendModeInfo* mode = &modes[static_cast<std::size_t>(pick(static_cast<int>(modes.size())))];
         // Quotients make any small difference large; they have tests of their own.
-        while (mode->needsColour || std::string(mode->id) == "divide" || std::string(mode->id) == "vivid-light" ||
-               std::string(mode->id) == "colour-burn" || std::string(mode->id) == "colour-dodge")
+        while (mode->needsColour || std::string(mode->id) == "divide" ||
+               std::string(mode->id) == "vivid-light" || std::string(mode->id) == "colour-burn" ||
+               std::string(mode->id) == "colour-dodge")
             mode = &modes[static_cast<std::size_t>(pick(static_cast<int>(modes.size())))];
         Step s = step(nextId(), "blend", {{"mode", std::string(mode->id)}, {"amount", amount}});
         if (auto over = anyFeed(kind))
@@ -121,14 +130,20 @@ private:
     Step greyStep(int which) {
         switch (which) {
             case 0:
-                return step(nextId(), "levels",
-                            {{"in-black", real(0, 0.3)}, {"in-white", real(0.6, 1)}, {"gamma", real(0.7, 1.5)}});
+                return step(
+                    nextId(), "levels",
+                    {{"in-black", real(0, 0.3)}, {"in-white", real(0.6, 1)}, {"gamma", real(0.7, 1.5)}});
             case 1:
-                return step(nextId(), "tone", {{"exposure", real(-0.5, 0.5)}, {"contrast", real(0.6, 1.3)}, {"offset", real(0, 0.1)}});
+                return step(
+                    nextId(), "tone",
+                    {{"exposure", real(-0.5, 0.5)}, {"contrast", real(0.6, 1.3)}, {"offset", real(0, 0.1)}});
             case 2: {
                 const char* const functions[] = {"add", "multiply", "distance", "smoothstep", "one-minus"};
                 return step(nextId(), "maths",
-                            {{"function", std::string(functions[pick(5)])}, {"b", real(0.1, 0.5)}, {"c", real(0.6, 1)}, {"amount", real(0.2, 1)}});
+                            {{"function", std::string(functions[pick(5)])},
+                             {"b", real(0.1, 0.5)},
+                             {"c", real(0.6, 1)},
+                             {"amount", real(0.2, 1)}});
             }
             case 3:
                 return step(nextId(), "clamp", {{"low", real(0, 0.2)}, {"high", real(0.7, 1)}});
@@ -159,11 +174,14 @@ private Q_SLOTS:
         m_texels.resize(kSide * kSide);
         for (int y = 0; y < kSide; ++y)
             for (int x = 0; x < kSide * 4; ++x) {
-                const float value = static_cast<float>(0.02 + 0.96 * static_cast<double>(random() % 4093) / 4093.0);
+                const float value =
+                    static_cast<float>(0.02 + 0.96 * static_cast<double>(random() % 4093) / 4093.0);
                 p.row<float>(y)[x] = value;
-                m_texels[static_cast<std::size_t>(y * kSide + x / 4)][static_cast<std::size_t>(x % 4)] = value;
+                m_texels[static_cast<std::size_t>(y * kSide + x / 4)][static_cast<std::size_t>(x % 4)] =
+                    value;
             }
-        QVERIFY(writeImage(m_folder.path().toStdString() + "/picture.exr", p, FileFormat::ExrFloat, "").has_value());
+        QVERIFY(writeImage(m_folder.path().toStdString() + "/picture.exr", p, FileFormat::ExrFloat, "")
+                    .has_value());
     }
 
     void theProgramEqualsThePlainEvaluator_data() {
@@ -182,24 +200,28 @@ private Q_SLOTS:
         QVERIFY(maps.problems.empty());
         std::mutex lock;
         std::string wrong;
-        runGrid(c.program, maps, kSide, kSide, 1001, [&](int y, int x, std::size_t n, const float* const* planes) {
-            const std::lock_guard guard(lock);
-            for (std::size_t i = 0; i < n && wrong.empty(); ++i) {
-                const auto& t = m_texels[static_cast<std::size_t>(y * kSide + x) + i];
-                const PlainEvaluator plain(p, {{"picture", {t[0], t[1], t[2], t[3]}}},
-                                           (x + static_cast<double>(i) + 0.5) / kSide, 1 - (y + 0.5) / kSide);
-                for (std::size_t w = 0; w < wants.size(); ++w) {
-                    const Number4 right = plain.line(wants[w].line);
-                    const double expected[3] = {right.r, right.g, right.b};
-                    for (std::size_t k = 0; k < static_cast<std::size_t>(wants[w].components); ++k) {
-                        const double got = planes[c.planes[w][k]][i];
-                        if (!(std::fabs(got - expected[k]) <= 1e-5 * std::max(1.0, std::fabs(expected[k]))))
-                            wrong = wants[w].line + " component " + std::to_string(k) + ": " + std::to_string(got) +
-                                    " instead of " + std::to_string(expected[k]) + "\n" + c.program.listing();
+        runGrid(c.program, maps, kSide, kSide, 1001,
+                [&](int y, int x, std::size_t n, const float* const* planes) {
+                    const std::lock_guard guard(lock);
+                    for (std::size_t i = 0; i < n && wrong.empty(); ++i) {
+                        const auto& t = m_texels[static_cast<std::size_t>(y * kSide + x) + i];
+                        const PlainEvaluator plain(p, {{"picture", {t[0], t[1], t[2], t[3]}}},
+                                                   (x + static_cast<double>(i) + 0.5) / kSide,
+                                                   1 - (y + 0.5) / kSide);
+                        for (std::size_t w = 0; w < wants.size(); ++w) {
+                            const Number4 right = plain.line(wants[w].line);
+                            const double expected[3] = {right.r, right.g, right.b};
+                            for (std::size_t k = 0; k < static_cast<std::size_t>(wants[w].components); ++k) {
+                                const double got = planes[c.planes[w][k]][i];
+                                if (!(std::fabs(got - expected[k]) <=
+                                      1e-5 * std::max(1.0, std::fabs(expected[k]))))
+                                    wrong = wants[w].line + " component " + std::to_string(k) + ": " +
+                                            std::to_string(got) + " instead of " +
+                                            std::to_string(expected[k]) + "\n" + c.program.listing();
+                            }
+                        }
                     }
-                }
-            }
-        });
+                });
         QVERIFY2(wrong.empty(), wrong.c_str());
     }
 
@@ -216,7 +238,8 @@ private Q_SLOTS:
             samples.prepare(c.program, maps, points);
             std::vector<Plane> first;
             QVERIFY(run(c.program, maps, samples, points.size(), first));
-            for (const auto& [threads, block] : {std::pair<int, std::size_t>{1, 512}, {2, 64}, {8, 16}, {2, 336}}) {
+            for (const auto& [threads, block] :
+                 {std::pair<int, std::size_t>{1, 512}, {2, 64}, {8, 16}, {2, 336}}) {
                 const ThreadLimit limit(threads);
                 std::vector<Plane> other;
                 QVERIFY(run(c.program, maps, samples, points.size(), other, {}, block));

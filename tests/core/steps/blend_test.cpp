@@ -52,24 +52,24 @@ private Q_SLOTS:
         row("overlay", 1, 0.1, 1);
         row("darken", 0.3, 0.6, 0.3);
         row("lighten", 0.3, 0.6, 0.6);
-        row("colour-burn", 0.8, 0.5, 0.6);    // 1 - 0.2 / 0.5
-        row("colour-burn", 0.3, 0.5, 0);      // 1 - min(1, 1.4)
+        row("colour-burn", 0.8, 0.5, 0.6);  // 1 - 0.2 / 0.5
+        row("colour-burn", 0.3, 0.5, 0);    // 1 - min(1, 1.4)
         row("colour-burn", 1, 0, 1);
         row("colour-burn", 0.5, 0, 0);
-        row("colour-dodge", 0.2, 0.5, 0.4);   // 0.2 / 0.5
+        row("colour-dodge", 0.2, 0.5, 0.4);  // 0.2 / 0.5
         row("colour-dodge", 0.7, 0.5, 1);
         row("colour-dodge", 0, 1, 0);
         row("colour-dodge", 0.5, 1, 1);
-        row("hard-light", 0.4, 0.25, 0.2);    // multiply by 0.5
-        row("hard-light", 0.4, 0.75, 0.7);    // screen with 0.5
+        row("hard-light", 0.4, 0.25, 0.2);  // multiply by 0.5
+        row("hard-light", 0.4, 0.75, 0.7);  // screen with 0.5
         row("hard-light", 0.3, 0.5, 0.3);
-        row("soft-light", 0.2, 0.25, 0.12);   // 0.2 - 0.5 * 0.2 * 0.8
-        row("soft-light", 0.64, 0.75, 0.72);  // 0.64 + 0.5 (0.8 - 0.64)
-        row("soft-light", 0.25, 1, 0.5);      // the cubic meets the root at a quarter
-        row("soft-light", 0.125, 1, 0.34375); // ((16/8 - 12)/8 + 4)/8
+        row("soft-light", 0.2, 0.25, 0.12);    // 0.2 - 0.5 * 0.2 * 0.8
+        row("soft-light", 0.64, 0.75, 0.72);   // 0.64 + 0.5 (0.8 - 0.64)
+        row("soft-light", 0.25, 1, 0.5);       // the cubic meets the root at a quarter
+        row("soft-light", 0.125, 1, 0.34375);  // ((16/8 - 12)/8 + 4)/8
         row("soft-light", 0.3, 0.5, 0.3);
         row("difference", 0.3, 0.8, 0.5);
-        row("exclusion", 0.25, 0.5, 0.5);     // 0.25 + 0.5 - 0.25
+        row("exclusion", 0.25, 0.5, 0.5);  // 0.25 + 0.5 - 0.25
         row("add", 0.7, 0.6, 1.3);
         row("subtract", 0.3, 0.5, -0.2);
         row("divide", 0.3, 0.6, 0.5);
@@ -78,8 +78,8 @@ private Q_SLOTS:
         row("linear-burn", 0.7, 0.6, 0.3);
         row("linear-light", 0.5, 0.7, 0.9);
         row("linear-light", 0.4, 0.5, 0.4);
-        row("vivid-light", 0.8, 0.25, 0.6);   // burn with 0.5
-        row("vivid-light", 0.2, 0.75, 0.4);   // dodge with 0.5
+        row("vivid-light", 0.8, 0.25, 0.6);  // burn with 0.5
+        row("vivid-light", 0.2, 0.75, 0.4);  // dodge with 0.5
         row("vivid-light", 0.4, 0.5, 0.4);
         row("pin-light", 0.4, 0.1, 0.2);
         row("pin-light", 0.4, 0.9, 0.8);
@@ -90,7 +90,8 @@ private Q_SLOTS:
         for (const BlendModeInfo& m : blendModes()) {
             if (std::string(m.group) != "contrast") continue;
             for (const float under : {0.03f, 0.3f, 0.8f}) {
-                const auto out = evaluate(colourThrough({under, under / 3, 0.5f}, blend(m.id, Colour{mid, mid, mid})));
+                const auto out =
+                    evaluate(colourThrough({under, under / 3, 0.5f}, blend(m.id, Colour{mid, mid, mid})));
                 QVERIFY2(near(out, {under, under / 3, 0.5f}, 1e-5f), m.id);
                 QVERIFY2(near(scalar(m.id, under, 0.5), under), m.id);
             }
@@ -205,8 +206,10 @@ private Q_SLOTS:
                 for (const double o : {-65504.0, 0.0, 1e-30, 1.0, 65504.0}) {
                     QVERIFY2(std::isfinite(scalar(mode.id.c_str(), u, o)), mode.id.c_str());
                     const auto f = [](double x) { return static_cast<float>(x); };
-                    const auto out = evaluate(colourThrough({f(u), 0.5f, 2}, blend(mode.id.c_str(), Colour{f(o), 1, f(u)})));
-                    QVERIFY2(std::isfinite(out[0]) && std::isfinite(out[1]) && std::isfinite(out[2]), mode.id.c_str());
+                    const auto out = evaluate(
+                        colourThrough({f(u), 0.5f, 2}, blend(mode.id.c_str(), Colour{f(o), 1, f(u)})));
+                    QVERIFY2(std::isfinite(out[0]) && std::isfinite(out[1]) && std::isfinite(out[2]),
+                             mode.id.c_str());
                 }
     }
     void aboveOneEveryModeIsContinuous() {

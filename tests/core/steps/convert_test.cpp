@@ -9,7 +9,8 @@ using namespace kettle::test;
 namespace {
 
 std::array<float, 4> converted(const char* from, const char* to, Colour c) {
-    return evaluate(colourThrough(c, step("c", "convert", {{"from", std::string(from)}, {"to", std::string(to)}})));
+    return evaluate(
+        colourThrough(c, step("c", "convert", {{"from", std::string(from)}, {"to", std::string(to)}})));
 }
 
 }  // namespace
@@ -24,10 +25,12 @@ private Q_SLOTS:
             Colour rgb;
             Vec3 hsv;
         };
-        for (const Row& row : {Row{{1, 0, 0}, {0, 1, 1}}, Row{{1, 1, 0}, {1 / 6.0f, 1, 1}}, Row{{0, 1, 0}, {1 / 3.0f, 1, 1}},
-                               Row{{0, 1, 1}, {0.5f, 1, 1}}, Row{{0, 0, 1}, {2 / 3.0f, 1, 1}}, Row{{1, 0, 1}, {5 / 6.0f, 1, 1}},
-                               Row{{0, 0, 0}, {0, 0, 0}}, Row{{0.5f, 0.5f, 0.5f}, {0, 0, 0.5f}}, Row{{3, 3, 3}, {0, 0, 3}},
-                               Row{{0.8f, 0.4f, 0.4f}, {0, 0.5f, 0.8f}}, Row{{-1, 0.5f, 0.5f}, {0.5f, 1, 0.5f}}}) {
+        for (const Row& row :
+             {Row{{1, 0, 0}, {0, 1, 1}}, Row{{1, 1, 0}, {1 / 6.0f, 1, 1}}, Row{{0, 1, 0}, {1 / 3.0f, 1, 1}},
+              Row{{0, 1, 1}, {0.5f, 1, 1}}, Row{{0, 0, 1}, {2 / 3.0f, 1, 1}},
+              Row{{1, 0, 1}, {5 / 6.0f, 1, 1}}, Row{{0, 0, 0}, {0, 0, 0}},
+              Row{{0.5f, 0.5f, 0.5f}, {0, 0, 0.5f}}, Row{{3, 3, 3}, {0, 0, 3}},
+              Row{{0.8f, 0.4f, 0.4f}, {0, 0.5f, 0.8f}}, Row{{-1, 0.5f, 0.5f}, {0.5f, 1, 0.5f}}}) {
             const auto out = converted("rgb", "hsv", row.rgb);
             QVERIFY2(near(out, row.hsv), words(out).c_str());
         }
@@ -71,9 +74,11 @@ private Q_SLOTS:
     void everyModelComesBack() {
         QFETCH(QString, model);
         const std::string m = model.toStdString();
-        for (const Colour c : {Colour{0.2f, 0.5f, 0.8f}, {0.9f, 0.1f, 0.05f}, {0.4f, 0.4f, 0.4f}, {0.02f, 0.9f, 0.3f}}) {
+        for (const Colour c :
+             {Colour{0.2f, 0.5f, 0.8f}, {0.9f, 0.1f, 0.05f}, {0.4f, 0.4f, 0.4f}, {0.02f, 0.9f, 0.3f}}) {
             Project p = colourThrough(c, step("there", "convert", {{"to", m}}));
-            p.lines[0].edit().steps.emplace_back(step("back", "convert", {{"from", m}, {"to", std::string("rgb")}}));
+            p.lines[0].edit().steps.emplace_back(
+                step("back", "convert", {{"from", m}, {"to", std::string("rgb")}}));
             const auto out = evaluate(p);
             QVERIFY2(near(out, {c.r, c.g, c.b}, 1e-5f), words(out).c_str());
         }
@@ -81,8 +86,13 @@ private Q_SLOTS:
     void componentsReadAndJoinTogetherAgain() {
         Project p = colourThrough({0.7f, 0.2f, 0.4f}, step("none", "clamp", {{"high", 10.0}}));
         for (const char* c : {"hue", "saturation", "maximum"})
-            p.lines.emplace_back(line(c, Kind::Scalar, "", {step(std::string("read-") + c, "component", {{"component", std::string(c)}}, {{"of", feed("base")}})}));
-        p.lines.emplace_back(line("joined", Kind::Colour, "", {step("join", "join", {{"model", std::string("hsv")}}, {{"first", feed("hue")}, {"second", feed("saturation")}, {"third", feed("maximum")}})}));
+            p.lines.emplace_back(line(c, Kind::Scalar, "",
+                                      {step(std::string("read-") + c, "component",
+                                            {{"component", std::string(c)}}, {{"of", feed("base")}})}));
+        p.lines.emplace_back(line(
+            "joined", Kind::Colour, "",
+            {step("join", "join", {{"model", std::string("hsv")}},
+                  {{"first", feed("hue")}, {"second", feed("saturation")}, {"third", feed("maximum")}})}));
         const auto out = evaluate(p, "joined");
         QVERIFY2(near(out, {0.7f, 0.2f, 0.4f}), words(out).c_str());
         QCOMPARE(out[3], 1.0f);
@@ -92,7 +102,9 @@ private Q_SLOTS:
             const float v = srgbTable()[static_cast<std::size_t>(code)];
             Project p = colourThrough({v, v, v}, step("c", "convert", {{"to", std::string("encoded")}}));
             QCOMPARE(int{toByte(evaluate(p)[0])}, code);
-            p = colourThrough({static_cast<float>(code) / 255, 0, 0}, step("c", "convert", {{"from", std::string("encoded")}, {"to", std::string("rgb")}}));
+            p = colourThrough(
+                {static_cast<float>(code) / 255, 0, 0},
+                step("c", "convert", {{"from", std::string("encoded")}, {"to", std::string("rgb")}}));
             QVERIFY(std::fabs(evaluate(p)[0] - v) <= 1e-6f * std::max(v, 0.1f) + 1e-7f);
         }
     }

@@ -53,21 +53,28 @@ private Q_SLOTS:
     void numbers() {
         QFETCH(QString, formula);
         QFETCH(double, result);
-        const auto out = evaluate(valueThrough(0.25, step("f", "formula", {{"formula", formula.toStdString()}}, {{"a", constantFeed(0.5)}})),
-                                  "base", "", 0.5f, 0.25f);
+        const auto out = evaluate(
+            valueThrough(
+                0.25, step("f", "formula", {{"formula", formula.toStdString()}}, {{"a", constantFeed(0.5)}})),
+            "base", "", 0.5f, 0.25f);
         QVERIFY2(near(out[0], static_cast<float>(result), 5e-6f), words(out).c_str());
     }
     void coloursWorkOnEveryComponent() {
-        const auto out = evaluate(colourThrough({0.1f, 0.2f, 0.3f}, step("f", "formula", {{"formula", std::string("in * 2 + a")}}, {{"a", constantFeed(Colour{0.5f, 0, 0.1f})}})));
+        const auto out = evaluate(
+            colourThrough({0.1f, 0.2f, 0.3f}, step("f", "formula", {{"formula", std::string("in * 2 + a")}},
+                                                   {{"a", constantFeed(Colour{0.5f, 0, 0.1f})}})));
         QVERIFY2(near(out, {0.7f, 0.4f, 0.7f}), words(out).c_str());
     }
     void problemsNameTheirPlace_data() {
         QTest::addColumn<QString>("formula");
         QTest::addColumn<QString>("problem");
-        const auto row = [](const char* f, const char* p) { QTest::newRow(f) << QString::fromUtf8(f) << QString::fromUtf8(p); };
+        const auto row = [](const char* f, const char* p) {
+            QTest::newRow(f) << QString::fromUtf8(f) << QString::fromUtf8(p);
+        };
         row("", "At character 1: a value is missing at the end.");
         row("1 +", "At character 4: a value is missing at the end.");
-        row("2 * sined(3)", "At character 5: \"sined\" is no function and no name; names are in, a, b, c, d, u, v and pi.");
+        row("2 * sined(3)",
+            "At character 5: \"sined\" is no function and no name; names are in, a, b, c, d, u, v and pi.");
         row("min(1)", "At character 1: min takes 2 values but has 1.");
         row("(1 + 2", "At character 7: \")\" is missing at the end.");
         row("1 2", "At character 3: \"2\" does not belong here.");
@@ -75,14 +82,16 @@ private Q_SLOTS:
         row("a ? 1", "At character 6: \":\" is missing at the end.");
         row("u.r", "At character 3: only a colour has components, and this is a number.");
         row("1 # 2", "At character 3: \"#\" does not belong here.");
-        row("rgb(1, 0, 0)", "The formula gives a colour, but a grey line needs a number. Put lum(…) around it.");
+        row("rgb(1, 0, 0)",
+            "The formula gives a colour, but a grey line needs a number. Put lum(…) around it.");
     }
     void problemsNameTheirPlace() {
         QFETCH(QString, formula);
         QFETCH(QString, problem);
         QCOMPARE(QString::fromStdString(formulaProblem(formula.toStdString(), Kind::Scalar)), problem);
         // And the step passes its input on.
-        QCOMPARE(evaluate(valueThrough(0.25, step("f", "formula", {{"formula", formula.toStdString()}})))[0], 0.25f);
+        QCOMPARE(evaluate(valueThrough(0.25, step("f", "formula", {{"formula", formula.toStdString()}})))[0],
+                 0.25f);
     }
     void deepNestingIsRefused() {
         const std::string deep = std::string(500, '(') + "1" + std::string(500, ')');

@@ -15,7 +15,13 @@ class RecolourTest final : public QObject {
 private Q_SLOTS:
     void toneInItsOrder() {
         // (0.3 + 0.1) * 2 * 2^1 = 1.6; (1.6 - 0.5) * 0.5 + 0.5 = 1.05; 1.05^(1/2).
-        const auto out = evaluate(valueThrough(0.3, step("t", "tone", {{"offset", 0.1}, {"gain", 2.0}, {"exposure", 1.0}, {"contrast", 0.5}, {"pivot", 0.5}, {"gamma", 2.0}})));
+        const auto out = evaluate(valueThrough(0.3, step("t", "tone",
+                                                         {{"offset", 0.1},
+                                                          {"gain", 2.0},
+                                                          {"exposure", 1.0},
+                                                          {"contrast", 0.5},
+                                                          {"pivot", 0.5},
+                                                          {"gamma", 2.0}})));
         QVERIFY2(near(out[0], std::sqrt(1.05f), 5e-6f), words(out).c_str());
         // Contrast leaves its pivot alone.
         QVERIFY(near(evaluate(valueThrough(0.18, step("t", "tone", {{"contrast", 2.5}})))[0], 0.18f));
@@ -23,7 +29,8 @@ private Q_SLOTS:
     void desaturateByEachMeasure() {
         const Colour c{0.5f, 0.25f, 0.1f};
         const auto grey = [&](const char* weights) {
-            return evaluate(colourThrough(c, step("d", "desaturate", {{"weights", std::string(weights)}})))[1];
+            return evaluate(
+                colourThrough(c, step("d", "desaturate", {{"weights", std::string(weights)}})))[1];
         };
         QVERIFY(near(grey("luminance"), 0.2126f * 0.5f + 0.7152f * 0.25f + 0.0722f * 0.1f));
         QVERIFY(near(grey("average"), 0.85f / 3));
@@ -31,7 +38,8 @@ private Q_SLOTS:
         QVERIFY(near(grey("lightness"), 0.3f));
         // Rec.601 weighs what a display shows: encoded 0.735357, 0.537099, 0.349190.
         QVERIFY(near(grey("rec601"), 0.2901f, 2e-4f));
-        const auto half = evaluate(colourThrough(c, step("d", "desaturate", {{"weights", std::string("maximum")}, {"amount", 0.5}})));
+        const auto half = evaluate(colourThrough(
+            c, step("d", "desaturate", {{"weights", std::string("maximum")}, {"amount", 0.5}})));
         QVERIFY(near(half, {0.5f, 0.375f, 0.3f}));
     }
     void tintKeepsTheLuminance() {
@@ -40,13 +48,17 @@ private Q_SLOTS:
             const auto out = evaluate(colourThrough({grey, grey, grey}, tint));
             QVERIFY2(near(luminance({out[0], out[1], out[2]}), grey, 1e-5f), words(out).c_str());
         }
-        const auto multiplied = evaluate(colourThrough({0.5f, 0.5f, 0.5f}, step("t", "tint", {{"colour", Colour{0.6f, 0.2f, 0.1f}}, {"mode", std::string("multiply")}})));
+        const auto multiplied = evaluate(colourThrough(
+            {0.5f, 0.5f, 0.5f},
+            step("t", "tint", {{"colour", Colour{0.6f, 0.2f, 0.1f}}, {"mode", std::string("multiply")}})));
         QVERIFY(near(multiplied, {0.3f, 0.1f, 0.05f}));
     }
     void curvesBendAndGoOnBeyondTheirEnds() {
         Ramp curve;
         curve.stops = {{0, {0, 0, 0}}, {0.5f, {0.8f, 0.8f, 0.8f}}, {1, {1, 1, 1}}};
-        const auto through = [&](double x) { return evaluate(valueThrough(x, step("c", "curves", {{"all", curve}})))[0]; };
+        const auto through = [&](double x) {
+            return evaluate(valueThrough(x, step("c", "curves", {{"all", curve}})))[0];
+        };
         QVERIFY(near(through(0.25), 0.4f));
         QVERIFY(near(through(0.75), 0.9f));
         QVERIFY(near(through(3), 3));
@@ -54,27 +66,35 @@ private Q_SLOTS:
         // One component of HSV alone: the saturation halved.
         Ramp half;
         half.stops = {{0, {0, 0, 0}}, {1, {0.5f, 0.5f, 0.5f}}};
-        const auto out = evaluate(colourThrough({0.8f, 0.4f, 0.4f}, step("c", "curves", {{"model", std::string("hsv")}, {"second", half}})));
+        const auto out = evaluate(colourThrough(
+            {0.8f, 0.4f, 0.4f}, step("c", "curves", {{"model", std::string("hsv")}, {"second", half}})));
         QVERIFY2(near(out, {0.8f, 0.6f, 0.6f}, 5e-6f), words(out).c_str());
     }
     void aimLandsTheMeanOnTheWantedColour() {
         const Colour from{0.45f, 0.06f, 0.04f}, to{0.1f, 0.3f, 0.28f};
         for (const char* by : {"hsv", "gain"}) {
-            const auto out = evaluate(colourThrough(from, step("a", "aim", {{"from", from}, {"to", to}, {"by", std::string(by)}})));
+            const auto out = evaluate(
+                colourThrough(from, step("a", "aim", {{"from", from}, {"to", to}, {"by", std::string(by)}})));
             QVERIFY2(near(out, {to.r, to.g, to.b}, 1e-5f), words(out).c_str());
         }
     }
     void colourMatchMovesMeanAndSpread() {
         const Vec3 lab = oklabOf({0.3f, 0.2f, 0.1f});
         const Colour mean{lab.x, lab.y, lab.z}, wanted{0.7f, -0.05f, 0.02f};
-        const auto out = evaluate(colourThrough({0.3f, 0.2f, 0.1f}, step("m", "colour-match", {{"from-mean", mean}, {"to-mean", wanted}, {"from-spread", Colour{0.1f, 0.1f, 0.1f}}, {"to-spread", Colour{0.3f, 0.05f, 0.1f}}})));
+        const auto out =
+            evaluate(colourThrough({0.3f, 0.2f, 0.1f}, step("m", "colour-match",
+                                                            {{"from-mean", mean},
+                                                             {"to-mean", wanted},
+                                                             {"from-spread", Colour{0.1f, 0.1f, 0.1f}},
+                                                             {"to-spread", Colour{0.3f, 0.05f, 0.1f}}})));
         const Vec3 right = linearOfOklab({0.7f, -0.05f, 0.02f});
         QVERIFY2(near(out, right, 2e-5f), words(out).c_str());
     }
     void hueBandByHand() {
         const auto weight = [](Colour c, Controls controls) {
             Project p = colourThrough(c, step("n", "clamp", {{"high", 10.0}}));
-            p.lines.emplace_back(line("mask", Kind::Scalar, "", {step("b", "hue-band", std::move(controls), {{"of", feed("base")}})}));
+            p.lines.emplace_back(line("mask", Kind::Scalar, "",
+                                      {step("b", "hue-band", std::move(controls), {{"of", feed("base")}})}));
             return evaluate(p, "mask")[0];
         };
         const Controls red{{"centre", 0.0}, {"width", 60.0}, {"softness", 30.0}};
@@ -82,7 +102,7 @@ private Q_SLOTS:
         QVERIFY(near(weight({1, 0.5f, 0}, red), 1));             // 30 degrees: the edge
         QVERIFY(near(weight({1, 0.75f, 0}, red), 0.5f, 1e-5f));  // 45 degrees: the middle of the fall
         QVERIFY(near(weight({1, 1, 0}, red), 0));
-        QVERIFY(near(weight({1, 0, 0.25f}, red), 1));  // 345 degrees: the short way round
+        QVERIFY(near(weight({1, 0, 0.25f}, red), 1));     // 345 degrees: the short way round
         QCOMPARE(weight({0.5f, 0.5f, 0.5f}, red), 0.0f);  // a grey has no hue
         Controls other = red;
         other["invert"] = true;
@@ -90,8 +110,13 @@ private Q_SLOTS:
         QCOMPARE(weight({0, 1, 0}, other), 1.0f);
     }
     void theBandLimitsTheShift() {
-        const Controls controls{{"hue", 120.0}, {"band", true}, {"band-centre", 0.0}, {"band-width", 60.0}, {"band-softness", 10.0}};
-        QVERIFY(near(evaluate(colourThrough({0.8f, 0.1f, 0.1f}, step("s", "hsv-shift", controls))), {0.1f, 0.8f, 0.1f}));
+        const Controls controls{{"hue", 120.0},
+                                {"band", true},
+                                {"band-centre", 0.0},
+                                {"band-width", 60.0},
+                                {"band-softness", 10.0}};
+        QVERIFY(near(evaluate(colourThrough({0.8f, 0.1f, 0.1f}, step("s", "hsv-shift", controls))),
+                     {0.1f, 0.8f, 0.1f}));
         const auto kept = evaluate(colourThrough({0.1f, 0.7f, 0.3f}, step("s", "hsv-shift", controls)));
         QCOMPARE(kept[0], 0.1f);
         QCOMPARE(kept[1], 0.7f);
@@ -99,7 +124,8 @@ private Q_SLOTS:
     void gradientsAcrossTheSquare() {
         const auto at = [](Controls controls, float u, float v) {
             Project p;
-            p.lines.emplace_back(line("base", Kind::Scalar, "", {step("g", "gradient", std::move(controls))}));
+            p.lines.emplace_back(
+                line("base", Kind::Scalar, "", {step("g", "gradient", std::move(controls))}));
             return evaluate(p, "base", "", u, v)[0];
         };
         QVERIFY(near(at({}, 0.3f, 0.9f), 0.3f));
@@ -115,7 +141,12 @@ private Q_SLOTS:
     }
     void rangeAndClamp() {
         const auto range = [](double x, bool limit) {
-            return evaluate(valueThrough(x, step("r", "range", {{"in-low", 0.2}, {"in-high", 0.6}, {"out-low", 1.0}, {"out-high", 0.0}, {"limit", limit}})))[0];
+            return evaluate(valueThrough(x, step("r", "range",
+                                                 {{"in-low", 0.2},
+                                                  {"in-high", 0.6},
+                                                  {"out-low", 1.0},
+                                                  {"out-high", 0.0},
+                                                  {"limit", limit}})))[0];
         };
         QVERIFY(near(range(0.3, false), 0.75f));
         QVERIFY(near(range(0.8, false), -0.5f));
@@ -123,7 +154,8 @@ private Q_SLOTS:
         QCOMPARE(evaluate(valueThrough(3, step("c", "clamp", {{"low", 0.1}, {"high", 0.9}})))[0], 0.9f);
     }
     void aScalarBecomesColoursThroughARamp() {
-        Project p = colourThrough({0, 0, 0}, step("r", "ramp-remap", {}, {{"reads-from", constantFeed(0.25)}}));
+        Project p =
+            colourThrough({0, 0, 0}, step("r", "ramp-remap", {}, {{"reads-from", constantFeed(0.25)}}));
         QVERIFY(near(evaluate(p), {0.25f, 0.25f, 0.25f}));
     }
     void theWorkingSpaceChangesMixingAndNothingElse() {
@@ -141,18 +173,26 @@ private Q_SLOTS:
         // The ACEScg red, as linear Rec.709: the first column of the published matrix.
         WorkingSpace space = workingSpaceOf("ACEScg");
         const Vec3 red = space.toLinear({1, 0, 0});
-        QVERIFY(near(red.x, 1.70505f, 1e-4f) && near(red.y, -0.13026f, 1e-4f) && near(red.z, -0.02400f, 1e-4f));
+        QVERIFY(near(red.x, 1.70505f, 1e-4f) && near(red.y, -0.13026f, 1e-4f) &&
+                near(red.z, -0.02400f, 1e-4f));
         const Vec3 back = space.fromLinear(space.toLinear({0.2f, 0.4f, 0.7f}));
         QVERIFY(near(back.x, 0.2f) && near(back.y, 0.4f) && near(back.z, 0.7f));
     }
     void colourSpacesAreTheLibrarysOwn() {
-        for (const auto& [from, to] : {std::pair<const char*, const char*>{"ACEScg", "linear Rec.709"}, {"Display P3", "linear Rec.709"}, {"linear Rec.709", "Rec.2020"}, {"gamma 2.2", "sRGB"}}) {
+        for (const auto& [from, to] : {std::pair<const char*, const char*>{"ACEScg", "linear Rec.709"},
+                                       {"Display P3", "linear Rec.709"},
+                                       {"linear Rec.709", "Rec.2020"},
+                                       {"gamma 2.2", "sRGB"}}) {
             std::array<float, 3> right{0.31f, 0.62f, 0.07f};
             QVERIFY(ColourManagement::shipped().convert(right.data(), 1, from, to).has_value());
-            const auto out = evaluate(colourThrough({0.31f, 0.62f, 0.07f}, step("c", "colour-space", {{"from", std::string(from)}, {"to", std::string(to)}})));
+            const auto out = evaluate(colourThrough(
+                {0.31f, 0.62f, 0.07f},
+                step("c", "colour-space", {{"from", std::string(from)}, {"to", std::string(to)}})));
             QVERIFY2(near(out, {right[0], right[1], right[2]}, 1e-6f), words(out).c_str());
         }
-        QCOMPARE(evaluate(colourThrough({0.3f, 0.2f, 0.1f}, step("c", "colour-space", {{"from", std::string("raw")}})))[0], 0.3f);
+        QCOMPARE(evaluate(colourThrough({0.3f, 0.2f, 0.1f},
+                                        step("c", "colour-space", {{"from", std::string("raw")}})))[0],
+                 0.3f);
     }
     void everyStepStaysFiniteOnExtremeColours() {
         for (const StepSpec& spec : catalogue()) {
@@ -160,9 +200,12 @@ private Q_SLOTS:
             for (const float x : {-65504.0f, -1.0f, 0.0f, 1e-30f, 65504.0f}) {
                 Step s = step("s", spec.type, spec.example);
                 for (const FeedSpec& f : spec.feeds)
-                    if (f.id != "mask" && f.kind != Kind::Scalar) s.feeds[f.id] = constantFeed(Colour{x, 0.5f, 1});
+                    if (f.id != "mask" && f.kind != Kind::Scalar)
+                        s.feeds[f.id] = constantFeed(Colour{x, 0.5f, 1});
                 const auto out = evaluate(colourThrough({x, 1, 0.2f}, s));
-                for (const float y : out) QVERIFY2(std::isfinite(y), (spec.type + " at " + std::to_string(x) + ": " + words(out)).c_str());
+                for (const float y : out)
+                    QVERIFY2(std::isfinite(y),
+                             (spec.type + " at " + std::to_string(x) + ": " + words(out)).c_str());
             }
         }
     }
