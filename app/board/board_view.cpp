@@ -79,32 +79,6 @@ Layout BoardView::shownLayout() const {
     return between(m_before, m_layout, m_slide->currentValue().toDouble());
 }
 
-void BoardView::dragEnterEvent(QDragEnterEvent* event) {
-    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
-}
-
-void BoardView::dragMoveEvent(QDragMoveEvent* event) {
-    const RibbonPlace* ribbon = ribbonAt(toBoard(event->position().toPoint()));
-    m_hasHover = ribbon != nullptr;
-    if (ribbon != nullptr) m_hoverLine = ribbon->line, m_hoverGap = ribbon->gapIndex;
-    update();
-    event->acceptProposedAction();
-}
-
-void BoardView::dropEvent(QDropEvent* event) {
-    m_hasHover = false;
-    const RibbonPlace* ribbon = ribbonAt(toBoard(event->position().toPoint()));
-    const auto urls = event->mimeData()->urls();
-    // Beside a gap a file means what it means anywhere in the window: a project or a folder to open.
-    if (ribbon == nullptr || urls.isEmpty()) return event->ignore();
-    dropFile(urls.front().toLocalFile(), *ribbon);
-    event->acceptProposedAction();
-}
-
-void BoardView::dropFile(const QString& file, const RibbonPlace& ribbon) {
-    m_session.insertFile(file, ribbon.line, ribbon.gapIndex);
-}
-
 void BoardView::updateSize() {
     m_layout = layOut(m_session.project(), static_cast<int>(m_area.viewport()->width() / m_zoom), m_options);
     const QSize wanted(static_cast<int>(m_layout.size.width() * m_zoom),
@@ -170,61 +144,6 @@ QPoint BoardView::plusCentre(const RibbonPlace& r) const {
     return {std::min(r.rect.center().x(), r.rect.left() + kGap / 2 + 10), r.rect.center().y()};
 }
 
-void BoardView::mousePressEvent(QMouseEvent* event) {
-    setFocus();
-    const QPoint at = toBoard(event->pos());
-    if (event->button() != Qt::LeftButton) return;
-    if (const CardPlace* card = cardAt(at)) {
-        if ((event->modifiers() & Qt::ControlModifier) != 0)
-            m_session.toggleSelected(card->step);
-        else if (!m_session.isSelected(card->step) || m_session.selection().size() == 1)
-            m_session.selectStep(card->step);
-        if (card->index > 0) m_drag = Drag{card->step, event->pos(), event->pos(), false, {}};
-    } else if (const FlagPlace* flag = flagAt(at)) {
-        m_session.selectStep(flag->owner);
-    } else if (const HeadPlace* head = headAt(at)) {
-        toggleFold(head->line);
-    } else if (const RibbonPlace* ribbon = ribbonAt(at)) {
-        openFinderAt(*ribbon);
-    }
-}
-
-void BoardView::dragTo(QPoint pixel) {
-    m_drag->now = pixel;
-    if (!m_drag->moves && (pixel - m_drag->press).manhattanLength() < 8) return;
-    m_drag->moves = true;
-    m_drag->target.reset();
-    const Step& step = m_session.project().stepAt(*m_session.project().findStep(m_drag->step));
-    const StepSpec* spec = findStepSpec(step.type);
-    const QPoint at = toBoard(pixel);
-    long nearest = 90;  // further from any gap than this is nowhere
-    for (const RibbonPlace& r : m_layout.ribbons) {
-        const Line* line = m_session.project().findLine(r.line);
-        if (line == nullptr || spec == nullptr || !spec->fits(line->kind)) continue;
-        const QPoint d = plusCentre(r) - at;
-        // A row's whole height belongs to its gaps, so the pointer need not be on the ribbon.
-        const long away = std::abs(d.x()) + std::abs(d.y()) / 2;
-        if (away < nearest) nearest = away, m_drag->target = {r.line, r.gapIndex};
-    }
-    setCursor(m_drag->target ? Qt::ClosedHandCursor : Qt::ForbiddenCursor);
-    update();
-}
-
-void BoardView::mouseReleaseEvent(QMouseEvent* event) {
-    if (!m_drag) return;
-    const Drag drag = *std::exchange(m_drag, std::nullopt);
-    if (!drag.moves) {
-        // A click on one of several that are chosen chooses it alone.
-        if (event->modifiers() == Qt::NoModifier) m_session.selectStep(drag.step);
-        return;
-    }
-    setCursor(Qt::ArrowCursor);
-    if (drag.target)
-        m_session.moveStep(drag.step, drag.target->first, drag.target->second,
-                           (event->modifiers() & Qt::ControlModifier) != 0);
-    update();
-}
-
 void BoardView::toggleFold(const std::string& line) {
     if (m_options.folded.erase(line) == 0) m_options.folded.insert(line);
     refresh();
@@ -255,38 +174,6 @@ const HeadPlace* BoardView::headAt(QPoint at) const {
     for (const HeadPlace& h : m_layout.heads)
         if (h.rect.contains(at)) return &h;
     return nullptr;
-}
-
-void BoardView::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton || cardAt(toBoard(event->pos())) == nullptr) return;
-    m_session.toggleLookHere();
-}
-
-void BoardView::mouseMoveEvent(QMouseEvent* event) {
-    if (m_drag && (event->buttons() & Qt::LeftButton) != 0) return dragTo(event->pos());
-    const QPoint at = toBoard(event->pos());
-    const RibbonPlace* ribbon = cardAt(at) != nullptr ? nullptr : ribbonAt(at);
-    const FlagPlace* flag = flagAt(at);
-    const std::string lit = flag != nullptr ? flag->line : std::string();
-    const bool changed =
-        m_hasHover != (ribbon != nullptr) || lit != m_litLine ||
-        (ribbon != nullptr && (ribbon->line != m_hoverLine || ribbon->gapIndex != m_hoverGap));
-    m_hasHover = ribbon != nullptr;
-    if (ribbon != nullptr) {
-        m_hoverLine = ribbon->line;
-        m_hoverGap = ribbon->gapIndex;
-    }
-    m_litLine = lit;
-    setCursor(ribbon != nullptr || cardAt(at) != nullptr || flag != nullptr || headAt(at) != nullptr
-                  ? Qt::PointingHandCursor
-                  : Qt::ArrowCursor);
-    if (changed) update();
-}
-
-void BoardView::leaveEvent(QEvent*) {
-    m_hasHover = false;
-    m_litLine.clear();
-    update();
 }
 
 void BoardView::openFinderAt(const RibbonPlace& ribbon) {
@@ -397,33 +284,10 @@ void BoardView::focusOutEvent(QFocusEvent* event) {
     update();
 }
 
-void BoardView::wheelEvent(QWheelEvent* event) {
-    if ((event->modifiers() & Qt::ControlModifier) == 0) return QWidget::wheelEvent(event);
-    setZoom(m_zoom * std::pow(1.15, event->angleDelta().y() / 120.0));
-    event->accept();
-}
-
 void BoardView::setZoom(double zoom) {
     m_zoom = std::clamp(zoom, 0.4, 2.5);
     updateSize();
     update();
-}
-
-void BoardView::contextMenuEvent(QContextMenuEvent* event) {
-    const CardPlace* card = cardAt(toBoard(event->pos()));
-    if (card == nullptr) return;
-    const std::string step = card->step;
-    const bool isSource = card->index == 0;
-    m_session.selectStep(step);
-    auto* menu = new QMenu(this);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
-    menu->addAction(tr("Look here"), this, [this] { m_session.toggleLookHere(); });
-    menu->addAction(tr("Add behind…"), this, [this] { openFinder(); });
-    auto* bypass = menu->addAction(tr("Bypass"), this, [this, step] { m_session.toggleBypass(step); });
-    auto* remove = menu->addAction(tr("Remove"), this, [this, step] { m_session.removeStep(step); });
-    bypass->setEnabled(!isSource);
-    remove->setEnabled(!isSource);
-    menu->popup(event->globalPos());
 }
 
 void BoardView::ensureVisible(const std::string& step) {

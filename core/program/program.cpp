@@ -117,7 +117,8 @@ void assignSlots(Program& p) {
     for (const SourceReg& s : p.sourceRegs) own[static_cast<std::size_t>(s.reg)] = true;
     for (const Reg r : p.outputs) own[static_cast<std::size_t>(r)] = true;
     for (std::size_t i = 0; i < p.code.size(); ++i)
-        for (const Reg r : p.code[i].in) lastUse[static_cast<std::size_t>(r)] = static_cast<int>(i);
+        for (const Reg r : p.code[i].in)
+            if (r != kNoReg) lastUse[static_cast<std::size_t>(r)] = static_cast<int>(i);
     p.slotOf.assign(count, -1);
     std::vector<int> freeSlots;
     for (std::size_t i = 0; i < p.code.size(); ++i) {
@@ -128,7 +129,8 @@ void assignSlots(Program& p) {
             freeSlots.pop_back();
         }
         std::vector<Reg> ended;
-        for (const Reg r : p.code[i].in) ended.push_back(r);
+        for (const Reg r : p.code[i].in)
+            if (r != kNoReg) ended.push_back(r);
         std::sort(ended.begin(), ended.end());
         ended.erase(std::unique(ended.begin(), ended.end()), ended.end());
         for (const Reg r : ended) {
@@ -136,6 +138,17 @@ void assignSlots(Program& p) {
             if (p.slotOf[k] >= 0 && lastUse[k] <= static_cast<int>(i)) freeSlots.push_back(p.slotOf[k]);
         }
     }
+}
+
+}  // namespace
+
+namespace {
+
+/// True if a needed result of the instruction reads its input k.
+bool isRead(const Instruction& ins, std::size_t k, const std::vector<bool>& needed) {
+    const std::size_t outs = ins.out.size();
+    if (k >= static_cast<std::size_t>(ins.op->groups) * outs) return true;
+    return needed[static_cast<std::size_t>(ins.out[k % outs])];
 }
 
 }  // namespace
@@ -155,7 +168,8 @@ Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
         live[i] = std::any_of(ins.out.begin(), ins.out.end(),
                               [&](Reg r) { return needed[static_cast<std::size_t>(r)]; });
         if (live[i])
-            for (const Reg r : ins.in) needed[static_cast<std::size_t>(r)] = true;
+            for (std::size_t k = 0; k < ins.in.size(); ++k)
+                if (isRead(ins, k, needed)) needed[static_cast<std::size_t>(ins.in[k])] = true;
     }
     Program p;
     std::vector<Reg> number(m_nodes.size(), kNoReg);
@@ -176,7 +190,8 @@ Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
     for (std::size_t i = 0; i < m_code.size(); ++i) {
         if (!live[i]) continue;
         Instruction ins{m_code[i].op, {}, {}, m_code[i].params, m_code[i].data};
-        for (const Reg r : m_code[i].in) ins.in.push_back(number[static_cast<std::size_t>(r)]);
+        for (std::size_t k = 0; k < m_code[i].in.size(); ++k)
+            ins.in.push_back(isRead(m_code[i], k, needed) ? number[static_cast<std::size_t>(m_code[i].in[k])] : kNoReg);
         // `needed` was filled from the end, so a result that only dropped instructions read is not in it.
         for (const Reg r : m_code[i].out)
             ins.out.push_back(needed[static_cast<std::size_t>(r)] ? take(r) : kNoReg);

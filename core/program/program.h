@@ -41,6 +41,9 @@ using Kernel = void (*)(const KernelCall&);
 struct Op {
     const char* name;
     Kernel kernel;
+    /// For several results that do not mix: result c reads in[g * outs + c] of each of this many groups, and all
+    /// inputs behind the groups. What only unread results would read is then dropped too, and is null in the call.
+    int groups = 0;
 };
 
 /// What a source register holds: one component (0..3) of map `role` of set `set`, or a fact of the point.
@@ -71,7 +74,7 @@ struct Program {
     std::vector<SourceKey> sources;
     std::vector<SourceReg> sourceRegs;
     std::vector<ConstantReg> constants;
-    std::vector<Instruction> code;  ///< an `out` of kNoReg is read by nobody
+    std::vector<Instruction> code;  ///< an `out` of kNoReg is read by nobody, an `in` of kNoReg not needed
     std::vector<Reg> outputs;       ///< in the order asked for; the same register may come twice
     int registerCount = 0;
 

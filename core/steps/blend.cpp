@@ -256,7 +256,7 @@ struct Mode {
     Op op;
 };
 const std::vector<Mode>& modes() {
-#define KETTLE_ROW(index, id, name, group, expression) Mode{index, {id, name, group, false}, {id, separable}},
+#define KETTLE_ROW(index, id, name, group, expression) Mode{index, {id, name, group, false}, {id, separable, 2}},
     static const std::vector<Mode> list{
         KETTLE_SEPARABLE_MODES(KETTLE_ROW)  //
         {0, {"hue", "hue", "component", true}, {"hue", components}},

@@ -10,21 +10,12 @@
 #include "app/tuner/number_field.h"
 #include "app/tuner/ramp_editor.h"
 #include "core/colour/encoding.h"
+#include "tests/support/pointer.h"
 
 using namespace kettle;
+using namespace kettle::test;
 
 namespace {
-
-void drag(QWidget& w, QPoint from, QPoint to) {
-    QTest::mousePress(&w, Qt::LeftButton, {}, from);
-    for (int i = 1; i <= 4; ++i) {
-        const QPoint at = from + (to - from) * i / 4;
-        QMouseEvent move(QEvent::MouseMove, at, w.mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
-                         Qt::NoModifier);
-        QApplication::sendEvent(&w, &move);
-    }
-    QTest::mouseRelease(&w, Qt::LeftButton, {}, to);
-}
 
 NumberStyle degrees() {
     return {-180, 180, 1, QStringLiteral("°"), true};

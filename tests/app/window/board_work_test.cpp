@@ -29,24 +29,15 @@
 #include "app/window/main_window.h"
 #include "app/window/message_bar.h"
 #include "core/document/json.h"
+#include "tests/support/pointer.h"
 
 using namespace kettle;
+using namespace kettle::test;
 
 namespace {
 
 const std::filesystem::path kData = KETTLE_DATA_DIR;
 const QString kDemo = QStringLiteral(KETTLE_DATA_DIR "/ferry-kitchen.palekettle");
-
-void moveTo(QWidget& w, QPoint at, Qt::MouseButtons buttons, Qt::KeyboardModifiers keys = {}) {
-    QMouseEvent move(QEvent::MouseMove, at, w.mapToGlobal(at), Qt::NoButton, buttons, keys);
-    QApplication::sendEvent(&w, &move);
-}
-
-void drag(QWidget& w, QPoint from, QPoint to, Qt::KeyboardModifiers keys = {}) {
-    QTest::mousePress(&w, Qt::LeftButton, {}, from);
-    for (int i = 1; i <= 8; ++i) moveTo(w, from + (to - from) * i / 8, Qt::LeftButton, keys);
-    QTest::mouseRelease(&w, Qt::LeftButton, keys, to);
-}
 
 }  // namespace
 

@@ -28,6 +28,7 @@
 #include "core/base/files.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
+#include "tests/support/pointer.h"
 #include "tests/support/projects.h"
 
 using namespace kettle;
@@ -37,17 +38,6 @@ namespace {
 
 const std::filesystem::path kData = KETTLE_DATA_DIR;
 const QString kDemo = QStringLiteral(KETTLE_DATA_DIR "/ferry-kitchen.palekettle");
-
-void moveTo(QWidget& w, QPoint at, Qt::MouseButtons buttons) {
-    QMouseEvent move(QEvent::MouseMove, at, w.mapToGlobal(at), Qt::NoButton, buttons, Qt::NoModifier);
-    QApplication::sendEvent(&w, &move);
-}
-
-void drag(QWidget& w, QPoint from, QPoint to) {
-    QTest::mousePress(&w, Qt::LeftButton, {}, from);
-    for (int i = 1; i <= 8; ++i) moveTo(w, from + (to - from) * i / 8, Qt::LeftButton);
-    QTest::mouseRelease(&w, Qt::LeftButton, {}, to);
-}
 
 }  // namespace
 

@@ -6,6 +6,7 @@
 
 #include "core/analysis/board_pictures.h"
 #include "core/colour/encoding.h"
+#include "core/steps/step.h"
 #include "tests/support/projects.h"
 
 using namespace kettle;
@@ -136,6 +137,30 @@ private Q_SLOTS:
                  QStringLiteral("There is no line fog in the project. Choose another."));
         QVERIFY(!probe(twoLines(), "", "base", "g1", 0, 0, none));
         QVERIFY(!probe(twoLines(), "sepia", "base", "", 0, 0, none));
+    }
+
+    void theGalleryHasEveryModeOnTheRealInputs() {
+        Project p = colourThrough(
+            {0.2f, 0.5f, 0.8f},
+            step("mix", "blend", {{"amount", 1.0}}, {{"over", constantFeed(Colour{0.5f, 0.5f, 0.5f})}}));
+        const Resources resources{std::filesystem::path()};
+        const auto modes = paintModes(p, "", "mix", 8, 5, resources);
+        QCOMPARE(modes.size(), blendModes().size());
+        QCOMPARE(modes.at("normal").size(), std::size_t{40});
+        QCOMPARE(modes.at("normal")[7], shownPixel(Kind::Colour, 0.5f, 0.5f, 0.5f));
+        QCOMPARE(modes.at("multiply")[7], shownPixel(Kind::Colour, 0.1f, 0.25f, 0.4f));
+        QVERIFY(paintModes(p, "", "source", 8, 5, resources).empty());
+    }
+    void theBoardsPicturesSayWhatHasNoEffectAndWhatIsMissing() {
+        Project p = colourThrough({0.2f, 0.5f, 0.8f}, step("wide", "clamp", {{"low", -1.0}, {"high", 9.0}}));
+        p.sets.emplace_back(TextureSet{"set", "Set", "", {{"wear", "gone.png", "auto", {}}}, {}});
+        p.lines.emplace_back(line("wear", Kind::Scalar, "", {mapStep("m", "wear")}));
+        BoardPictures painter(20, 10, 14);
+        const auto pictures = painter.paint(p, "", Resources{std::filesystem::path()});
+        QCOMPARE(QString::fromStdString(pictures.at("wide").noEffect),
+                 QStringLiteral("nothing that comes in is changed by it"));
+        QVERIFY(pictures.at("m").warning.starts_with("Cannot find "));
+        QVERIFY(pictures.at("source").warning.empty());
     }
 };
 

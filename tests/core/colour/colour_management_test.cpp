@@ -83,6 +83,50 @@ private Q_SLOTS:
         qunsetenv("OCIO");
         QVERIFY(ColourManagement::fromEnvironment()->knows("ACEScg"));
     }
+
+    void viewsAreOfferedAndComputed() {
+        const ColourManagement& colours = ColourManagement::shipped();
+        const auto views = colours.views();
+        QVERIFY(std::find(views.begin(), views.end(), "ACES") != views.end());
+        // Not offered as an encoding: it is made for the screen alone.
+        const auto spaces = colours.spaces();
+        QVERIFY(std::find(spaces.begin(), spaces.end(), "ACES picture") == spaces.end());
+        const auto aces = colours.viewTransform("ACES");
+        QVERIFY(aces.has_value());
+        std::array<float, 9> c{0, 0, 0, 0.18f, 0.18f, 0.18f, 16, 16, 16};
+        (*aces)->applyPixels(c.data(), 3);
+        // Black stays, mid grey comes to about 0.35 of the display's numbers, and far above white nothing
+        // exceeds 1.
+        QVERIFY(c[0] < 0.01f);
+        QVERIFY2(c[3] > 0.30f && c[3] < 0.42f, std::to_string(c[3]).c_str());
+        QVERIFY(std::fabs(c[3] - c[4]) < 0.01f && std::fabs(c[4] - c[5]) < 0.01f);
+        QVERIFY(c[6] > 0.9f && c[6] <= 1.001f);
+        QCOMPARE(QString::fromStdString(colours.viewTransform("sepia").error().sentence),
+                 QStringLiteral("The colour configuration has no view sepia. Choose another."));
+    }
+    void transformsAreMadeOnceAndNoneForEqualSpaces() {
+        const ColourManagement& colours = ColourManagement::shipped();
+        QVERIFY(colours.transform("sRGB", "sRGB") == nullptr);
+        QVERIFY(colours.transform("raw", "sRGB") == nullptr);
+        QVERIFY(colours.transform("sepia", "sRGB") == nullptr);
+        QCOMPARE(colours.transform("ACEScg", "sRGB"), colours.transform("ACEScg", "sRGB"));
+        // Planes and pixels give the same numbers.
+        std::array<float, 3> pixel{0.2f, 0.5f, 0.7f};
+        float r = 0.2f, g = 0.5f, b = 0.7f;
+        const float* in[3]{&r, &g, &b};
+        float* out[3]{&r, &g, &b};
+        const auto t = colours.transform("ACEScg", "linear Rec.709");
+        t->applyPixels(pixel.data(), 1);
+        t->applyPlanes(in, out, 1);
+        QCOMPARE(r, pixel[0]);
+        QCOMPARE(b, pixel[2]);
+    }
+    void aChosenConfigurationThatIsNotThereIsNamed() {
+        std::string problem;
+        const ColourManagement colours = ColourManagement::chosen("ours.ocio", "/no/such/folder", problem);
+        QVERIFY(colours.knows("ACEScg"));
+        QVERIFY(problem.starts_with("Cannot use the colour configuration /no/such/folder/ours.ocio."));
+    }
 };
 
 QTEST_APPLESS_MAIN(ColourManagementTest)

@@ -143,6 +143,49 @@ private Q_SLOTS:
         h.push(twoLines(), "Other");
         QVERIFY(!h.canRedo());
     }
+
+    void pastedStepsGetFreshIdsAndKeepWhatCanBeKept() {
+        const Project p = twoLines();
+        Step shift = *p.lines[0]->steps[1];
+        shift.feeds["mask"] = feed("grey");
+        Step lost = shift;
+        lost.feeds["mask"] = feed("gone");
+        std::vector<std::string> ids;
+        const auto next = edits::pasteSteps(p, "", "base", 2, {shift, lost}, ids);
+        QVERIFY(next.has_value());
+        QCOMPARE(ids.size(), std::size_t{2});
+        QVERIFY(ids[0] != ids[1] && !p.findStep(ids[0]));
+        QCOMPARE(next->stepAt(*next->findStep(ids[0])).feeds.at("mask").line, std::string("grey"));
+        QVERIFY(next->stepAt(*next->findStep(ids[1])).feeds.empty());
+        QVERIFY(!edits::pasteSteps(p, "", "base", 0, {shift}, ids));  // a line starts with its source
+        // A feed that would make a cycle is left off.
+        Step cyclic = step("c", "levels");
+        cyclic.feeds["mask"] = feed("grey");
+        const auto onGrey = edits::pasteSteps(p, "", "grey", 1, {cyclic}, ids);
+        QVERIFY(onGrey.has_value() && !edits::findCycle(*onGrey));
+    }
+    void aNewLineFeedsAStep() {
+        const Project p = twoLines();
+        Step source;
+        source.type = "gradient";
+        const auto next = edits::feedFromNewLine(p, "shift", "mask", "Gradient", Kind::Scalar, source);
+        QVERIFY(next.has_value());
+        const Feed& feed = next->stepAt(*next->findStep("shift")).feeds.at("mask");
+        const Line& made = *next->findLine(feed.line);
+        QCOMPARE(made.name, std::string("Gradient"));
+        QVERIFY(made.channel.empty() && made.kind == Kind::Scalar && made.steps.size() == 1);
+        QVERIFY(!edits::feedFromNewLine(p, "nobody", "mask", "Gradient", Kind::Scalar, source));
+    }
+    void mapsJoinASetUnderAFreeRole() {
+        Project p;
+        p.sets.emplace_back(TextureSet{"set", "Set", "", {{"wear", "a.png", "auto", {}}}, {}});
+        std::string role = "wear";
+        const auto next = edits::addMap(p, "set", "b.png", role);
+        QVERIFY(next.has_value());
+        QCOMPARE(role, std::string("wear-2"));
+        QCOMPARE(next->sets[0]->maps.size(), std::size_t{2});
+        QVERIFY(!edits::addMap(p, "other", "b.png", role));
+    }
 };
 
 QTEST_APPLESS_MAIN(EditsTest)

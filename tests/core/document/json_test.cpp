@@ -5,7 +5,10 @@
 #include <fstream>
 #include <iterator>
 
+#include "tests/support/projects.h"
+
 using namespace kettle;
+using namespace kettle::test;
 
 namespace {
 
@@ -137,6 +140,33 @@ private Q_SLOTS:
         QCOMPARE(p.error().kind, ErrorKind::Missing);
         QCOMPARE(QString::fromStdString(p.error().sentence),
                  QStringLiteral("Cannot find /nowhere/p.palekettle. Check the name and the folder."));
+    }
+
+    void stepsTravelAsText() {
+        Step s = step("s", "blend", {{"mode", std::string("overlay")}, {"amount", 0.25}},
+                      {{"over", feed("grain", "g2", "red")}});
+        const auto back = stepsFromText(stepsToText({s, step("t", "invert")}));
+        QVERIFY(back.has_value());
+        QCOMPARE(back->size(), std::size_t{2});
+        QVERIFY((*back)[0] == s);
+        for (const char* other : {"", "hello", "[1, 2]", "{\"format\": \"pale-kettle-project\"}"})
+            QCOMPARE(QString::fromStdString(stepsFromText(other).error().sentence),
+                     QStringLiteral("The clipboard holds no steps. Copy some on the board first."));
+        QCOMPARE(
+            QString::fromStdString(
+                stepsFromText("{\"format\": \"pale-kettle-steps\", \"steps\": [{\"id\": 3}]}")
+                    .error()
+                    .sentence),
+            QStringLiteral(
+                "Cannot paste the steps: steps[0].id should be a text but is a number. Copy them again."));
+    }
+    void colourSettingsComeBackAndAreLeftOutWhenPlain() {
+        Project p;
+        QVERIFY(projectToJson(p).find("colour") == std::string::npos);
+        p.colour = {"ACEScg", "ours.ocio"};
+        const auto back = projectFromJson(projectToJson(p), "p");
+        QVERIFY(back.has_value());
+        QVERIFY(*back == p);
     }
 };
 
