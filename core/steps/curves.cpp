@@ -43,8 +43,8 @@ StepSpec curvesStep() {
     spec.purpose = "Bends each component by a curve.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
     ControlSpec model = choiceControl("model", "Works in", "encoded",
-                                      {{"encoded", "RGB, display-encoded"},
-                                       {"rgb", "RGB, linear light"},
+                                      {{"encoded", "RGB as displayed"},
+                                       {"rgb", "RGB in linear light"},
                                        {"hsv", "HSV"},
                                        {"hsl", "HSL"},
                                        {"oklch", "OKLCh"}},
