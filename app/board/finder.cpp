@@ -18,6 +18,7 @@ namespace {
 
 constexpr int kPurposeRole = Qt::UserRole + 1;
 constexpr int kRowHeight = 28;
+constexpr int kWidth = 552;  ///< room for the longest purpose
 
 /// A step's name and, in a column of its own, what it is for.
 class StepDelegate final : public QStyledItemDelegate {
@@ -35,7 +36,9 @@ public:
         p->drawText(text, Qt::AlignLeft | Qt::AlignVCenter, index.data().toString());
         p->setFont(theme::font(12));
         p->setPen(theme::kQuiet);
-        p->drawText(text.adjusted(104, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, purpose);
+        const QRect room = text.adjusted(104, 0, 0, 0);
+        p->drawText(room, Qt::AlignLeft | Qt::AlignVCenter,
+                    p->fontMetrics().elidedText(purpose, Qt::ElideRight, room.width()));
     }
 };
 
@@ -66,7 +69,7 @@ void Finder::openFor(const QString& line, int index, Kind kind, QPoint globalPos
     m_kind = kind;
     m_filter->clear();
     fill();
-    setFixedSize(400, 56 + kRowHeight * std::min(m_list->count(), 9));
+    setFixedSize(kWidth, 56 + kRowHeight * std::min(m_list->count(), 9));
     const QRect screen = QApplication::primaryScreen()->availableGeometry();
     const int x = std::clamp(globalPos.x() - 16, screen.left() + 8, screen.right() - width() - 8);
     // Above the pointer where there is no room below.

@@ -49,7 +49,6 @@ private:
     QString m_folder, m_name;
     std::unique_ptr<QLockFile> m_lock;
     QTimer m_timer;
-    std::size_t m_savedPosition = 0;
     Project m_savedProject;
     bool m_hasRecord = false;
 };

@@ -72,9 +72,13 @@ TunerView::TunerView(Session& session, PictureService& service, QWidget* parent)
         if (number == m_galleryNumber && m_gallery != nullptr) m_gallery->setPictures(pictures);
     });
     connect(&service, &PictureService::measured, this, [this](quint64 number, const Project& project) {
-        // What was measured belongs to the project as it was; anything newer goes first.
-        if (number == m_measureNumber && m_measureFrom == m_session.history().position())
+        if (number != m_measureNumber) return;
+        // What was measured belongs to the project as it was; newer work is not overwritten by it.
+        if (m_measureFrom == m_session.history().position())
             m_session.apply(project, m_measureName);
+        else
+            Q_EMIT m_session.told(
+                tr("The project was changed while it was measured, so nothing was set. Measure again."), true);
     });
     connect(&service, &PictureService::measureFailed, this, [this](quint64 number, const QString& sentence) {
         if (number == m_measureNumber) Q_EMIT m_session.told(sentence, true);
