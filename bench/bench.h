@@ -13,6 +13,12 @@ void registerReferenceChain();
 /// The program's time over the fused loop's for 540,000 points: the median of 201 rounds in which both run
 /// one after the other, since single times of a few milliseconds say more about the machine.
 double pointsRatio(int threads);
+/// What steps cost besides their own work.
+struct StepCosts {
+    double hundredToOne;       ///< the time of a hundred HSV shifts over the time of one, 540,000 points
+    double blockMicroseconds;  ///< of one step for a block of one vector, its set-up included
+};
+StepCosts stepCosts();
 /// Trilinear lookups against OpenImageIO's TextureSystem.
 void registerLookups();
 /// Peak memory in MB of the batch tool while it exports seven channels of 4096 x 4096; negative if it failed.

@@ -76,12 +76,15 @@ void FusedBytes(const std::uint8_t* rgb, const std::uint8_t* grey, std::size_t c
 
 void FusedPlanes(const float* const in[4], std::size_t count, float* const out[3]) {
     const hn::ScalableTag<float> d;
+    // Copied, or the compiler must expect every store to change them.
+    const float *const red = in[0], *const green = in[1], *const blue = in[2], *const grey = in[3];
+    float *const x = out[0], *const y = out[1], *const z = out[2];
     for (std::size_t i = 0; i < count; i += hn::Lanes(d)) {
-        auto r = hn::LoadU(d, in[0] + i), g = hn::LoadU(d, in[1] + i), b = hn::LoadU(d, in[2] + i);
-        ChainOf(d, r, g, b, hn::LoadU(d, in[3] + i));
-        hn::StoreU(r, d, out[0] + i);
-        hn::StoreU(g, d, out[1] + i);
-        hn::StoreU(b, d, out[2] + i);
+        auto r = hn::LoadU(d, red + i), g = hn::LoadU(d, green + i), b = hn::LoadU(d, blue + i);
+        ChainOf(d, r, g, b, hn::LoadU(d, grey + i));
+        hn::StoreU(r, d, x + i);
+        hn::StoreU(g, d, y + i);
+        hn::StoreU(b, d, z + i);
     }
 }
 

@@ -97,6 +97,13 @@ int main(int argc, char** argv) {
         fmt::print("{:<48} {:>10.2f} ×\n", "program-to-fused" + t, median);
         out["ratios"]["program-to-fused" + t] = median;
     }
+    if (std::regex_search("hundred-steps", std::regex(filter))) {
+        const auto [ratio100, block] = kettle::bench::stepCosts();
+        fmt::print("{:<48} {:>10.1f} ×\n{:<48} {:>10.3f} µs\n", "hundred-steps-to-one-step", ratio100,
+                   "hundred-steps-block-set-up-per-step", block);
+        out["ratios"]["hundred-steps-to-one-step"] = ratio100;
+        out["microseconds"]["hundred-steps-block-set-up-per-step"] = block;
+    }
     if (std::regex_search("window", std::regex(filter))) {
         const auto measured = windowFigures();
         for (const auto& [name, ms] : measured.items()) {

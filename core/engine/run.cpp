@@ -38,6 +38,23 @@ public:
             m_regs.insert(m_regs.end(), i.out.begin(), i.out.end());
         }
         m_pointers.resize(m_regs.size());
+        m_soon.assign(program.code.size(), kNoReg);
+    }
+
+    /// Tells that the outputs lie in memory that is not in the cache yet: each is fetched, during one of the
+    /// instructions before the one that writes it. A last instruction that writes three pictures would
+    /// otherwise wait for all of them.
+    void fetchOutputs() {
+        const std::vector<Instruction>& code = m_program.code;
+        for (std::size_t i = 0; i < code.size(); ++i)
+            for (const Reg r : code[i].out) {
+                if (std::find(m_program.outputs.begin(), m_program.outputs.end(), r) ==
+                    m_program.outputs.end())
+                    continue;
+                std::size_t before = i;
+                while (before > 0 && m_soon[before - 1] != kNoReg) --before;
+                if (before > 0) m_soon[before - 1] = r;
+            }
     }
 
     /// Where a source's or an output's block lies from now on.
@@ -52,11 +69,14 @@ public:
         for (const Reg r : m_regs)
             m_pointers[at++] = r == kNoReg ? nullptr : m_at[static_cast<std::size_t>(r)];
         float** next = m_pointers.data();
+        auto soon = m_soon.begin();
         for (const Instruction& i : m_program.code) {
             float** const in = next;
             float** const out = in + i.in.size();
             next = out + i.out.size();
-            i.op->kernel({in, out, i.params.data(), i.params.size(), padded(count), i.data.get()});
+            const float* fetched = *soon == kNoReg ? m_scratch.data() : m_at[static_cast<std::size_t>(*soon)];
+            ++soon;
+            i.op->kernel({in, out, i.params.data(), i.params.size(), padded(count), i.data.get(), fetched});
         }
     }
 
@@ -66,6 +86,7 @@ private:
     std::vector<float*> m_at;
     std::vector<Reg> m_regs;         ///< of all instructions, ins then outs, one after the other
     std::vector<float*> m_pointers;  ///< where they lie
+    std::vector<Reg> m_soon;         ///< for each instruction what it fetches for a later one
 };
 
 /// Registers that an instruction writes; the others among the outputs are copied.
@@ -165,6 +186,7 @@ bool run(const Program& program, const ResolvedMaps& maps, const SampleCache& sa
     parallelFor(blocks, kBlocksPerTask, [&](std::size_t begin, std::size_t end) {
         if (cancel.isCancelled()) return;
         BlockRunner runner(program);
+        runner.fetchOutputs();
         for (std::size_t b = begin; b < end; ++b) {
             const std::size_t first = b * block, n = std::min(block, count - first);
             std::size_t i = 0;

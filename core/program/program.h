@@ -33,6 +33,8 @@ struct KernelCall {
     std::size_t paramCount;
     std::size_t count;
     const void* data = nullptr;  ///< the instruction's immutable helper, for example a colour transform
+    /// `count` floats that a later instruction writes, to be fetched meanwhile. Never read; may be null.
+    const float* soon = nullptr;
 };
 using Kernel = void (*)(const KernelCall&);
 
@@ -41,8 +43,9 @@ using Kernel = void (*)(const KernelCall&);
 struct Op {
     const char* name;
     Kernel kernel;
-    /// For several results that do not mix: result c reads in[g * outs + c] of each of this many groups, and all
-    /// inputs behind the groups. What only unread results would read is then dropped too, and is null in the call.
+    /// For several results that do not mix: result c reads in[g * outs + c] of each of this many groups, and
+    /// all inputs behind the groups. What only unread results would read is then dropped too, and is null in
+    /// the call.
     int groups = 0;
 };
 

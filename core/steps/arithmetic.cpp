@@ -15,19 +15,18 @@ namespace kettle::HWY_NAMESPACE {
 template <class F>
 HWY_INLINE void Unary(const KernelCall& k, F&& f) {
     const hn::ScalableTag<float> d;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
-        hn::Store(f(d, hn::Load(d, k.in[0] + i)), d, k.out[0] + i);
+    for (const std::size_t i : VectorsOf(d, k)) hn::Store(f(d, hn::Load(d, k.in[0] + i)), d, k.out[0] + i);
 }
 template <class F>
 HWY_INLINE void Binary(const KernelCall& k, F&& f) {
     const hn::ScalableTag<float> d;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
+    for (const std::size_t i : VectorsOf(d, k))
         hn::Store(f(d, hn::Load(d, k.in[0] + i), hn::Load(d, k.in[1] + i)), d, k.out[0] + i);
 }
 template <class F>
 HWY_INLINE void Ternary(const KernelCall& k, F&& f) {
     const hn::ScalableTag<float> d;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
+    for (const std::size_t i : VectorsOf(d, k))
         hn::Store(f(d, hn::Load(d, k.in[0] + i), hn::Load(d, k.in[1] + i), hn::Load(d, k.in[2] + i)), d,
                   k.out[0] + i);
 }

@@ -100,15 +100,22 @@ HWY_INLINE V QuotientOf(D d, V u, V o) {
 template <bool kEncoded, std::size_t kComponents, bool kAll, class F>
 HWY_INLINE void BlendLoop(const KernelCall& k, F&& mode) {
     const hn::ScalableTag<float> d;
+    using V = hn::Vec<decltype(d)>;
     const auto amount = hn::Set(d, k.params[2]), zero = hn::Zero(d), one = hn::Set(d, 1.0f);
     const bool limit = k.params[3] != 0.0f;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
-        const auto weight = hn::Mul(amount, hn::Load(d, k.in[2 * kComponents] + i));
+    const float* in[2 * kComponents + 1];
+    float* out[kComponents];
+    std::copy_n(k.in, 2 * kComponents + 1, in);
+    std::copy_n(k.out, kComponents, out);
+    for (const std::size_t i : VectorsOf(d, k)) {
+        const auto weight = hn::Mul(amount, hn::Load(d, in[2 * kComponents] + i));
         const auto keep = hn::Eq(weight, zero);
+        V result[kComponents];
         for (std::size_t c = 0; c < kComponents; ++c) {
-            if (!kAll && k.out[c] == nullptr) continue;
-            const auto under = hn::Load(d, k.in[c] + i);
-            auto u = under, o = hn::Load(d, k.in[kComponents + c] + i);
+            result[c] = zero;
+            if (!kAll && out[c] == nullptr) continue;
+            const auto under = hn::Load(d, in[c] + i);
+            auto u = under, o = hn::Load(d, in[kComponents + c] + i);
             if (kEncoded) {
                 u = EncodeSrgb(d, u);
                 o = EncodeSrgb(d, o);
@@ -116,8 +123,12 @@ HWY_INLINE void BlendLoop(const KernelCall& k, F&& mode) {
             auto y = hn::MulAdd(weight, hn::Sub(mode(d, u, o), u), u);
             if (limit) y = hn::Min(hn::Max(y, zero), one);
             if (kEncoded) y = DecodeSrgb(d, y);
-            hn::Store(hn::IfThenElse(keep, under, y), d, k.out[c] + i);
+            result[c] = hn::IfThenElse(keep, under, y);
         }
+        // All loads before the first store: planes often lie a multiple of 4 KB apart, and a load then waits
+        // for an earlier store to another plane.
+        for (std::size_t c = 0; c < kComponents; ++c)
+            if (kAll || out[c] != nullptr) hn::Store(result[c], d, out[c] + i);
     }
 }
 
@@ -213,7 +224,7 @@ void BlendComponents(const KernelCall& k) {
     const bool encoded = k.params[1] != 0.0f, limit = k.params[3] != 0.0f, hsv = k.params[4] != 0.0f;
     const int mode = static_cast<int>(k.params[0]);
     using V = hn::Vec<decltype(d)>;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+    for (const std::size_t i : VectorsOf(d, k)) {
         const V weight = hn::Mul(amount, hn::Load(d, k.in[6] + i));
         const auto load = [&](std::size_t at) {
             const V x = hn::Load(d, k.in[at] + i);
@@ -256,7 +267,8 @@ struct Mode {
     Op op;
 };
 const std::vector<Mode>& modes() {
-#define KETTLE_ROW(index, id, name, group, expression) Mode{index, {id, name, group, false}, {id, separable, 2}},
+#define KETTLE_ROW(index, id, name, group, expression) \
+    Mode{index, {id, name, group, false}, {id, separable, 2}},
     static const std::vector<Mode> list{
         KETTLE_SEPARABLE_MODES(KETTLE_ROW)  //
         {0, {"hue", "hue", "component", true}, {"hue", components}},

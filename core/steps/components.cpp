@@ -14,7 +14,7 @@ namespace kettle::HWY_NAMESPACE {
 void WeightedSum(const KernelCall& k) {
     const hn::ScalableTag<float> d;
     const auto a = hn::Set(d, k.params[0]), b = hn::Set(d, k.params[1]), c = hn::Set(d, k.params[2]);
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+    for (const std::size_t i : VectorsOf(d, k)) {
         auto y = hn::Mul(hn::Load(d, k.in[0] + i), a);
         y = hn::MulAdd(hn::Load(d, k.in[1] + i), b, y);
         hn::Store(hn::MulAdd(hn::Load(d, k.in[2] + i), c, y), d, k.out[0] + i);
@@ -27,7 +27,7 @@ void Matrix3(const KernelCall& k) {
     for (std::size_t row = 0; row < 3; ++row) {
         if (k.out[row] == nullptr) continue;
         const float* m = k.params + 3 * row;
-        for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
+        for (const std::size_t i : VectorsOf(d, k))
             hn::Store(Weighted(d, hn::Load(d, k.in[0] + i), hn::Load(d, k.in[1] + i),
                                hn::Load(d, k.in[2] + i), m[0], m[1], m[2]),
                       d, k.out[row] + i);
@@ -36,7 +36,7 @@ void Matrix3(const KernelCall& k) {
 
 void Minimum3(const KernelCall& k) {
     const hn::ScalableTag<float> d;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
+    for (const std::size_t i : VectorsOf(d, k))
         hn::Store(
             hn::Min(hn::Load(d, k.in[0] + i), hn::Min(hn::Load(d, k.in[1] + i), hn::Load(d, k.in[2] + i))), d,
             k.out[0] + i);
@@ -46,7 +46,7 @@ void Minimum3(const KernelCall& k) {
 void MixBy(const KernelCall& k) {
     const hn::ScalableTag<float> d;
     const auto amount = hn::Set(d, k.params[0]);
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+    for (const std::size_t i : VectorsOf(d, k)) {
         const auto from = hn::Load(d, k.in[0] + i), to = hn::Load(d, k.in[1] + i);
         const auto w = hn::Mul(amount, hn::Load(d, k.in[2] + i));
         const auto y = hn::MulAdd(w, hn::Sub(to, from), from);
@@ -56,7 +56,7 @@ void MixBy(const KernelCall& k) {
 
 void Maximum(const KernelCall& k) {
     const hn::ScalableTag<float> d;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
+    for (const std::size_t i : VectorsOf(d, k))
         hn::Store(
             hn::Max(hn::Load(d, k.in[0] + i), hn::Max(hn::Load(d, k.in[1] + i), hn::Load(d, k.in[2] + i))), d,
             k.out[0] + i);
@@ -64,20 +64,20 @@ void Maximum(const KernelCall& k) {
 
 void Encode(const KernelCall& k) {
     const hn::ScalableTag<float> d;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
+    for (const std::size_t i : VectorsOf(d, k))
         hn::Store(EncodeSrgb(d, hn::Load(d, k.in[0] + i)), d, k.out[0] + i);
 }
 
 void Decode(const KernelCall& k) {
     const hn::ScalableTag<float> d;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
+    for (const std::size_t i : VectorsOf(d, k))
         hn::Store(DecodeSrgb(d, hn::Load(d, k.in[0] + i)), d, k.out[0] + i);
 }
 
 void NormalFromMap(const KernelCall& k) {
     const hn::ScalableTag<float> d;
     const auto two = hn::Set(d, 2.0f), one = hn::Set(d, 1.0f), side = hn::Set(d, k.params[0]);
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+    for (const std::size_t i : VectorsOf(d, k)) {
         const auto x = hn::MulSub(hn::Load(d, k.in[0] + i), two, one);
         const auto y = hn::Mul(hn::MulSub(hn::Load(d, k.in[1] + i), two, one), side);
         const auto z = hn::MulSub(hn::Load(d, k.in[2] + i), two, one);
@@ -93,7 +93,7 @@ void NormalFromMap(const KernelCall& k) {
 void HalfShift(const KernelCall& k) {
     const hn::ScalableTag<float> d;
     const auto half = hn::Set(d, 0.5f);
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
+    for (const std::size_t i : VectorsOf(d, k))
         hn::Store(hn::MulAdd(hn::Load(d, k.in[0] + i), half, half), d, k.out[0] + i);
 }
 

@@ -22,7 +22,7 @@ HWY_INLINE void Shape(const KernelCall& k, F&& shape) {
     const auto middleU = hn::Set(d, k.params[2]), middleV = hn::Set(d, k.params[3]);
     const auto one = hn::Set(d, 1.0f), half = hn::Set(d, 0.5f), two = hn::Set(d, 2.0f), zero = hn::Zero(d);
     const int beyond = static_cast<int>(k.params[4]);
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+    for (const std::size_t i : VectorsOf(d, k)) {
         const auto u = hn::Sub(hn::Load(d, k.in[0] + i), middleU),
                    v = hn::Sub(hn::Load(d, k.in[1] + i), middleV);
         auto t = shape(d, hn::MulAdd(u, c, hn::Mul(v, s)), hn::MulSub(v, c, hn::Mul(u, s)));

@@ -23,9 +23,13 @@ HWY_INLINE void Shift(const KernelCall& k) {
     const auto turn = hn::Set(d, k.params[0]), scaleS = hn::Set(d, k.params[1]),
                scaleV = hn::Set(d, k.params[2]);
     const auto amount = hn::Set(d, k.params[3]), one = hn::Set(d, 1.0f), zero = hn::Zero(d);
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
-        const auto r = hn::Load(d, k.in[0] + i), g = hn::Load(d, k.in[1] + i), b = hn::Load(d, k.in[2] + i);
-        auto weight = kFull ? one : hn::Mul(amount, hn::Load(d, k.in[3] + i));
+    const float* in[4];
+    float* out[3];
+    std::copy_n(k.in, kFull ? 3 : 4, in);
+    std::copy_n(k.out, 3, out);
+    for (const std::size_t i : VectorsOf(d, k)) {
+        const auto r = hn::Load(d, in[0] + i), g = hn::Load(d, in[1] + i), b = hn::Load(d, in[2] + i);
+        auto weight = kFull ? one : hn::Mul(amount, hn::Load(d, in[3] + i));
         auto h = zero, s = zero, v = zero, x = zero, y = zero, z = zero;
         auto chroma = zero;
         if (kBand) {
@@ -39,15 +43,15 @@ HWY_INLINE void Shift(const KernelCall& k) {
         chroma = hn::Min(hn::Max(hn::Mul(chroma, scaleS), zero), v);
         FromHueChroma(d, hn::Add(h, turn), hn::Mul(chroma, scaleV), hn::Mul(v, scaleV), x, y, z);
         if (kFull && !kBand) {
-            StoreIf(d, x, k.out[0], i);
-            StoreIf(d, y, k.out[1], i);
-            StoreIf(d, z, k.out[2], i);
+            StoreIf(d, x, out[0], i);
+            StoreIf(d, y, out[1], i);
+            StoreIf(d, z, out[2], i);
             continue;
         }
         const auto keep = hn::Eq(weight, zero);
-        StoreIf(d, hn::IfThenElse(keep, r, hn::MulAdd(weight, hn::Sub(x, r), r)), k.out[0], i);
-        StoreIf(d, hn::IfThenElse(keep, g, hn::MulAdd(weight, hn::Sub(y, g), g)), k.out[1], i);
-        StoreIf(d, hn::IfThenElse(keep, b, hn::MulAdd(weight, hn::Sub(z, b), b)), k.out[2], i);
+        StoreIf(d, hn::IfThenElse(keep, r, hn::MulAdd(weight, hn::Sub(x, r), r)), out[0], i);
+        StoreIf(d, hn::IfThenElse(keep, g, hn::MulAdd(weight, hn::Sub(y, g), g)), out[1], i);
+        StoreIf(d, hn::IfThenElse(keep, b, hn::MulAdd(weight, hn::Sub(z, b), b)), out[2], i);
     }
 }
 void HsvShift(const KernelCall& k) {

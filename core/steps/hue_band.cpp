@@ -15,7 +15,7 @@ namespace kettle::HWY_NAMESPACE {
 /// in: r, g, b; params: hueBandParams
 void HueBand(const KernelCall& k) {
     const hn::ScalableTag<float> d;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+    for (const std::size_t i : VectorsOf(d, k)) {
         auto h = hn::Zero(d), s = hn::Zero(d), v = hn::Zero(d);
         ToHsv(d, hn::Load(d, k.in[0] + i), hn::Load(d, k.in[1] + i), hn::Load(d, k.in[2] + i), h, s, v);
         hn::Store(HueBandWeight(d, h, s, k.params), d, k.out[0] + i);

@@ -12,7 +12,7 @@ namespace kettle::HWY_NAMESPACE {
 
 void Invert(const KernelCall& k) {
     const hn::ScalableTag<float> d;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d))
+    for (const std::size_t i : VectorsOf(d, k))
         hn::Store(hn::Sub(hn::Set(d, 1.0f), hn::Load(d, k.in[0] + i)), d, k.out[0] + i);
 }
 

@@ -22,7 +22,7 @@ void Levels(const KernelCall& k) {
                power = hn::Set(d, k.params[2]);
     const auto low = hn::Set(d, k.params[3]), range = hn::Set(d, k.params[4]);
     const bool bend = k.params[2] != 1.0f, limit = k.params[5] != 0.0f;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+    for (const std::size_t i : VectorsOf(d, k)) {
         auto x = hn::Mul(hn::Sub(hn::Load(d, k.in[0] + i), black), scale);
         if (limit) x = hn::Min(hn::Max(x, hn::Zero(d)), hn::Set(d, 1.0f));
         if (bend) x = hn::CopySign(PowPositive(d, hn::Abs(x), power), x);

@@ -14,7 +14,7 @@ namespace kettle::HWY_NAMESPACE {
 template <class F>
 HWY_INLINE void Colours(const KernelCall& k, F&& f) {
     const hn::ScalableTag<float> d;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+    for (const std::size_t i : VectorsOf(d, k)) {
         auto x = hn::Zero(d), y = hn::Zero(d), z = hn::Zero(d);
         f(d, hn::Load(d, k.in[0] + i), hn::Load(d, k.in[1] + i), hn::Load(d, k.in[2] + i), x, y, z);
         StoreIf(d, x, k.out[0], i);

@@ -7,6 +7,8 @@
 #include <hwy/contrib/math/math-inl.h>
 #include <hwy/highway.h>
 
+#include "core/program/program.h"
+
 #if defined(KETTLE_MODELS_INL_H_) == defined(HWY_TARGET_TOGGLE)
 #ifdef KETTLE_MODELS_INL_H_
 #undef KETTLE_MODELS_INL_H_
@@ -17,6 +19,27 @@
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 namespace hn = hwy::HWY_NAMESPACE;
+
+/// The places of a call's vectors, to loop over: 0, Lanes(d), ... On the way it asks for the memory that a
+/// later instruction will write, a line a vector: asked for at once it would be waited for.
+template <class D>
+struct VectorsOf {
+    HWY_INLINE VectorsOf(D, const KernelCall& k) : count(k.count), soon(k.soon) {}
+    struct Place {
+        std::size_t i;
+        const float* soon;
+        HWY_INLINE bool operator!=(const Place& end) const { return i < end.i; }
+        HWY_INLINE void operator++() { i += hn::Lanes(D()); }
+        HWY_INLINE std::size_t operator*() const {
+            __builtin_prefetch(soon + i);
+            return i;
+        }
+    };
+    HWY_INLINE Place begin() const { return {0, soon}; }
+    HWY_INLINE Place end() const { return {count, soon}; }
+    std::size_t count;
+    const float* soon;
+};
 
 /// Stores unless nobody reads the result (KernelCall).
 template <class D, class V = hn::Vec<D>>

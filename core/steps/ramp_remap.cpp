@@ -13,12 +13,13 @@
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 
-/// The piece of each x, as a number of lane; x is not below the first start.
-template <class D, class V>
+/// The piece of each x, as a number of lane; x is not below the first start. kPieces: how many starts there
+/// are at most, 0 if only `count` knows; those from `count` on are infinite.
+template <std::size_t kPieces, class D, class V>
 HWY_INLINE auto PieceOf(D, V x, const float* starts, std::size_t count) {
     const hn::RebindToSigned<D> di;
     auto index = hn::Zero(di);
-    for (std::size_t p = 1; p < count; ++p)
+    for (std::size_t p = 1; p < (kPieces > 0 ? kPieces : count); ++p)
         index = hn::IfThenElse(hn::RebindMask(di, hn::Ge(x, hn::Set(D(), starts[p]))),
                                hn::Set(di, static_cast<std::int32_t>(p)), index);
     return index;
@@ -28,27 +29,33 @@ HWY_INLINE auto PieceOf(D, V x, const float* starts, std::size_t count) {
 /// the width of a table, then the tables: the starts of the pieces, then for every component all c0, all c1,
 /// all c2, all c3. Beyond the ends: the ends' values, or (a curve) the same plus how far beyond x is.
 ///
-/// kLookup: the pieces fit into one vector, so their numbers are picked by a shuffle; otherwise they are
-/// selected by comparing, piece by piece. Either way is exact.
-template <bool kLookup, int kDegree, std::size_t kComponents>
+/// kPieces > 0: so many pieces fit into one vector, so their numbers are picked by a shuffle of tables that
+/// stay in registers; otherwise they are selected by comparing, piece by piece. Either way is exact.
+template <std::size_t kPieces, int kDegree, std::size_t kComponents>
 HWY_INLINE void RampLoop(const KernelCall& k) {
     const hn::ScalableTag<float> d;
     const hn::RebindToSigned<decltype(d)> di;
     using V = hn::Vec<decltype(d)>;
     const auto count = static_cast<std::size_t>(k.params[2]);
     const auto width = static_cast<std::size_t>(k.params[3]);
-    const float* starts = k.params + 4;
+    const float* const starts = k.params + 4;
     const bool goesOn = k.params[1] != 0.0f;
     const V low = hn::Set(d, starts[0]), high = hn::Set(d, starts[count - 1]);
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
-        const V given = hn::Load(d, k.in[0] + i);
+    V tables[1 + 4 * kComponents];
+    if (kPieces > 0)
+        for (std::size_t t = 0; t < 1 + 4 * kComponents; ++t) tables[t] = hn::LoadU(d, starts + t * width);
+    const float* const in = k.in[0];
+    float* out[kComponents];
+    std::copy_n(k.out, kComponents, out);
+    for (const std::size_t i : VectorsOf(d, k)) {
+        const V given = hn::Load(d, in + i);
         // Both ends are flat, so x is limited to them: an infinite x meets no coefficient of 0, and NaN
         // becomes the low end.
         const V x = hn::Min(hn::IfThenElse(hn::Ge(given, low), given, low), high);
-        const auto piece = PieceOf(d, x, starts, count);
+        const auto piece = PieceOf<kPieces>(d, x, starts, count);
         const auto pick = [&](std::size_t table) {
+            if (kPieces > 0) return hn::TableLookupLanes(tables[table], hn::IndicesFromVec(d, piece));
             const float* values = starts + table * width;
-            if (kLookup) return hn::TableLookupLanes(hn::LoadU(d, values), hn::IndicesFromVec(d, piece));
             V v = hn::Set(d, values[0]);
             for (std::size_t p = 1; p < count; ++p)
                 v = hn::IfThenElse(
@@ -58,37 +65,46 @@ HWY_INLINE void RampLoop(const KernelCall& k) {
         };
         const V t = kDegree > 0 ? hn::Sub(x, pick(0)) : hn::Zero(d);
         for (std::size_t c = 0; c < kComponents; ++c) {
-            if (kComponents > 1 && k.out[c] == nullptr) continue;
+            if (kComponents > 1 && out[c] == nullptr) continue;
             const std::size_t at = 1 + 4 * c;
             V y = pick(at);
             if (kDegree == 1) y = hn::MulAdd(pick(at + 1), t, y);
             if (kDegree == 3)
                 y = hn::MulAdd(hn::MulAdd(hn::MulAdd(pick(at + 3), t, pick(at + 2)), t, pick(at + 1)), t, y);
             if (goesOn) y = hn::Add(y, hn::Sub(given, x));
-            hn::Store(y, d, k.out[c] + i);
+            hn::Store(y, d, out[c] + i);
         }
     }
 }
 
-template <bool kLookup, std::size_t kComponents>
+template <std::size_t kPieces, std::size_t kComponents>
 void RampOfDegree(const KernelCall& k) {
     if (k.params[0] > 1.0f)
-        RampLoop<kLookup, 3, kComponents>(k);
+        RampLoop<kPieces, 3, kComponents>(k);
     else if (k.params[0] > 0.0f)
-        RampLoop<kLookup, 1, kComponents>(k);
+        RampLoop<kPieces, 1, kComponents>(k);
     else
-        RampLoop<kLookup, 0, kComponents>(k);
+        RampLoop<kPieces, 0, kComponents>(k);
+}
+
+template <std::size_t kComponents>
+void RampOfComponents(const KernelCall& k) {
+    const hn::ScalableTag<float> d;
+    const auto pieces = static_cast<std::size_t>(k.params[2]), width = static_cast<std::size_t>(k.params[3]);
+    const bool fits = pieces <= hn::Lanes(d) && width >= hn::Lanes(d);
+    if (fits && pieces <= 4)
+        RampOfDegree<4, kComponents>(k);
+    else if (fits && pieces <= 8)
+        RampOfDegree<8, kComponents>(k);
+    else if (fits)
+        RampOfDegree<16, kComponents>(k);
+    else
+        RampOfDegree<0, kComponents>(k);
 }
 
 void RampPieces(const KernelCall& k) {
-    const hn::ScalableTag<float> d;
-    const auto pieces = static_cast<std::size_t>(k.params[2]), width = static_cast<std::size_t>(k.params[3]);
-    const std::size_t components = ((k.paramCount - 4) / width - 1) / 4;
-    const bool fits = pieces <= hn::Lanes(d) && width >= hn::Lanes(d);
-    if (components == 1)
-        fits ? RampOfDegree<true, 1>(k) : RampOfDegree<false, 1>(k);
-    else
-        fits ? RampOfDegree<true, 3>(k) : RampOfDegree<false, 3>(k);
+    const auto width = static_cast<std::size_t>(k.params[3]);
+    ((k.paramCount - 4) / width - 1) / 4 == 1 ? RampOfComponents<1>(k) : RampOfComponents<3>(k);
 }
 
 }  // namespace kettle::HWY_NAMESPACE
@@ -109,10 +125,10 @@ std::vector<float> piecesOf(const RampCurve& curve, const std::vector<float Vec3
     const std::size_t pieces = curve.starts.size() - skipped, width = std::max(pieces, kPad);
     std::vector<float> params{static_cast<float>(curve.degree), goesOn ? 1.0f : 0.0f,
                               static_cast<float>(pieces), static_cast<float>(width)};
-    const auto table = [&](auto&& value) {
-        for (std::size_t p = 0; p < width; ++p) params.push_back(p < pieces ? value(p + skipped) : 0.0f);
+    const auto table = [&](auto&& value, float beyond = 0.0f) {
+        for (std::size_t p = 0; p < width; ++p) params.push_back(p < pieces ? value(p + skipped) : beyond);
     };
-    table([&](std::size_t p) { return curve.starts[p]; });
+    table([&](std::size_t p) { return curve.starts[p]; }, std::numeric_limits<float>::infinity());
     for (const auto component : components)
         for (const auto* coefficients : {&curve.c0, &curve.c1, &curve.c2, &curve.c3})
             table([&](std::size_t p) { return (*coefficients)[p].*component; });

@@ -22,7 +22,7 @@ void TintStaying(const KernelCall& k) {
     const auto colour = hn::Set(d, k.params[0]), lum = hn::Set(d, own), one = hn::Set(d, 1.0f);
     const auto below = hn::Set(d, own > 0 ? 1 / own : 0.0f),
                above = hn::Set(d, own < 1 ? 1 / (1 - own) : 0.0f);
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+    for (const std::size_t i : VectorsOf(d, k)) {
         const auto y = hn::Load(d, k.in[0] + i);
         const auto dark = hn::Mul(colour, hn::Mul(y, below));
         const auto light = hn::MulAdd(hn::Mul(hn::Sub(y, lum), above), hn::Sub(one, colour), colour);

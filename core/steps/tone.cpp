@@ -20,7 +20,7 @@ void Tone(const KernelCall& k) {
     const auto contrast = hn::Set(d, k.params[2]), pivot = hn::Set(d, k.params[3]),
                power = hn::Set(d, k.params[4]);
     const bool bend = k.params[4] != 1.0f, spread = k.params[2] != 1.0f;
-    for (std::size_t i = 0; i < k.count; i += hn::Lanes(d)) {
+    for (const std::size_t i : VectorsOf(d, k)) {
         auto x = hn::Mul(hn::Add(hn::Load(d, k.in[0] + i), offset), gain);
         if (spread) x = hn::MulAdd(hn::Sub(x, pivot), contrast, pivot);
         if (bend) x = hn::CopySign(PowPositive(d, hn::Abs(x), power), x);
