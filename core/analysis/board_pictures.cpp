@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/analysis/shown_pixels.h"
 #include "core/colour/encoding.h"
 #include "core/steps/step.h"
 
@@ -36,8 +37,7 @@ std::array<const float*, 3> planesOf(const Compiled& compiled, std::size_t want,
 
 std::vector<std::uint32_t> shownPixels(Kind kind, const std::array<const float*, 3>& p, std::size_t count) {
     std::vector<std::uint32_t> pixels(count);
-    for (std::size_t i = 0; i < count; ++i)
-        pixels[i] = shownPixel(kind, p[0][i], p[1] != nullptr ? p[1][i] : 0, p[2] != nullptr ? p[2][i] : 0);
+    showPixels(kind, p, count, pixels.data());
     return pixels;
 }
 
@@ -183,14 +183,11 @@ std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std:
                                : request.component == "green" ? 1
                                : request.component == "blue"  ? 2
                                                               : 3;
-    std::vector<std::uint32_t> pixels(m_points.size());
-    for (std::size_t i = 0; i < pixels.size(); ++i) {
-        float v = plane(single)[i];
-        if (single < 3 && line->kind == Kind::Colour) v = linearToSrgb(v);
-        if (single < 3 && line->kind == Kind::Normal) v = v * 0.5f + 0.5f;
-        pixels[i] = shownPixel(Kind::Scalar, v, v, v);
-    }
-    return pixels;
+    std::vector<float> grey(plane(single), plane(single) + m_points.size());
+    if (single < 3 && line->kind == Kind::Colour) encodeForDisplay(grey.data(), grey.size(), grey.data());
+    if (single < 3 && line->kind == Kind::Normal)
+        for (float& v : grey) v = v * 0.5f + 0.5f;
+    return shownPixels(Kind::Scalar, {grey.data()}, grey.size());
 }
 
 Result<ProbeValue> probe(const Project& project, const std::string& look, const std::string& line,
