@@ -23,6 +23,22 @@ private:
 void parallelFor(std::size_t count, std::size_t grain,
                  const std::function<void(std::size_t, std::size_t)>& body);
 
+/// Lets the calling thread, and the threads that help it in parallelFor, give way to the program's others
+/// while they live: a window must not wait for pictures on a machine whose cores are all at work. Make it on
+/// the thread itself, before its first parallelFor, and keep it as long as the thread works. Where the system
+/// does not let priorities be lowered, nothing happens.
+class GiveWay {
+public:
+    GiveWay();
+    ~GiveWay();
+    GiveWay(const GiveWay&) = delete;
+    GiveWay& operator=(const GiveWay&) = delete;
+
+private:
+    struct Impl;
+    std::unique_ptr<Impl> m_impl;
+};
+
 /// Limits the threads of every parallelFor while it lives; for measuring and for tests.
 class ThreadLimit {
 public:

@@ -1,0 +1,73 @@
+// Threads of the core.
+#include "core/engine/parallel.h"
+
+#include <sys/resource.h>
+#include <unistd.h>
+
+#include <QtTest>
+#include <numeric>
+#include <set>
+#include <thread>
+
+using namespace kettle;
+
+namespace {
+
+int niceness() {
+    return getpriority(PRIO_PROCESS, static_cast<id_t>(gettid()));
+}
+
+}  // namespace
+
+class ParallelTest final : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    void everyItemIsVisitedOnce() {
+        for (const std::size_t count : {0u, 1u, 7u, 1000u})
+            for (const std::size_t grain : {0u, 1u, 64u, 5000u}) {
+                std::vector<std::atomic<int>> seen(count);
+                parallelFor(count, grain, [&](std::size_t begin, std::size_t end) {
+                    for (std::size_t i = begin; i < end; ++i) ++seen[i];
+                });
+                for (const auto& s : seen) QCOMPARE(s.load(), 1);
+            }
+    }
+    void aLimitHolds() {
+        const ThreadLimit limit(1);
+        std::mutex mutex;
+        std::set<std::thread::id> threads;
+        parallelFor(500, 1, [&](std::size_t, std::size_t) {
+            const std::lock_guard lock(mutex);
+            threads.insert(std::this_thread::get_id());
+        });
+        QCOMPARE(threads.size(), std::size_t{1});
+    }
+    void aStopIsSeenByAllCopies() {
+        const CancelToken token;
+        CancelToken copy = token;
+        QVERIFY(!token.isCancelled());
+        copy.cancel();
+        QVERIFY(token.isCancelled());
+    }
+    void computingThreadsGiveWayAndTheCallerDoesNot() {
+        const int own = niceness();
+        int inside = own, helpers = 1000;
+        std::thread([&] {
+            const GiveWay giveWay;
+            inside = niceness();
+            std::mutex mutex;
+            parallelFor(200, 1, [&](std::size_t, std::size_t) {
+                std::this_thread::sleep_for(std::chrono::microseconds(200));
+                const std::lock_guard lock(mutex);
+                helpers = std::min(helpers, niceness());
+            });
+        }).join();
+        QVERIFY(inside > own);
+        QVERIFY2(helpers > own, "a helping thread keeps the window waiting");
+        QCOMPARE(niceness(), own);
+    }
+};
+
+QTEST_APPLESS_MAIN(ParallelTest)
+#include "parallel_test.moc"
