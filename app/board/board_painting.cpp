@@ -175,7 +175,6 @@ void BoardView::paintHead(QPainter& p, const HeadPlace& h) const {
 void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
     const auto shown = m_session.shownStep(c.step);
     if (!shown) return;
-    const StepSpec* spec = findStepSpec(shown->type);
     const Line* line = m_session.project().findLine(c.line);
     const bool selected = m_session.isSelected(c.step);
     const QRectF r = QRectF(c.rect).adjusted(0.5, 0.5, -0.5, -0.5);
@@ -206,28 +205,20 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
     const QRect text = QRect(c.rect.left() + 7, c.rect.top() + thumb + 3, c.rect.width() - 12, 16);
     p.setFont(theme::font(11));
     p.setPen(theme::kInk);
-    const QString name =
-        spec != nullptr ? QString::fromStdString(spec->name) : QString::fromStdString(shown->type);
+    const QString name = nameOf(*shown);
     p.drawText(text, Qt::AlignLeft | Qt::AlignVCenter,
                p.fontMetrics().elidedText(name, Qt::ElideRight, text.width()));
-    if (c.isSmall && spec != nullptr && line != nullptr) {
+    if (line != nullptr) {
+        const QString telling = tellingOf(*shown, line->kind);
+        // A small card has it beside the name, if it fits: half a number tells nothing.
         const int used = p.fontMetrics().horizontalAdvance(name) + 6;
-        const QString telling = QString::fromStdString(spec->telling(StepView(*spec, *shown, line->kind)));
+        const bool fits = used + p.fontMetrics().horizontalAdvance(telling) <= text.width();
         p.setPen(theme::kQuiet);
-        p.drawText(text.adjusted(used, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter,
-                   p.fontMetrics().elidedText(telling, Qt::ElideRight, text.width() - used));
-    }
-    if (!c.isSmall && spec != nullptr && line != nullptr) {
-        const StepView view(*spec, *shown, line->kind);
-        const QString reason = noEffectOf(*shown, line->kind);
-        QString telling = QString::fromStdString(spec->telling(view));
-        if (shown->bypass)
-            telling = tr("bypassed");
-        else if (!reason.isEmpty())
-            telling = tr("no effect");
-        p.setPen(theme::kQuiet);
-        p.drawText(text.translated(0, 15), Qt::AlignLeft | Qt::AlignVCenter,
-                   p.fontMetrics().elidedText(telling, Qt::ElideRight, text.width()));
+        if (!c.isSmall)
+            p.drawText(text.translated(0, 15), Qt::AlignLeft | Qt::AlignVCenter,
+                       p.fontMetrics().elidedText(telling, Qt::ElideRight, text.width()));
+        else if (fits)
+            p.drawText(text.adjusted(used, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, telling);
     }
     if (line != nullptr && !warningOf(*shown, line->kind).isEmpty()) {
         // An amber corner with its mark, so that it does not speak by colour alone.

@@ -1,6 +1,5 @@
 #include "app/board/board_view.h"
 
-#include <QAccessible>
 #include <QContextMenuEvent>
 #include <QHelpEvent>
 #include <QKeyEvent>
@@ -12,6 +11,7 @@
 #include <cmath>
 #include <utility>
 
+#include "app/board/board_accessible.h"
 #include "app/board/finder.h"
 #include "app/style/theme.h"
 
@@ -21,6 +21,7 @@ using namespace board;
 
 BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
     : QWidget(parent), m_session(session), m_area(area), m_finder(new Finder(this)) {
+    BoardAccessible::install();
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setAccessibleName(tr("Board"));
@@ -39,16 +40,7 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
     connect(&session, &Session::viewChanged, this, [this] { update(); });
     connect(&session, &Session::selectionChanged, this, [this] {
         ensureVisible(m_session.selectedStep());
-        // A screen reader is told what the arrows have come to.
-        if (const auto shown = m_session.shownStep(m_session.selectedStep()))
-            if (const StepSpec* spec = findStepSpec(shown->type)) {
-                const Line* line = m_session.selectedLine();
-                setAccessibleDescription(
-                    tr("%1 on %2")
-                        .arg(QString::fromStdString(spec->name), QString::fromStdString(line->name)));
-                QAccessibleEvent told(this, QAccessible::DescriptionChanged);
-                QAccessible::updateAccessibility(&told);
-            }
+        tellFocus();
         update();
     });
     connect(m_finder, &Finder::chosen, this, [this](const QString& line, int index, const QString& type) {
@@ -296,54 +288,12 @@ void BoardView::ensureVisible(const std::string& step) {
         m_area.ensureVisible(r.center().x(), r.center().y(), r.width() / 2 + 16, r.height() / 2 + 16);
 }
 
-QString BoardView::tipFor(const CardPlace& card) const {
-    const auto shown = m_session.shownStep(card.step);
-    const Line* line = m_session.project().findLine(card.line);
-    const StepSpec* spec = shown ? findStepSpec(shown->type) : nullptr;
-    if (spec == nullptr || line == nullptr) return {};
-    QString tip = QString::fromStdString(spec->purpose);
-    if (shown->bypass)
-        return tip + QLatin1Char('\n') + tr("Bypassed: it passes its input on. X switches it on.");
-    const QString reason = noEffectOf(*shown, line->kind);
-    if (!reason.isEmpty()) tip += QLatin1Char('\n') + tr("No effect: %1.").arg(reason);
-    if (const QString warning = warningOf(*shown, line->kind); !warning.isEmpty())
-        tip += QLatin1Char('\n') + tr("Warning: %1").arg(warning);
-    return tip;
-}
-
-QString BoardView::warningOf(const Step& shown, Kind kind) const {
-    const StepSpec* spec = findStepSpec(shown.type);
-    if (spec == nullptr) return tr("This program does not know the step. It passes its input on.");
-    const CardPicture* picture = pictureOf(shown.id);
-    if (picture != nullptr && !picture->warning.empty()) return QString::fromStdString(picture->warning);
-    if (shown.type == "formula") {
-        const std::string text = StepView(*spec, shown, kind).text("formula");
-        return QString::fromStdString(formulaProblem(text, kind));
-    }
-    if (shown.type != "blend") return {};
-    Step automatic = shown;
-    automatic.controls["space"] = std::string("auto");
-    if (blendSpaceReason(StepView(*spec, shown, kind)) == "linear light: chosen" &&
-        blendSpaceReason(StepView(*spec, automatic, kind)).starts_with("display-encoded"))
-        return tr("In linear light mid grey is not neutral in this mode. Set the blend space to automatic.");
-    return {};
-}
-
-QString BoardView::noEffectOf(const Step& shown, Kind kind) const {
-    const StepSpec* spec = findStepSpec(shown.type);
-    if (spec == nullptr || shown.bypass) return {};
-    std::string reason = spec->noEffect ? spec->noEffect(StepView(*spec, shown, kind)) : std::string();
-    const CardPicture* picture = pictureOf(shown.id);
-    if (reason.empty() && picture != nullptr) reason = picture->noEffect;
-    return QString::fromStdString(reason);
-}
-
 bool BoardView::event(QEvent* event) {
     if (event->type() == QEvent::ToolTip) {
         auto* help = static_cast<QHelpEvent*>(event);
         const QPoint at = toBoard(help->pos());
         if (const CardPlace* card = cardAt(at))
-            QToolTip::showText(help->globalPos(), tipFor(*card), this);
+            QToolTip::showText(help->globalPos(), tipOf(card->step), this);
         else if (ribbonAt(at) != nullptr)
             QToolTip::showText(help->globalPos(), tr("Add a step here ( / )"), this);
         else

@@ -37,6 +37,16 @@ public:
     void fitAll();
     QRect headRect(const std::string& line) const;
 
+    // What the board tells besides its picture (board_accessible.h).
+    /// The steps that have a card, line by line.
+    std::vector<std::string> steps() const;
+    /// "HSV shift, +152°, on Base colour"
+    QString spokenName(const std::string& step) const;
+    /// Its purpose, why it has no effect, what is wrong.
+    QString tipOf(const std::string& step) const;
+    bool isChosen(const std::string& step) const;
+    void choose(const std::string& step);
+
 protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
@@ -71,7 +81,10 @@ private:
     void openFinderAt(const board::RibbonPlace& ribbon);
     void walk(int dx, int dy);
     void ensureVisible(const std::string& step);
-    QString tipFor(const board::CardPlace& card) const;
+    static QString nameOf(const Step& shown);
+    /// The one value under a card's name.
+    QString tellingOf(const Step& shown, Kind kind) const;
+    void tellFocus();
 
     void paintRibbon(QPainter& p, const QRect& rect, const std::string& step) const;
     void paintCard(QPainter& p, const board::CardPlace& card) const;

@@ -215,6 +215,7 @@ void ExportSheet::start() {
     };
     m_thread = std::thread([this, project = m_session.project(), resources = m_session.resources(),
                             o = options(), cancel = m_cancel, tell] {
+        const GiveWay giveWay;
         auto files = exportMaps(project, resources, o, cancel, tell);
         const QString sentence = files ? tr("Exported %1 files to %2.")
                                              .arg(files->size())

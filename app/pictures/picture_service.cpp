@@ -1,5 +1,7 @@
 #include "app/pictures/picture_service.h"
 
+#include <pthread.h>
+
 #include <algorithm>
 
 namespace kettle {
@@ -19,6 +21,7 @@ PictureService::PictureService(std::filesystem::path models, std::filesystem::pa
     : QObject(parent), m_preview(std::move(models), std::move(environments)) {
     m_lookPainter = std::make_unique<BoardPictures>(92, 92, 1);
     m_thread = std::thread([this] { work(); });
+    pthread_setname_np(m_thread.native_handle(), "pictures");
 }
 
 PictureService::~PictureService() {
@@ -106,6 +109,31 @@ std::uint64_t PictureService::askModes(Project project, std::string look, std::s
         false);
 }
 
+std::uint64_t PictureService::askTransfer(Project project, std::string look, std::string step, QPointF place,
+                                          const Resources& resources) {
+    return submit(
+        [&](std::uint64_t number) {
+            m_transfer = TransferAsked{
+                {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
+                std::move(step),
+                place};
+        },
+        false);
+}
+
+std::uint64_t PictureService::askColour(Project project, std::string look, std::string line,
+                                        std::string after, Area area, const Resources& resources) {
+    return submit(
+        [&](std::uint64_t number) {
+            m_colour = ColourAsked{
+                {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
+                std::move(line),
+                std::move(after),
+                area};
+        },
+        false);
+}
+
 std::uint64_t PictureService::askMeasure(Project project, const Resources& resources, Measure measure) {
     return submit([&](std::uint64_t number) {
         m_measure =
@@ -134,10 +162,11 @@ void PictureService::askModelShape(std::string model) {
 bool PictureService::isIdle() const {
     const std::lock_guard lock(m_mutex);
     return !m_busy && !m_model && !m_board && !m_flat && !m_probe && !m_looks && !m_shape && !m_modes &&
-           !m_measure && !m_probes;
+           !m_measure && !m_probes && !m_transfer && !m_colour;
 }
 
 void PictureService::work() {
+    const GiveWay giveWay;
     std::unique_lock lock(m_mutex);
     while (!m_stop) {
         m_busy = true;
@@ -147,6 +176,39 @@ void PictureService::work() {
     }
 }
 
+/// Takes a request out of its slot, if there is one, and works on it without the lock.
+template <class A>
+bool PictureService::serve(std::optional<A>& slot, void (PictureService::*make)(const A&),
+                           std::unique_lock<std::mutex>& lock) {
+    if (!slot) return false;
+    const A asked = *std::exchange(slot, std::nullopt);
+    lock.unlock();
+    (this->*make)(asked);
+    lock.lock();
+    return true;
+}
+
+/// The model's request stays in its slot until its last stage; makeModel moves it on.
+bool PictureService::serveModel(bool isStopped, std::unique_lock<std::mutex>& lock) {
+    const ModelAsked asked = *m_model;
+    const CancelToken cancel = isStopped ? m_fine : CancelToken();
+    lock.unlock();
+    makeModel(asked, cancel);
+    lock.lock();
+    return true;
+}
+
+void PictureService::makeNextLook(std::unique_lock<std::mutex>& lock) {
+    const Asked asked = *m_looks;
+    const std::size_t index = m_nextLook++;
+    if (index >= asked.project.looks.size()) m_looks.reset();
+    lock.unlock();
+    const std::string id = index == 0 ? std::string() : asked.project.looks[index - 1]->id;
+    Q_EMIT lookReady(QString::fromStdString(id),
+                     toImage(m_lookPainter->paintLook(asked.project, id, *asked.resources), 92, 92));
+    lock.lock();
+}
+
 /// Takes the most urgent request, works on it without the lock, and returns with the lock held again.
 bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
     if (m_shape) {
@@ -154,66 +216,23 @@ bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
         lock.unlock();
         if (auto scene = m_preview.scene(model)) Q_EMIT modelShapeReady(*scene);
         lock.lock();
-    } else if (m_probe) {
-        const ProbeAsked asked = *std::exchange(m_probe, std::nullopt);
-        lock.unlock();
-        makeProbe(asked);
-        lock.lock();
-    } else if (m_measure) {
-        const MeasureAsked asked = *std::exchange(m_measure, std::nullopt);
-        lock.unlock();
-        makeMeasure(asked);
-        lock.lock();
-    } else if (m_model && m_model->stage == 0) {
-        const ModelAsked asked = *m_model;
-        lock.unlock();
-        makeModel(asked, {});
-        lock.lock();
-    } else if (m_board) {
-        const BoardAsked asked = *std::exchange(m_board, std::nullopt);
-        lock.unlock();
-        makeBoard(asked);
-        lock.lock();
-    } else if (m_flat) {
-        const FlatAsked asked = *std::exchange(m_flat, std::nullopt);
-        lock.unlock();
-        makeFlat(asked);
-        lock.lock();
-    } else if (m_probes) {
-        const ProbesAsked asked = *std::exchange(m_probes, std::nullopt);
-        lock.unlock();
-        makeProbes(asked);
-        lock.lock();
-    } else if (m_modes) {
-        const ModesAsked asked = *std::exchange(m_modes, std::nullopt);
-        lock.unlock();
-        makeModes(asked);
-        lock.lock();
-    } else if (m_model && m_model->stage == 1) {
-        const ModelAsked asked = *m_model;
-        const CancelToken cancel = m_fine;
-        lock.unlock();
-        makeModel(asked, cancel);
-        lock.lock();
-    } else if (m_looks) {
-        const Asked asked = *m_looks;
-        const std::size_t index = m_nextLook++;
-        if (index >= asked.project.looks.size()) m_looks.reset();
-        lock.unlock();
-        const std::string id = index == 0 ? std::string() : asked.project.looks[index - 1]->id;
-        Q_EMIT lookReady(QString::fromStdString(id),
-                         toImage(m_lookPainter->paintLook(asked.project, id, *asked.resources), 92, 92));
-        lock.lock();
-    } else if (m_model) {
-        const ModelAsked asked = *m_model;
-        const CancelToken cancel = m_fine;
-        lock.unlock();
-        makeModel(asked, cancel);
-        lock.lock();
-    } else {
-        return false;
+        return true;
     }
-    return true;
+    if (serve(m_probe, &PictureService::makeProbe, lock)) return true;
+    if (serve(m_colour, &PictureService::makeColour, lock)) return true;
+    if (serve(m_measure, &PictureService::makeMeasure, lock)) return true;
+    if (m_model && m_model->stage == 0) return serveModel(false, lock);
+    if (serve(m_board, &PictureService::makeBoard, lock)) return true;
+    if (serve(m_flat, &PictureService::makeFlat, lock)) return true;
+    if (serve(m_transfer, &PictureService::makeTransfer, lock)) return true;
+    if (serve(m_probes, &PictureService::makeProbes, lock)) return true;
+    if (serve(m_modes, &PictureService::makeModes, lock)) return true;
+    if (m_model && m_model->stage == 1) return serveModel(true, lock);
+    if (m_looks) {
+        makeNextLook(lock);
+        return true;
+    }
+    return m_model && serveModel(true, lock);
 }
 
 void PictureService::makeModel(const ModelAsked& asked, const CancelToken& cancel) {
@@ -277,6 +296,23 @@ void PictureService::makeMeasure(const MeasureAsked& asked) {
         Q_EMIT measured(asked.number, *next);
     else
         Q_EMIT measureFailed(asked.number, QString::fromStdString(next.error().sentence));
+}
+
+void PictureService::makeTransfer(const TransferAsked& asked) {
+    const auto made =
+        blendTransfer(asked.project, asked.look, asked.step, static_cast<float>(asked.place.x()),
+                      static_cast<float>(asked.place.y()), *asked.resources);
+    Q_EMIT transferReady(asked.number, made ? std::make_shared<const BlendTransfer>(*made) : nullptr,
+                         made ? QString() : QString::fromStdString(made.error().sentence));
+}
+
+void PictureService::makeColour(const ColourAsked& asked) {
+    const auto made =
+        meanColour(asked.project, asked.look, asked.line, asked.after, asked.area, *asked.resources);
+    if (made)
+        Q_EMIT colourReady(asked.number, *made);
+    else
+        Q_EMIT colourFailed(asked.number, QString::fromStdString(made.error().sentence));
 }
 
 std::optional<ProbeAnswer> PictureService::probeAt(const ProbeAsked& asked) const {

@@ -16,6 +16,8 @@
 #include <thread>
 
 #include "core/analysis/board_pictures.h"
+#include "core/analysis/matching.h"
+#include "core/analysis/transfer.h"
 #include "core/shading/preview.h"
 
 namespace kettle {
@@ -57,6 +59,12 @@ public:
     void askModelShape(std::string model);
     /// A Blend step in every mode, for the gallery.
     std::uint64_t askModes(Project project, std::string look, std::string step, const Resources& resources);
+    /// How a Blend answers at a place.
+    std::uint64_t askTransfer(Project project, std::string look, std::string step, QPointF place,
+                              const Resources& resources);
+    /// The mean colour of an area of a line's result after a step.
+    std::uint64_t askColour(Project project, std::string look, std::string line, std::string after, Area area,
+                            const Resources& resources);
     /// What an artist asks to have measured: the change of the project that comes of it, worked out on the
     /// thread.
     using Measure = std::function<Result<Project>(const Project&, const Resources&)>;
@@ -78,6 +86,11 @@ Q_SIGNALS:
     void probeReady(const kettle::ProbeAnswer& answer);
     void probesReady(quint64 number, const std::shared_ptr<const std::vector<kettle::ProbeAnswer>>& answers);
     void modesReady(quint64 number, const std::shared_ptr<const std::map<std::string, QImage>>& pictures);
+    /// Null with a sentence that says why there is none.
+    void transferReady(quint64 number, const std::shared_ptr<const kettle::BlendTransfer>& transfer,
+                       const QString& sentence);
+    void colourReady(quint64 number, const kettle::Colour& colour);
+    void colourFailed(quint64 number, const QString& sentence);
     void measured(quint64 number, const kettle::Project& project);
     void measureFailed(quint64 number, const QString& sentence);
     void modelShapeReady(const std::shared_ptr<const kettle::RayScene>& scene);
@@ -111,6 +124,14 @@ private:
     struct ModesAsked : Asked {
         std::string step;
     };
+    struct TransferAsked : Asked {
+        std::string step;
+        QPointF place;
+    };
+    struct ColourAsked : Asked {
+        std::string line, after;
+        Area area;
+    };
     struct MeasureAsked : Asked {
         Measure measure;
     };
@@ -125,6 +146,13 @@ private:
     void makeProbes(const ProbesAsked& asked);
     void makeModes(const ModesAsked& asked);
     void makeMeasure(const MeasureAsked& asked);
+    void makeTransfer(const TransferAsked& asked);
+    void makeColour(const ColourAsked& asked);
+    void makeNextLook(std::unique_lock<std::mutex>& lock);
+    template <class A>
+    bool serve(std::optional<A>& slot, void (PictureService::*make)(const A&),
+               std::unique_lock<std::mutex>& lock);
+    bool serveModel(bool isStopped, std::unique_lock<std::mutex>& lock);
     template <class F>
     std::uint64_t submit(F&& change, bool isUrgent = true);
 
@@ -139,6 +167,8 @@ private:
     std::optional<ProbesAsked> m_probes;
     std::optional<ModesAsked> m_modes;
     std::optional<MeasureAsked> m_measure;
+    std::optional<TransferAsked> m_transfer;
+    std::optional<ColourAsked> m_colour;
     std::optional<Asked> m_looks;
     std::size_t m_nextLook = 0;
     std::optional<std::string> m_shape;

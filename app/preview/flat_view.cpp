@@ -95,8 +95,9 @@ void FlatView::ask() {
         return;
     }
     FlatRequest request;
-    request.line = line->id;
-    request.after = m_session.selectedStep();
+    const LookHere surface = m_session.surfacePlace();
+    request.line = m_picksSurface ? surface.line : line->id;
+    request.after = m_picksSurface ? surface.after : m_session.selectedStep();
     request.component = m_component;
     const double scale = devicePixelRatioF();
     request.width = static_cast<int>(width() * scale);
@@ -189,24 +190,31 @@ void FlatView::setPins(std::vector<QPointF> places) {
     update();
 }
 
-void FlatView::startPicking() {
+void FlatView::startPicking(bool ofSurface) {
     m_isPicking = true;
+    m_picksSurface = ofSurface;
     setCursor(Qt::CrossCursor);
     setFocus();
-    refreshBar();
+    ask();
+}
+
+void FlatView::stopPicking() {
+    if (!m_isPicking) return;
+    m_isPicking = m_picksSurface = false;
+    m_band.reset();
+    unsetCursor();
+    ask();
+    Q_EMIT pickingStopped();
 }
 
 void FlatView::mouseReleaseEvent(QMouseEvent*) {
     if (!m_band) return;
     QRect drawn = std::exchange(m_band, std::nullopt)->normalized();
-    m_isPicking = false;
-    unsetCursor();
     // A click means the few pixels around it, so that one odd texel does not decide.
     if (drawn.width() < 4 || drawn.height() < 4) drawn = QRect(drawn.center() - QPoint(3, 3), QSize(7, 7));
     const QPointF low = placeAt(QPointF(drawn.left(), drawn.bottom() + 1)),
                   high = placeAt(QPointF(drawn.right() + 1, drawn.top()));
-    refreshBar();
-    update();
+    stopPicking();
     Q_EMIT picked(QRectF(low, high));
 }
 
@@ -248,11 +256,7 @@ void FlatView::keyPressEvent(QKeyEvent* event) {
                         (m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height()));
     switch (event->key()) {
         case Qt::Key_Escape:
-            if (!m_isPicking) return QWidget::keyPressEvent(event);
-            m_isPicking = false;
-            m_band.reset();
-            unsetCursor();
-            return refreshBar();
+            return m_isPicking ? stopPicking() : QWidget::keyPressEvent(event);
         case Qt::Key_Left:
             m_centre.rx() -= step;
             break;

@@ -24,7 +24,9 @@ public:
     void setPins(std::vector<QPointF> places);
     void fit();
     /// The next click or drag chooses a place or an area instead of moving the map; Esc leaves it.
-    void startPicking();
+    /// `ofSurface`: the map shows what the surface takes meanwhile, not the chosen step.
+    void startPicking(bool ofSurface);
+    void stopPicking();
     bool isPicking() const { return m_isPicking; }
     /// The place in texture space under a pixel of this widget.
     QPointF placeAt(QPointF pixel) const;
@@ -36,6 +38,7 @@ Q_SIGNALS:
     void resized();
     /// What was clicked or drawn after startPicking: left, bottom, width and height in texture space.
     void picked(const QRectF& uv);
+    void pickingStopped();
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -56,7 +59,7 @@ private:
     QPointF m_centre{0.5, 0.5};
     double m_pixelsPerTile = 0;  ///< 0: fit
     QPoint m_last;
-    bool m_isPicking = false;
+    bool m_isPicking = false, m_picksSurface = false;
     std::optional<QRect> m_band;  ///< the area that is being drawn, in pixels
     std::optional<QPointF> m_mark;
     std::vector<QPointF> m_pins;

@@ -278,8 +278,40 @@ void ModelView::resizeEvent(QResizeEvent* event) {
     ask();
 }
 
+/// The place in texture space of the surface under a pixel.
+std::optional<QPointF> ModelView::placeAt(QPointF pixel) const {
+    if (!m_scene) return std::nullopt;
+    const SurfacePoint s =
+        surfaceAt(*m_scene, m_camera, static_cast<float>(width()) / static_cast<float>(height()),
+                  static_cast<float>(pixel.x()) / static_cast<float>(width()),
+                  static_cast<float>(pixel.y()) / static_cast<float>(height()));
+    if (!s.found) return std::nullopt;
+    return QPointF(static_cast<double>(s.u), static_cast<double>(s.v));
+}
+
+void ModelView::startPicking() {
+    m_isPicking = true;
+    setCursor(Qt::CrossCursor);
+}
+
+void ModelView::stopPicking() {
+    if (!m_isPicking) return;
+    m_isPicking = false;
+    unsetCursor();
+    Q_EMIT pickingStopped();
+}
+
 void ModelView::mousePressEvent(QMouseEvent* event) {
     setFocus();
+    if (m_isPicking && event->button() == Qt::LeftButton) {
+        // Beside the model there is nothing to pick; the choice stays open.
+        const auto place = placeAt(event->position());
+        if (!place) return;
+        stopPicking();
+        constexpr double kReach = 0.003;  // a few texels, so that one odd one does not decide
+        Q_EMIT picked(QRectF(place->x() - kReach, place->y() - kReach, 2 * kReach, 2 * kReach));
+        return;
+    }
     m_last = event->pos();
     m_turning = event->button() == Qt::LeftButton && (event->modifiers() & Qt::ShiftModifier) == 0;
     m_panning = event->button() == Qt::MiddleButton || (event->button() == Qt::LeftButton && !m_turning);
@@ -288,13 +320,8 @@ void ModelView::mousePressEvent(QMouseEvent* event) {
 void ModelView::mouseMoveEvent(QMouseEvent* event) {
     const QPoint d = event->pos() - m_last;
     if (!m_turning && !m_panning) {
-        if (!m_scene) return;
-        const SurfacePoint s =
-            surfaceAt(*m_scene, m_camera, static_cast<float>(width()) / static_cast<float>(height()),
-                      static_cast<float>(event->position().x()) / static_cast<float>(width()),
-                      static_cast<float>(event->position().y()) / static_cast<float>(height()));
-        if (s.found)
-            Q_EMIT pointed(static_cast<double>(s.u), static_cast<double>(s.v));
+        if (const auto place = placeAt(event->position()))
+            Q_EMIT pointed(place->x(), place->y());
         else
             Q_EMIT pointerLeft();
         return;
@@ -352,6 +379,7 @@ void ModelView::keyPressEvent(QKeyEvent* event) {
         case Qt::Key_Home:
             return frameModel();
         case Qt::Key_Escape:
+            if (m_isPicking) return stopPicking();
             return m_session.setLookHere(std::nullopt);
         default:
             return QWidget::keyPressEvent(event);

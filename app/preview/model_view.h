@@ -33,12 +33,18 @@ public:
     void frameModel();
     /// A place in texture space that the pointer of another view rests on, or nothing.
     void setMark(std::optional<QPointF> uv);
+    /// The next click on the surface chooses a place instead of turning the model; Esc leaves it.
+    void startPicking();
+    void stopPicking();
 
 Q_SIGNALS:
     /// The pointer rests on the surface at this place in texture space.
     void pointed(double u, double v);
     void pointerLeft();
     void stateChanged();
+    /// The place that was clicked after startPicking, as a small area of texture space.
+    void picked(const QRectF& uv);
+    void pickingStopped();
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -55,6 +61,7 @@ private:
     void showShape(const std::shared_ptr<const RayScene>& scene);
     void setView(const std::function<void(ViewSettings&)>& change);
     void refreshBar();
+    std::optional<QPointF> placeAt(QPointF pixel) const;
     QToolButton* addChip(QHBoxLayout& bar, const QString& name);
 
     Session& m_session;
@@ -66,7 +73,7 @@ private:
     quint64 m_askedNumber = 0, m_shownNumber = 0;
     int m_stage = -1;
     QString m_problem;
-    bool m_needsFrame = true, m_turning = false, m_panning = false;
+    bool m_needsFrame = true, m_turning = false, m_panning = false, m_isPicking = false;
     QPoint m_last;
     std::optional<QPointF> m_mark;
     QToolButton *m_modelChip = nullptr, *m_lightChip = nullptr, *m_viewChip = nullptr;

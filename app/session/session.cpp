@@ -389,6 +389,13 @@ void Session::setLookHere(std::optional<LookHere> here) {
     Q_EMIT viewChanged();
 }
 
+LookHere Session::surfacePlace() const {
+    if (m_lookHere) return *m_lookHere;
+    const Line* line = project().lineOfChannel("base-colour");
+    if (line == nullptr && !project().lines.empty()) line = &*project().lines.front();
+    return {line != nullptr ? line->id : std::string(), {}, {}};
+}
+
 void Session::toggleLookHere() {
     const Line* line = selectedLine();
     if (line == nullptr) return;

@@ -83,6 +83,9 @@ public:
     const std::optional<LookHere>& lookHere() const { return m_lookHere; }
     void setLookHere(std::optional<LookHere> here);
     void toggleLookHere();
+    /// What the model shows as colour: look here, or the end of the base colour's line (else of the first
+    /// line).
+    LookHere surfacePlace() const;
     /// While held, pictures show the project with the chosen step bypassed.
     void setShowBefore(bool before);
     bool showsBefore() const { return m_before; }

@@ -2,8 +2,9 @@
 
 #include <QApplication>
 #include <QFontDatabase>
+#include <QMenu>
 #include <QPalette>
-#include <QStyleFactory>
+#include <QProxyStyle>
 
 // A static library's resources are only linked in if something names them; the macro must stand outside a
 // namespace.
@@ -72,6 +73,19 @@ QToolButton#chip::menu-indicator { image: none; width: 0; }
 )");
 }
 
+/// Fusion with larger pictures in menus: the sheet's icon-size changes the room for them alone.
+class Style final : public QProxyStyle {
+public:
+    Style() : QProxyStyle(QStringLiteral("Fusion")) {}
+    int pixelMetric(PixelMetric metric, const QStyleOption* option, const QWidget* widget) const override {
+        // The sheet's drawing of a menu's item asks without naming the menu.
+        if (metric == PM_SmallIconSize &&
+            (widget == nullptr || qobject_cast<const QMenu*>(widget) != nullptr))
+            return kMenuPicture;
+        return QProxyStyle::pixelMetric(metric, option, widget);
+    }
+};
+
 }  // namespace
 
 QFont font(int pixels, bool heavy) {
@@ -85,7 +99,7 @@ void apply(QApplication& application) {
     initResources();
     QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/Inter-Regular.otf"));
     QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/Inter-SemiBold.otf"));
-    application.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+    application.setStyle(new Style);
     QPalette palette;
     palette.setColor(QPalette::Window, kPaper);
     palette.setColor(QPalette::Base, kCard);

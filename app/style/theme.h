@@ -22,6 +22,7 @@ inline const QColor kBrick{0xA3, 0x28, 0x1E};
 
 inline constexpr int kGrid = 8;
 inline constexpr int kCorner = 6;
+inline constexpr int kMenuPicture = 24;
 
 /// Loads the font and sets palette and style sheet.
 void apply(QApplication& application);

@@ -1,8 +1,11 @@
 #include "app/tuner/feed_menu.h"
 
 #include <QMenu>
+#include <QPainter>
 
 #include "app/session/session.h"
+#include "app/style/theme.h"
+#include "core/colour/encoding.h"
 #include "core/document/edits.h"
 
 namespace kettle {
@@ -27,6 +30,38 @@ QString feedWords(const Project& project, const Feed& feed) {
             words += QObject::tr(" after %1").arg(stepName(project.stepAt(*place)));
     if (!feed.component.empty()) words += QLatin1Char(' ') + QString::fromStdString(feed.component);
     return words;
+}
+
+QIcon feedIcon(const Project& project, const Feed& feed, const CardPictures* pictures) {
+    QImage shown;
+    QColor plain;
+    if (feed.constant) {
+        const Colour* c = std::get_if<Colour>(&*feed.constant);
+        if (c == nullptr) return {};
+        plain = QColor(QString::fromStdString(hexOfLinear(c->r, c->g, c->b)));
+    } else {
+        const Line* line = project.findLine(feed.line);
+        if (line == nullptr || line->steps.empty() || pictures == nullptr) return {};
+        const auto at = pictures->find(feed.after.empty() ? line->steps.back()->id : feed.after);
+        if (at == pictures->end()) return {};
+        shown = at->second.thumbnail;
+    }
+    // Twice as fine, for screens that are; with an edge, since a white map on white paper is no picture.
+    constexpr int kFine = 2;
+    const QSize size(theme::kMenuPicture, theme::kMenuPicture);
+    QPixmap pixmap(size * kFine);
+    pixmap.setDevicePixelRatio(kFine);
+    QPainter p(&pixmap);
+    p.setRenderHint(QPainter::SmoothPixmapTransform);
+    const QRect area(QPoint(0, 0), size);
+    if (shown.isNull())
+        p.fillRect(area, plain);
+    else
+        p.drawImage(area, shown,
+                    QRect((shown.width() - shown.height()) / 2, 0, shown.height(), shown.height()));
+    p.setPen(theme::kEdge);
+    p.drawRect(area.adjusted(0, 0, -1, -1));
+    return QIcon(pixmap);
 }
 
 namespace {
@@ -79,11 +114,7 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
                       QObject::tr("Feed %1").arg(QString::fromStdString(feedId)));
     };
     const Project& project = session.project();
-    const auto iconOf = [pictures](const std::string& shown) {
-        if (pictures == nullptr) return QIcon();
-        const auto at = pictures->find(shown);
-        return at == pictures->end() ? QIcon() : QIcon(QPixmap::fromImage(at->second.thumbnail));
-    };
+    const auto iconOf = [&](const Feed& feed) { return feedIcon(project, feed, pictures); };
     const auto possible = [&](const Feed& feed) {
         return edits::setFeed(project, step, feedId, feed).has_value();
     };
@@ -104,18 +135,15 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
         whole.line = line->id;
         const bool needsComponent = wanted == Kind::Scalar && line->kind == Kind::Colour;
         if (!needsComponent && line->steps.size() < 2) {
-            const QIcon icon = line->steps.empty() ? QIcon() : iconOf(line->steps.back()->id);
-            if (possible(whole)) menu->addAction(icon, name, menu, [join, whole] { join(whole); });
+            if (possible(whole)) menu->addAction(iconOf(whole), name, menu, [join, whole] { join(whole); });
             continue;
         }
         auto* sub = new QMenu(name, menu);
-        if (!line->steps.empty()) sub->setIcon(iconOf(line->steps.back()->id));
+        sub->setIcon(iconOf(whole));
         const auto addPlace = [&](const QString& words, Feed feed) {
             if (!possible(feed)) return;
             if (!needsComponent) {
-                const std::string shown =
-                    feed.after.empty() && !line->steps.empty() ? line->steps.back()->id : feed.after;
-                sub->addAction(iconOf(shown), words, menu, [join, feed] { join(feed); });
+                sub->addAction(iconOf(feed), words, menu, [join, feed] { join(feed); });
                 return;
             }
             auto* components = sub->addMenu(words);

@@ -1,6 +1,7 @@
 // The picker of a feed: none, a constant, or any line of the project, at its end or after one of its steps.
 #pragma once
 
+#include <QIcon>
 #include <QString>
 #include <string>
 
@@ -21,5 +22,9 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
 
 /// "Wear alpha", "Base colour after HSV shift", "0.50"
 QString feedWords(const Project& project, const Feed& feed);
+
+/// What a feed brings as a small picture; empty if there is none yet or it is a number. `pictures` may be
+/// null.
+QIcon feedIcon(const Project& project, const Feed& feed, const CardPictures* pictures);
 
 }  // namespace kettle

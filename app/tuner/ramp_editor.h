@@ -68,6 +68,8 @@ class RampEditor final : public QWidget {
 
 public:
     explicit RampEditor(bool isGrey, QWidget* parent = nullptr);
+    /// The chosen stop's colour; null for greys.
+    ColourField* colourField() const { return m_colour; }
     void setRamp(const Ramp& ramp);
     void setMark(std::optional<double> position) { m_strip->setMark(position); }
     void setSpread(std::optional<Spread> in) { m_strip->setSpread(std::move(in)); }

@@ -10,6 +10,7 @@
 #include "app/tuner/levels_plot.h"
 #include "app/tuner/mode_gallery.h"
 #include "app/tuner/ramp_editor.h"
+#include "app/tuner/transfer_plot.h"
 #include "app/tuner/tuner_view.h"
 #include "core/analysis/matching.h"
 #include "core/colour/encoding.h"
@@ -93,12 +94,28 @@ void TunerView::addPick(QVBoxLayout& column, const QString& words) {
     button->setToolTip(tr("Then click in the flat picture, or draw over an area of it. Esc leaves it."));
     connect(button, &QPushButton::clicked, this, [this] {
         m_picking = m_step;
-        Q_EMIT pickWanted();
+        m_pickingField = nullptr;
+        Q_EMIT pickWanted(false);
     });
     column.addWidget(button);
 }
 
+void TunerView::equip(ColourField* field) {
+    field->setShelf(m_shelf);
+    connect(field, &ColourField::pickWanted, this, [this, field] {
+        m_picking.clear();
+        m_pickingField = field;
+        Q_EMIT pickWanted(true);
+    });
+}
+
 void TunerView::picked(const QRectF& uv) {
+    if (m_pickingField != nullptr) {
+        const LookHere place = m_session.surfacePlace();
+        m_colourNumber = m_service.askColour(m_session.project(), m_session.look(), place.line, place.after,
+                                             areaOf(uv), m_session.resources());
+        return;
+    }
     const auto place = m_session.project().findStep(m_picking);
     if (!place) return;
     const std::string step = std::exchange(m_picking, {}), look = m_session.look();
@@ -162,6 +179,23 @@ void TunerView::askGallery() {
             m_service.askModes(m_session.project(), m_session.look(), m_step, m_session.resources());
 }
 
+void TunerView::addTransfer(QVBoxLayout& column) {
+    m_transfer = new TransferPlot(m_body);
+    column.addWidget(m_transfer);
+    m_probeRefreshers.push_back([this](const ProbeAnswer* a) {
+        if (a == nullptr) return;  // the pointer has left: what it saw last stays
+        m_probed = {a->u, a->v};
+        askTransfer();
+    });
+    askTransfer();
+}
+
+void TunerView::askTransfer() {
+    if (m_transfer != nullptr)
+        m_transferNumber = m_service.askTransfer(m_session.project(), m_session.look(), m_step, m_probed,
+                                                 m_session.resources());
+}
+
 void TunerView::addLevels(QVBoxLayout& column) {
     auto* plot = new LevelsPlot(m_body);
     joinGesture(plot);
@@ -218,6 +252,7 @@ void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind ki
     auto* editor = new RampEditor(kind == Kind::Scalar, m_body);
     const std::string id = control.id;
     joinGesture(editor);
+    if (editor->colourField() != nullptr) equip(editor->colourField());
     connect(editor, &RampEditor::edited, this, [this, id](const Ramp& ramp, bool g) { set(id, ramp, g); });
     editor->setTonesOf([this] {
         const auto place = m_session.project().findStep(m_step);

@@ -16,7 +16,9 @@
 #include "app/tuner/feed_menu.h"
 #include "app/tuner/mode_gallery.h"
 #include "app/tuner/number_field.h"
+#include "app/tuner/palette_shelf.h"
 #include "app/tuner/spread_plot.h"
+#include "app/tuner/transfer_plot.h"
 #include "core/document/edits.h"
 
 namespace kettle {
@@ -58,7 +60,7 @@ void keepDotColumn(QGridLayout& row, QWidget* parent) {
 }  // namespace
 
 TunerView::TunerView(Session& session, PictureService& service, QWidget* parent)
-    : QWidget(parent), m_session(session), m_service(service) {
+    : QWidget(parent), m_session(session), m_service(service), m_shelf(new PaletteShelf(session, this)) {
     setObjectName(QStringLiteral("paper"));
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -66,24 +68,44 @@ TunerView::TunerView(Session& session, PictureService& service, QWidget* parent)
     connect(&session, &Session::selectionChanged, this, &TunerView::rebuild);
     connect(&session, &Session::projectChanged, this, &TunerView::refresh);
     connect(&session, &Session::lookChanged, this, &TunerView::refresh);
-    connect(&session, &Session::projectChanged, this, &TunerView::askGallery);
-    connect(&session, &Session::lookChanged, this, &TunerView::askGallery);
-    connect(&service, &PictureService::modesReady, this, [this](quint64 number, const auto& pictures) {
+    for (const auto signal : {&Session::projectChanged, &Session::lookChanged}) {
+        connect(&session, signal, this, &TunerView::askGallery);
+        connect(&session, signal, this, &TunerView::askTransfer);
+    }
+    connectService();
+    rebuild();
+}
+
+void TunerView::connectService() {
+    connect(&m_service, &PictureService::modesReady, this, [this](quint64 number, const auto& pictures) {
         if (number == m_galleryNumber && m_gallery != nullptr) m_gallery->setPictures(pictures);
     });
-    connect(&service, &PictureService::measured, this, [this](quint64 number, const Project& project) {
+    connect(&m_service, &PictureService::measured, this, [this](quint64 number, const Project& project) {
         if (number != m_measureNumber) return;
         // What was measured belongs to the project as it was; newer work is not overwritten by it.
         if (m_measureFrom == m_session.history().position())
             m_session.apply(project, m_measureName);
         else
             Q_EMIT m_session.told(
-                tr("The project was changed while it was measured, so nothing was set. Measure again."), true);
+                tr("The project was changed while it was measured, so nothing was set. Measure again."),
+                true);
     });
-    connect(&service, &PictureService::measureFailed, this, [this](quint64 number, const QString& sentence) {
-        if (number == m_measureNumber) Q_EMIT m_session.told(sentence, true);
+    connect(&m_service, &PictureService::measureFailed, this,
+            [this](quint64 number, const QString& sentence) {
+                if (number == m_measureNumber) Q_EMIT m_session.told(sentence, true);
+            });
+    connect(&m_service, &PictureService::transferReady, this,
+            [this](quint64 number, const auto& transfer, const QString& sentence) {
+                if (number != m_transferNumber || m_transfer == nullptr) return;
+                transfer != nullptr ? m_transfer->setTransfer(transfer, m_probed)
+                                    : m_transfer->setSentence(sentence);
+            });
+    connect(&m_service, &PictureService::colourReady, this, [this](quint64 number, const Colour& colour) {
+        if (number == m_colourNumber && m_pickingField != nullptr) m_pickingField->take(colour);
     });
-    rebuild();
+    connect(&m_service, &PictureService::colourFailed, this, [this](quint64 number, const QString& sentence) {
+        if (number == m_colourNumber) Q_EMIT m_session.told(sentence, true);
+    });
 }
 
 const CardPicture* TunerView::pictureOf(const std::string& step) const {
@@ -114,6 +136,7 @@ void TunerView::rebuild() {
     m_spreadRefreshers.clear();
     m_probeRefreshers.clear();
     m_gallery = nullptr;
+    m_transfer = nullptr;
     delete m_body;
     auto* area = new QScrollArea(this);
     m_body = area;
@@ -182,7 +205,10 @@ void TunerView::rebuild() {
         if (!irrelevant) addControl(*column, *spec, control, line->kind);
     }
     for (const FeedSpec& feed : spec->feeds) addFeed(*column, feed, line->kind);
-    if (spec->type == "blend") addGallery(*column);
+    if (spec->type == "blend") {
+        addGallery(*column);
+        addTransfer(*column);
+    }
     column->addStretch(1);
     column->addWidget(
         quietLabel(spec->source ? tr("Spread: what goes out") : tr("Spread: in (line), out (filled)"), page));
@@ -334,6 +360,7 @@ void TunerView::addColour(QVBoxLayout& column, const ControlSpec& control) {
     auto* field = new ColourField(m_body);
     field->setToolTip(text(control.tip));
     const std::string id = control.id;
+    equip(field);
     joinGesture(field);
     connect(field, &ColourField::edited, this, [this, id](const Colour& c, bool g) { set(id, c, g); });
     m_refreshers.push_back([field, id](const StepView& v) { field->setColour(v.colour(id)); });
@@ -395,9 +422,17 @@ void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
         QMenu* menu = makeFeedMenu(m_session, m_step, id, wanted, button, m_pictures.get());
         menu->popup(button->mapToGlobal(QPoint(0, button->height() + 2)));
     });
+    button->setIconSize({theme::kMenuPicture, theme::kMenuPicture});
     m_refreshers.push_back([this, button, id](const StepView& v) {
         const Feed* now = v.feed(id);
         button->setText(now != nullptr ? feedWords(m_session.project(), *now) : tr("none"));
+    });
+    m_spreadRefreshers.push_back([this, button, id] {
+        const auto shown = m_session.shownStep(m_step);
+        const auto joined = shown ? shown->feeds.find(id) : decltype(shown->feeds.find(id)){};
+        button->setIcon(shown && joined != shown->feeds.end()
+                            ? feedIcon(m_session.project(), joined->second, m_pictures.get())
+                            : QIcon());
     });
     row->addWidget(button, 0, 2, 1, 2);
 
@@ -405,6 +440,7 @@ void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
     auto* number = new NumberField({}, m_body);
     number->setAccessibleName(tr("%1 as a number").arg(text(feed.name)));
     auto* colour = new ColourField(m_body);
+    equip(colour);
     joinGesture(number);
     joinGesture(colour);
     const auto setConstant = [this, id](ControlValue value, bool inGesture) {

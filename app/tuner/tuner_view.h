@@ -1,6 +1,7 @@
 // The tuner: the chosen step's controls, made from its declaration, with the special editors where they help.
 #pragma once
 
+#include <QPointer>
 #include <QWidget>
 #include <functional>
 #include <memory>
@@ -16,8 +17,11 @@ class QCheckBox;
 
 namespace kettle {
 
-class SpreadPlot;
+class ColourField;
 class ModeGallery;
+class PaletteShelf;
+class SpreadPlot;
+class TransferPlot;
 
 class TunerView final : public QWidget {
     Q_OBJECT
@@ -31,7 +35,8 @@ public:
     void picked(const QRectF& uv);
 
 Q_SIGNALS:
-    void pickWanted();
+    /// `ofSurface`: a colour of what the surface takes is wanted, not a place in what the chosen step gives.
+    void pickWanted(bool ofSurface);
 
 private:
     void rebuild();
@@ -51,7 +56,12 @@ private:
     void addFormula(QVBoxLayout& column);
     void addLevels(QVBoxLayout& column);
     void addSpace(QGridLayout& row, const ControlSpec& control);
+    void addTransfer(QVBoxLayout& column);
     void askGallery();
+    void askTransfer();
+    void connectService();
+    /// Palettes and picking for a colour field, wherever it stands.
+    void equip(ColourField* field);
     void measure(const QString& name, PictureService::Measure what);
     void addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind);
     void addMapRows(QVBoxLayout& column);
@@ -68,10 +78,14 @@ private:
     PictureService& m_service;
     std::shared_ptr<const CardPictures> m_pictures;
     ModeGallery* m_gallery = nullptr;
-    std::string m_picking;
+    TransferPlot* m_transfer = nullptr;
+    PaletteShelf* m_shelf;
+    std::string m_picking;                 ///< the step that a place was asked for
+    QPointer<ColourField> m_pickingField;  ///< or the field that a colour was asked for
+    QPointF m_probed{0.5, 0.5};            ///< where the pointer rested last
     QString m_measureName;
     std::size_t m_measureFrom = 0;
-    quint64 m_galleryNumber = 0, m_measureNumber = 0;
+    quint64 m_galleryNumber = 0, m_measureNumber = 0, m_transferNumber = 0, m_colourNumber = 0;
     QWidget* m_body = nullptr;
     std::string m_step, m_type;
     std::uint64_t m_gesture = 0;

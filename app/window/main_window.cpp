@@ -251,8 +251,14 @@ void MainWindow::connectViews() {
     connect(m_pins, &PinnedProbes::placesChanged, this, [this] { m_flat->setPins(m_pins->places()); });
     connect(m_flat, &FlatView::resized, m_pins,
             [this] { m_pins->move(8, m_flat->height() - m_pins->height() - 8); });
-    connect(m_tuner, &TunerView::pickWanted, m_flat, &FlatView::startPicking);
+    connect(m_tuner, &TunerView::pickWanted, this, [this](bool ofSurface) {
+        m_model->startPicking();
+        m_flat->startPicking(ofSurface);
+    });
     connect(m_flat, &FlatView::picked, m_tuner, &TunerView::picked);
+    connect(m_model, &ModelView::picked, m_tuner, &TunerView::picked);
+    connect(m_flat, &FlatView::pickingStopped, m_model, &ModelView::stopPicking);
+    connect(m_model, &ModelView::pickingStopped, m_flat, &FlatView::stopPicking);
     // Looks are pictured once the hand rests.
     connect(m_looksTimer, &QTimer::timeout, this,
             [this] { m_pictures->askLooks(m_session.project(), m_session.resources()); });

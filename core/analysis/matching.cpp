@@ -7,6 +7,7 @@
 #include <utility>
 
 #include "core/analysis/sampling.h"
+#include "core/colour/encoding.h"
 #include "core/colour/models.h"
 #include "core/document/edits.h"
 #include "core/steps/step.h"
@@ -26,6 +27,11 @@ PointSet pointsOf(Area a) {
         p.footprint[i] *= std::max(width, height);
     }
     return p;
+}
+
+Result<void> notEmpty(Area a) {
+    if (a.right > a.left && a.top > a.bottom) return {};
+    return fail(ErrorKind::Refused, "The area is empty. Draw it again over the picture.");
 }
 
 Vec3 meanOf(const Sampled& s, std::size_t want) {
@@ -64,8 +70,7 @@ Result<AimResult> solveAim(const Project& project, const std::string& look, cons
                            Area area, const Resources& resources) {
     const auto place = placeOf(project, step, "aim", "Aim");
     if (!place) return fail(place.error());
-    if (!(area.right > area.left) || !(area.top > area.bottom))
-        return fail(ErrorKind::Refused, "The area is empty. Draw it again over the picture.");
+    if (const auto filled = notEmpty(area); !filled) return fail(filled.error());
     const Line& line = *project.lines[place->line];
     const PointSet points = pointsOf(area);
     const Want before{line.id, line.steps[place->step - 1]->id, 3}, after{line.id, step, 3};
@@ -131,6 +136,21 @@ Result<Project> pickBand(const Project& project, const std::string& look, const 
     Controls controls{{prefix + "centre", std::round(static_cast<double>(hsv.hue) * 10) / 10}};
     if (type == "hsv-shift") controls["band"] = true;
     return withControls(project, look, step, controls);
+}
+
+Result<Colour> meanColour(const Project& project, const std::string& look, const std::string& line,
+                          const std::string& after, Area area, const Resources& resources) {
+    const Line* found = project.findLine(line);
+    if (found == nullptr)
+        return fail(ErrorKind::Refused,
+                    fmt::format("There is no line {} in the project. Choose another.", line));
+    if (const auto filled = notEmpty(area); !filled) return fail(filled.error());
+    const Sampled s =
+        sampleWants(project, project.findLook(look), {{line, after, 3}}, resources, pointsOf(area));
+    if (!s.maps.problems.empty()) return fail(ErrorKind::Unreadable, s.maps.problems.front());
+    if (found->kind != Kind::Scalar) return colourOf(meanOf(s, 0));
+    const float grey = srgbToLinear(figuresOf(s.plane(0, 0), s.count).mean);
+    return Colour{grey, grey, grey};
 }
 
 Result<Project> measureMatch(const Project& project, const std::string& look, const std::string& step,

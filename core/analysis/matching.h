@@ -31,6 +31,11 @@ Result<AimResult> solveAim(const Project& project, const std::string& look, cons
 Result<Project> pickBand(const Project& project, const std::string& look, const std::string& step, Area area,
                          const Resources& resources);
 
+/// The mean of an area of a line's result (after a step, or "" for its end); a scalar as a grey. Errors:
+/// Refused (no such line, an empty area), Unreadable (a map it needs).
+Result<Colour> meanColour(const Project& project, const std::string& look, const std::string& line,
+                          const std::string& after, Area area, const Resources& resources);
+
 /// Measures both pictures of a Colour match step over the whole of them. Errors: Refused (no such step,
 /// nothing joined as reference).
 Result<Project> measureMatch(const Project& project, const std::string& look, const std::string& step,

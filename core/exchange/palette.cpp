@@ -1,9 +1,13 @@
 #include "core/exchange/palette.h"
 
+#include <algorithm>
 #include <cctype>
+#include <cmath>
+#include <set>
 #include <sstream>
 
 #include "core/colour/encoding.h"
+#include "core/colour/models.h"
 
 namespace kettle {
 namespace {
@@ -80,6 +84,75 @@ Ramp rampOfColours(const std::vector<Vec3>& colours) {
     for (std::size_t i = 0; i < colours.size(); ++i)
         ramp.stops.push_back({static_cast<float>(i) / last, colours[i]});
     return ramp;
+}
+
+namespace {
+
+/// The colour of an OKLab place that a display can show: as it is, or nearer to its grey.
+Vec3 shownOf(Vec3 lab) {
+    const auto fits = [](Vec3 c) {
+        const float low = -1e-4f, high = 1 + 1e-4f;
+        return std::min({c.x, c.y, c.z}) >= low && std::max({c.x, c.y, c.z}) <= high;
+    };
+    float inside = 0, outside = 1;
+    const auto at = [&](float share) { return linearOfOklab({lab.x, lab.y * share, lab.z * share}); };
+    Vec3 colour = at(1);
+    for (int round = 0; round < 16 && !fits(colour); ++round) {
+        const float middle = (inside + outside) / 2;
+        (fits(at(middle)) ? inside : outside) = middle;
+        if (round == 15) colour = at(inside);
+    }
+    const auto unit = [](float x) { return std::clamp(x, 0.0f, 1.0f); };
+    return {unit(colour.x), unit(colour.y), unit(colour.z)};
+}
+
+}  // namespace
+
+std::vector<Vec3> harmonyOf(Vec3 linear, Harmony harmony) {
+    const Vec3 lab = oklabOf(linear);
+    const auto turned = [&](double degrees) {
+        const double a = degrees * 3.14159265358979 / 180;
+        const auto cosine = static_cast<float>(std::cos(a)), sine = static_cast<float>(std::sin(a));
+        return shownOf({lab.x, lab.y * cosine - lab.z * sine, lab.y * sine + lab.z * cosine});
+    };
+    switch (harmony) {
+        case Harmony::Opposite:
+            return {linear, turned(180)};
+        case Harmony::Neighbours:
+            return {turned(-60), turned(-30), linear, turned(30), turned(60)};
+        case Harmony::ThreeAround:
+            return {linear, turned(120), turned(240)};
+        case Harmony::Lightness:
+            break;
+    }
+    std::vector<Vec3> steps;
+    for (const float l : {0.2f, 0.35f, 0.5f, 0.65f, 0.8f, 0.93f}) steps.push_back(shownOf({l, lab.y, lab.z}));
+    const auto lighter = [](Vec3 a, Vec3 b) { return oklabOf(a).x < oklabOf(b).x; };
+    steps.insert(std::upper_bound(steps.begin(), steps.end(), linear, lighter), linear);
+    return steps;
+}
+
+std::vector<Vec3> coloursOf(const Project& project) {
+    std::vector<Vec3> found;
+    std::set<std::string> known;
+    const auto add = [&](Vec3 c) {
+        if (found.size() < kMost && known.insert(hexOfLinear(c.x, c.y, c.z)).second) found.push_back(c);
+    };
+    const auto addValue = [&](const ControlValue& value) {
+        if (const auto* colour = std::get_if<Colour>(&value)) add({colour->r, colour->g, colour->b});
+        if (const auto* ramp = std::get_if<Ramp>(&value))
+            for (const RampStop& stop : ramp->stops)
+                if (stop.colour.x != stop.colour.y || stop.colour.y != stop.colour.z) add(stop.colour);
+    };
+    for (const auto& line : project.lines)
+        for (const auto& step : line->steps) {
+            for (const auto& [id, value] : step->controls) addValue(value);
+            for (const auto& [id, feed] : step->feeds)
+                if (feed.constant) addValue(*feed.constant);
+        }
+    for (const auto& look : project.looks)
+        for (const auto& [id, value] : look->changes) addValue(value);
+    return found;
 }
 
 std::vector<RampPreset> rampPresets(bool grey) {

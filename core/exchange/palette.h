@@ -7,6 +7,7 @@
 
 #include "core/base/vec.h"
 #include "core/colour/ramp.h"
+#include "core/document/project.h"
 
 namespace kettle {
 
@@ -16,6 +17,16 @@ std::vector<Vec3> coloursIn(const std::string& text);
 /// A ramp through colours at equal distances, mixed in OKLab; one colour alone makes a plain ramp. At least
 /// one.
 Ramp rampOfColours(const std::vector<Vec3>& colours);
+
+/// Colours that go with one.
+enum class Harmony { Opposite, Neighbours, ThreeAround, Lightness };
+/// The colour itself is among them. Hue turns and lightness steps are of OKLab (its hue angle and lightness);
+/// what a display cannot show is taken towards its grey. A grey keeps being grey.
+std::vector<Vec3> harmonyOf(Vec3 linear, Harmony harmony);
+
+/// Every colour a project holds in controls, feeds, ramps and looks, each once, as far as a display tells
+/// them apart; in the order of its lines, at most 64.
+std::vector<Vec3> coloursOf(const Project& project);
 
 /// The shipped ramps, by name. `grey`: those for grey lines.
 struct RampPreset {

@@ -1,81 +1,32 @@
-// Work on the board and in the tuner by real mouse and key events: dragging, copying, folding, several at
-// once, the special editors, pinned probes, the history, and unsaved work that survives a crash.
+// Work on the board by real mouse and key events: dragging, copying, folding, several at once, pinned probes,
+// the history, and unsaved work that survives a crash.
 #include <QApplication>
 #include <QClipboard>
-#include <QComboBox>
-#include <QLabel>
-#include <QLineEdit>
 #include <QListWidget>
-#include <QMenu>
 #include <QMimeData>
 #include <QPushButton>
 #include <QTemporaryDir>
 #include <QtTest>
 #include <random>
 
-#include "app/board/board_view.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/preview/pinned_probes.h"
 #include "app/session/autosave.h"
 #include "app/style/theme.h"
-#include "app/tuner/hue_dial.h"
-#include "app/tuner/levels_plot.h"
-#include "app/tuner/mode_gallery.h"
-#include "app/tuner/number_field.h"
-#include "app/tuner/ramp_editor.h"
-#include "app/tuner/tuner_view.h"
 #include "app/window/history_list.h"
-#include "app/window/main_window.h"
-#include "app/window/message_bar.h"
 #include "core/document/json.h"
-#include "tests/support/pointer.h"
+#include "tests/support/demo_window.h"
 
 using namespace kettle;
 using namespace kettle::test;
 
-namespace {
-
-const std::filesystem::path kData = KETTLE_DATA_DIR;
-const QString kDemo = QStringLiteral(KETTLE_DATA_DIR "/ferry-kitchen.palekettle");
-
-}  // namespace
-
-class BoardWorkTest final : public QObject {
+class BoardWorkTest final : public QObject, DemoWindow {
     Q_OBJECT
-
-    std::unique_ptr<MainWindow> m_window;
-    MainWindow& window() { return *m_window; }
-    Session& session() { return m_window->session(); }
-    BoardView& board() { return m_window->board(); }
-
-    bool settled() {
-        return QTest::qWaitFor([this] { return window().isSettled(); }, 60000);
-    }
-    QString message() { return window().findChild<MessageBar*>()->text(); }
-    void clickCard(const std::string& step, Qt::KeyboardModifiers keys = {}) {
-        QTest::mouseClick(&board(), Qt::LeftButton, keys, board().cardRect(step).center());
-    }
-    QStringList stepsOf(const char* line) {
-        QStringList ids;
-        for (const auto& s : session().project().findLine(line)->steps) ids << QString::fromStdString(s->id);
-        return ids;
-    }
-    template <class W>
-    W* control(const char* name) {
-        return window().tuner().findChild<W*>(QString::fromUtf8(name));
-    }
-    StepView viewOf(const Step& s) { return {*findStepSpec(s.type), s, session().selectedLine()->kind}; }
 
 private Q_SLOTS:
     void initTestCase() { theme::apply(*qApp); }
-    void init() {
-        m_window = std::make_unique<MainWindow>(kData);
-        window().show();
-        QVERIFY(QTest::qWaitForWindowExposed(&window()));
-        QVERIFY(session().open(kDemo));
-        QCoreApplication::processEvents();
-    }
+    void init() { QVERIFY(openDemo()); }
     void cleanup() { m_window.reset(); }
 
     void aCardIsDraggedAlongItsLine() {
@@ -148,121 +99,6 @@ private Q_SLOTS:
         QCOMPARE(board().cardRect("s2"), before);
         QTest::keyClick(&board(), Qt::Key_Home);
         QVERIFY(board().zoom() < 1);
-    }
-    void theGalleryShowsAndChoosesModes() {
-        QTest::mouseClick(&board(), Qt::LeftButton, {}, board().cardRect("streaks").center());
-        QVERIFY(settled());
-        auto* gallery = control<ModeGallery>("mode-gallery");
-        QVERIFY(gallery != nullptr);
-        QTest::mouseClick(gallery, Qt::LeftButton, {}, gallery->rectOf("soft-light").center());
-        QCOMPARE(viewOf(*session().shownStep("streaks")).choice("mode"), std::string("soft-light"));
-        QTest::keyClick(gallery, Qt::Key_Right);
-        QCOMPARE(viewOf(*session().shownStep("streaks")).choice("mode"), std::string("hard-light"));
-    }
-    void aHueIsPickedFromThePictureAndTheBandIsDragged() {
-        clickCard("glaze");
-        QVERIFY(settled());
-        QTest::mouseClick(control<QPushButton>("pick"), Qt::LeftButton);
-        QVERIFY(window().flat().isPicking());
-        const QPoint middle = window().flat().rect().center();
-        QTest::mouseClick(&window().flat(), Qt::LeftButton, {}, middle);
-        QVERIFY(!window().flat().isPicking());
-        QVERIFY(QTest::qWaitFor([&] { return viewOf(*session().shownStep("glaze")).toggle("band"); }, 10000));
-        const double centre = viewOf(*session().shownStep("glaze")).number("band-centre");
-        QVERIFY2(centre < 30 || centre > 330, qPrintable(QString::number(centre)));  // the enamel is red
-        auto* dial = window().tuner().findChild<HueDial*>();
-        drag(*dial, dial->pointOf(centre, 0).toPoint(), dial->pointOf(centre + 90, 0).toPoint());
-        QVERIFY(std::fabs(std::remainder(
-                    viewOf(*session().shownStep("glaze")).number("band-centre") - centre - 90, 360)) < 8);
-        QTest::mouseClick(control<QPushButton>("pick"), Qt::LeftButton);
-        QTest::keyClick(&window().flat(), Qt::Key_Escape);
-        QVERIFY(!window().flat().isPicking());
-    }
-    void levelsAreDraggedOverTheSpread() {
-        session().insertStep("roughness", 2, "levels");
-        const std::string id = session().selectedStep();
-        QCoreApplication::processEvents();  // the new form is laid out
-        auto* plot = control<LevelsPlot>("levels-plot");
-        QVERIFY(plot != nullptr);
-        const std::size_t entries = session().history().position();
-        const QPoint white = plot->handleAt(LevelsPlot::Handle::InWhite).toPoint();
-        drag(*plot, white, {white.x() - plot->width() / 4, white.y()});
-        QVERIFY(std::fabs(viewOf(*session().shownStep(id)).number("in-white") - 0.75) < 0.04);
-        QCOMPARE(session().history().position(), entries + 1);
-        const QPoint middle = plot->handleAt(LevelsPlot::Handle::Middle).toPoint();
-        drag(*plot, middle, middle - QPoint(30, 0));
-        QVERIFY(viewOf(*session().shownStep(id)).number("gamma") > 1.2);
-    }
-    void aFormulaIsTypedAndItsFaultNamed() {
-        session().insertStep("base-colour", 3, "formula");
-        const std::string id = session().selectedStep();
-        auto* edit = control<QLineEdit>("formula");
-        edit->setFocus();
-        edit->selectAll();
-        QTest::keyClicks(edit, QStringLiteral("in * (1 - 0.5"));
-        QCOMPARE(control<QLabel>("formula-problem")->text(),
-                 QStringLiteral("At character 14: \")\" is missing at the end."));
-        QTest::keyClicks(edit, QStringLiteral(")"));
-        QCOMPARE(control<QLabel>("formula-problem")->text(), QString());
-        QCOMPARE(viewOf(*session().shownStep(id)).text("formula"), std::string("in * (1 - 0.5)"));
-        // All that was typed is one entry.
-        QTest::keyClick(edit, Qt::Key_Return);
-        session().undo();
-        QVERIFY(viewOf(*session().shownStep(id)).text("formula") == "in");
-    }
-    void curvesAreBentOneComponentAtATime() {
-        session().insertStep("base-colour", 3, "curves");
-        const std::string id = session().selectedStep();
-        auto* which = control<QComboBox>("curve-of");
-        QCOMPARE(which->itemText(1), QStringLiteral("Red"));
-        which->setCurrentIndex(1);
-        Q_EMIT which->activated(1);
-        RampStrip& strip = window().tuner().findChild<RampEditor*>()->strip();
-        drag(strip, strip.handleAt(1).toPoint(), strip.handleAt(1).toPoint() + QPoint(0, 40));
-        QVERIFY(viewOf(*session().shownStep(id)).ramp("first").stops.back().colour.x < 0.8f);
-        QVERIFY(viewOf(*session().shownStep(id)).ramp("all").isIdentity());
-        QCOMPARE(which->itemText(1), QStringLiteral("Red •"));
-    }
-    void numberFieldsCompute() {
-        clickCard("glaze");
-        auto* field = control<NumberField>("field-hue");
-        field->setFocus();
-        field->selectAll();
-        QTest::keyClicks(field, QStringLiteral("12*1.5 + 2"));
-        QTest::keyClick(field, Qt::Key_Return);
-        QCOMPARE(viewOf(*session().shownStep("glaze")).number("hue"), 20.0);
-    }
-    void aRampIsTakenFromCopiedColours() {
-        session().insertStep("base-colour", 3, "ramp-remap");
-        const std::string id = session().selectedStep();
-        QApplication::clipboard()->setText(QStringLiteral("our river: #102030, #80A0B0 and F0E0D0"));
-        auto* from = control<QPushButton>("ramp-from");
-        QTest::mouseClick(from, Qt::LeftButton);
-        auto* menu = from->findChild<QMenu*>();
-        QVERIFY(menu != nullptr);
-        for (QAction* action : menu->actions())
-            if (action->text() == QStringLiteral("3 copied colours")) action->trigger();
-        menu->close();
-        QCOMPARE(viewOf(*session().shownStep(id)).ramp("ramp").stops.size(), std::size_t{3});
-    }
-    void aNewMaskIsMadeWhereItIsNeeded() {
-        clickCard("glaze");
-        auto* button = control<QPushButton>("feed-mask");
-        QTest::mouseClick(button, Qt::LeftButton);
-        auto* menu = button->findChild<QMenu*>();
-        QVERIFY(menu != nullptr);
-        QAction* hueBand = nullptr;
-        for (QAction* action : menu->actions())
-            if (action->menu() != nullptr && action->text() == QStringLiteral("New"))
-                for (QAction* source : action->menu()->actions())
-                    if (source->text() == QStringLiteral("Hue band")) hueBand = source;
-        QVERIFY(hueBand != nullptr);
-        hueBand->trigger();
-        menu->close();
-        const std::string line = session().shownStep("glaze")->feeds.at("mask").line;
-        const Step& source = *session().project().findLine(line)->steps.front();
-        QCOMPARE(source.type, std::string("hue-band"));
-        QCOMPARE(source.feeds.at("of").after, std::string("s1"));  // what comes into the shift
     }
     void probesArePinnedAndFollowTheWork() {
         clickCard("glaze");

@@ -12,7 +12,6 @@
 #include <QtTest>
 #include <fstream>
 
-#include "app/board/board_view.h"
 #include "app/board/finder.h"
 #include "app/exporting/export_sheet.h"
 #include "app/looks/looks_strip.h"
@@ -22,57 +21,21 @@
 #include "app/tuner/hue_dial.h"
 #include "app/tuner/number_field.h"
 #include "app/tuner/ramp_editor.h"
-#include "app/tuner/tuner_view.h"
-#include "app/window/main_window.h"
-#include "app/window/message_bar.h"
 #include "core/base/files.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
-#include "tests/support/pointer.h"
+#include "tests/support/demo_window.h"
 #include "tests/support/projects.h"
 
 using namespace kettle;
 using namespace kettle::test;
 
-namespace {
-
-const std::filesystem::path kData = KETTLE_DATA_DIR;
-const QString kDemo = QStringLiteral(KETTLE_DATA_DIR "/ferry-kitchen.palekettle");
-
-}  // namespace
-
-class StoryTest final : public QObject {
+class StoryTest final : public QObject, DemoWindow {
     Q_OBJECT
-
-    std::unique_ptr<MainWindow> m_window;
-    MainWindow& window() { return *m_window; }
-    Session& session() { return m_window->session(); }
-
-    bool settled() {
-        return QTest::qWaitFor([this] { return window().isSettled(); }, 60000);
-    }
-    QString message() { return window().findChild<MessageBar*>()->text(); }
-    double number(const char* step, const char* control) {
-        const Step s = *session().shownStep(step);
-        return StepView(*findStepSpec(s.type), s, Kind::Colour).number(control);
-    }
-    void clickCard(const char* step) {
-        QTest::mouseClick(&window().board(), Qt::LeftButton, {}, window().board().cardRect(step).center());
-    }
-    template <class W>
-    W* control(const char* name) {
-        return window().tuner().findChild<W*>(QString::fromUtf8(name));
-    }
 
 private Q_SLOTS:
     void initTestCase() { theme::apply(*qApp); }
-    void init() {
-        m_window = std::make_unique<MainWindow>(kData);
-        window().show();
-        QVERIFY(QTest::qWaitForWindowExposed(&window()));
-        QVERIFY(session().open(kDemo));
-        QCoreApplication::processEvents();
-    }
+    void init() { QVERIFY(openDemo()); }
     void cleanup() { m_window.reset(); }
 
     void theFirstPictureComesCoarseAndThenFine() {

@@ -1,8 +1,10 @@
 #include "core/exchange/palette.h"
 
 #include <QtTest>
+#include <cmath>
 
 #include "core/colour/encoding.h"
+#include "core/colour/models.h"
 #include "core/steps/step.h"
 #include "tests/support/evaluate.h"
 
@@ -37,6 +39,50 @@ private Q_SLOTS:
         QCOMPARE(ramp.stops.size(), std::size_t{3});
         QCOMPARE(ramp.stops[1].position, 0.5f);
         QCOMPARE(rampOfColours({{0.2f, 0.3f, 0.4f}}).stops.size(), std::size_t{1});
+    }
+    void harmoniesTurnTheHueAndKeepTheLightness() {
+        const Vec3 own{0.30f, 0.12f, 0.08f};
+        const auto hueOf = [](Vec3 c) {
+            const Vec3 lab = oklabOf(c);
+            return std::atan2(lab.z, lab.y) * 57.29578f;
+        };
+        const auto opposite = harmonyOf(own, Harmony::Opposite);
+        QCOMPARE(opposite.size(), std::size_t{2});
+        QCOMPARE(opposite[0].x, own.x);
+        QVERIFY(std::fabs(std::fabs(std::remainder(hueOf(opposite[1]) - hueOf(own), 360.0f)) - 180) < 2);
+        for (const Vec3& c : harmonyOf(own, Harmony::ThreeAround))
+            QVERIFY(std::fabs(oklabOf(c).x - oklabOf(own).x) < 0.01f);
+        QCOMPARE(harmonyOf(own, Harmony::Neighbours).size(), std::size_t{5});
+        const auto steps = harmonyOf(own, Harmony::Lightness);
+        for (std::size_t i = 1; i < steps.size(); ++i) QVERIFY(oklabOf(steps[i]).x > oklabOf(steps[i - 1]).x);
+        QVERIFY(
+            std::any_of(steps.begin(), steps.end(), [&](Vec3 c) { return c.x == own.x && c.z == own.z; }));
+    }
+    void harmoniesStayWithinWhatADisplayShows() {
+        for (const Vec3 own : {Vec3{1, 0, 0}, Vec3{0, 0, 1}, Vec3{1, 1, 0}, Vec3{0, 0, 0}, Vec3{4, 3, 0}})
+            for (const Harmony h :
+                 {Harmony::Opposite, Harmony::Neighbours, Harmony::ThreeAround, Harmony::Lightness})
+                for (const Vec3& c : harmonyOf(own, h)) {
+                    if (c.x == own.x && c.y == own.y && c.z == own.z) continue;
+                    QVERIFY(c.x >= 0 && c.y >= 0 && c.z >= 0 && c.x <= 1 && c.y <= 1 && c.z <= 1);
+                }
+        for (const Vec3& c : harmonyOf({0.2f, 0.2f, 0.2f}, Harmony::ThreeAround))
+            QVERIFY(std::fabs(c.x - c.y) < 1e-3f && std::fabs(c.y - c.z) < 1e-3f);
+    }
+    void aProjectsColoursAreCollectedOnce() {
+        Project p = twoLines();
+        p.lines[0].edit().steps.emplace_back(
+            step("blend", "blend", {}, {{"over", constantFeed(Colour{0.5f, 0.25f, 0.1f})}}));
+        Ramp ramp;
+        ramp.stops = {{0, {0, 0, 0}}, {1, {0.2f, 0.1f, 0.4f}}};
+        p.lines[0].edit().steps.emplace_back(step("ramp", "ramp-remap", {{"ramp", ramp}}));
+        p.looks[0].edit().changes["source.colour"] = Colour{0, 1, 0};
+        const auto found = coloursOf(p);
+        QCOMPARE(found.size(), std::size_t{3});
+        QCOMPARE(found[0].x, 0.5f);
+        QCOMPARE(found[1].z, 0.4f);
+        QCOMPARE(found[2].y, 1.0f);
+        QVERIFY(coloursOf(Project{}).empty());
     }
     void everyPresetIsAnOrderedRamp() {
         for (const bool grey : {false, true})

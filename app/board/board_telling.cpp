@@ -1,0 +1,102 @@
+// What a card tells: its value, why it has no effect, what is wrong at it; for the eye, the pointer's tip and
+// screen readers.
+#include <QAccessible>
+
+#include "app/board/board_view.h"
+
+namespace kettle {
+
+std::vector<std::string> BoardView::steps() const {
+    std::vector<std::string> all;
+    for (const board::CardPlace& card : m_layout.cards) all.push_back(card.step);
+    return all;
+}
+
+QString BoardView::nameOf(const Step& shown) {
+    const StepSpec* spec = findStepSpec(shown.type);
+    return QString::fromStdString(spec != nullptr ? spec->name : shown.type);
+}
+
+QString BoardView::tellingOf(const Step& shown, Kind kind) const {
+    const StepSpec* spec = findStepSpec(shown.type);
+    if (spec == nullptr) return {};
+    if (shown.bypass) return tr("bypassed");
+    if (!noEffectOf(shown, kind).isEmpty()) return tr("no effect");
+    return QString::fromStdString(spec->telling(StepView(*spec, shown, kind)));
+}
+
+QString BoardView::spokenName(const std::string& step) const {
+    const auto shown = m_session.shownStep(step);
+    const auto place = m_session.project().findStep(step);
+    if (!shown || !place) return {};
+    const Line& line = *m_session.project().lines[place->line];
+    const QString telling = tellingOf(*shown, line.kind), name = QString::fromStdString(line.name);
+    return telling.isEmpty() ? tr("%1 on %2").arg(nameOf(*shown), name)
+                             : tr("%1, %2, on %3").arg(nameOf(*shown), telling, name);
+}
+
+QString BoardView::tipOf(const std::string& step) const {
+    const auto shown = m_session.shownStep(step);
+    const auto place = m_session.project().findStep(step);
+    if (!shown || !place) return {};
+    const Kind kind = m_session.project().lines[place->line]->kind;
+    const StepSpec* spec = findStepSpec(shown->type);
+    QStringList tip;
+    if (spec != nullptr) tip << QString::fromStdString(spec->purpose);
+    if (shown->bypass) {
+        tip << tr("Bypassed: it passes its input on. X switches it on.");
+        return tip.join(QLatin1Char('\n'));
+    }
+    if (const QString reason = noEffectOf(*shown, kind); !reason.isEmpty())
+        tip << tr("No effect: %1.").arg(reason);
+    if (const QString warning = warningOf(*shown, kind); !warning.isEmpty())
+        tip << tr("Warning: %1").arg(warning);
+    return tip.join(QLatin1Char('\n'));
+}
+
+QString BoardView::warningOf(const Step& shown, Kind kind) const {
+    const StepSpec* spec = findStepSpec(shown.type);
+    if (spec == nullptr) return tr("This program does not know the step. It passes its input on.");
+    const CardPicture* picture = pictureOf(shown.id);
+    if (picture != nullptr && !picture->warning.empty()) return QString::fromStdString(picture->warning);
+    if (shown.type == "formula") {
+        const std::string text = StepView(*spec, shown, kind).text("formula");
+        return QString::fromStdString(formulaProblem(text, kind));
+    }
+    if (shown.type != "blend") return {};
+    Step automatic = shown;
+    automatic.controls["space"] = std::string("auto");
+    if (blendSpaceReason(StepView(*spec, shown, kind)) == "linear light: chosen" &&
+        blendSpaceReason(StepView(*spec, automatic, kind)).starts_with("display-encoded"))
+        return tr("In linear light mid grey is not neutral in this mode. Set the blend space to automatic.");
+    return {};
+}
+
+QString BoardView::noEffectOf(const Step& shown, Kind kind) const {
+    const StepSpec* spec = findStepSpec(shown.type);
+    if (spec == nullptr || shown.bypass) return {};
+    std::string reason = spec->noEffect ? spec->noEffect(StepView(*spec, shown, kind)) : std::string();
+    const CardPicture* picture = pictureOf(shown.id);
+    if (reason.empty() && picture != nullptr) reason = picture->noEffect;
+    return QString::fromStdString(reason);
+}
+
+bool BoardView::isChosen(const std::string& step) const {
+    return m_session.isSelected(step);
+}
+
+void BoardView::choose(const std::string& step) {
+    m_session.selectStep(step);
+}
+
+/// A screen reader is told what the arrows have come to.
+void BoardView::tellFocus() {
+    if (!QAccessible::isActive()) return;
+    QAccessibleInterface* board = QAccessible::queryAccessibleInterface(this);
+    QAccessibleInterface* card = board != nullptr ? board->focusChild() : nullptr;
+    if (card == nullptr) return;
+    QAccessibleEvent told(card, QAccessible::Focus);
+    QAccessible::updateAccessibility(&told);
+}
+
+}  // namespace kettle

@@ -1,0 +1,119 @@
+#include "core/analysis/transfer.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/analysis/sampling.h"
+#include "core/colour/encoding.h"
+#include "core/steps/step.h"
+
+namespace kettle {
+namespace {
+
+/// True if what the feed brings is a number, not a colour.
+bool bringsNumber(const Project& project, const Feed& feed) {
+    if (feed.constant) return std::holds_alternative<double>(*feed.constant);
+    const Line* line = project.findLine(feed.line);
+    return line != nullptr && line->kind == Kind::Scalar;
+}
+
+Feed constantFeed(ControlValue value) {
+    Feed feed;
+    feed.constant = std::move(value);
+    return feed;
+}
+
+/// A line with a grey that rises from left to right, and one with the place's own under; the step over both.
+Project laboratory(const Project& project, Kind kind, const Step& step, Vec3 under) {
+    const auto formulaOf = [](std::string text) {
+        Step s;
+        s.id = "under";
+        s.type = "formula";
+        s.controls["formula"] = std::move(text);
+        return s;
+    };
+    Step own;
+    own.id = "under";
+    own.type = kind == Kind::Scalar ? "value" : "colour";
+    if (kind == Kind::Scalar)
+        own.controls["value"] = static_cast<double>(under.x);
+    else
+        own.controls["colour"] = Colour{under.x, under.y, under.z};
+    Project p;
+    p.colour = project.colour;
+    const auto add = [&](const char* id, Step first) {
+        Line line{id, id, kind, "", {}, {}};
+        line.steps.emplace_back(std::move(first));
+        line.steps.emplace_back(step);
+        p.lines.emplace_back(std::move(line));
+    };
+    add("rise", formulaOf(kind == Kind::Scalar ? "u" : "rgb(decode(u), decode(u), decode(u))"));
+    add("own", std::move(own));
+    return p;
+}
+
+PointSet onePoint(float u, float v) {
+    PointSet p{Plane(1), Plane(1), Plane(1)};
+    p.u[0] = u;
+    p.v[0] = v;
+    p.footprint[0] = 0;
+    return p;
+}
+
+}  // namespace
+
+Result<BlendTransfer> blendTransfer(const Project& project, const std::string& look, const std::string& step,
+                                    float u, float v, const Resources& resources) {
+    const auto place = project.findStep(step);
+    if (!place || project.stepAt(*place).type != "blend" || place->step == 0)
+        return fail(ErrorKind::Refused, fmt::format("{} is not a Blend on a line. Choose one.", step));
+    const Line& line = *project.lines[place->line];
+    Step shown = withLook(*line.steps[place->step], project.findLook(look));
+    shown.bypass = false;
+    const auto over = shown.feeds.find("over");
+    if (over == shown.feeds.end())
+        return fail(ErrorKind::Refused, "Nothing is joined to over. Join a line or a colour.");
+    const bool isScalar = line.kind == Kind::Scalar;
+    const bool isNumber = isScalar || bringsNumber(project, over->second);
+    const bool isMasked = shown.feeds.contains("mask");
+    const std::string before = line.steps[place->step - 1]->id;
+    const Sampled here = sampleWants(
+        project, project.findLook(look),
+        {{line.id, before, 3, false}, {line.id, step, 4, false, "over"}, {line.id, step, 1, false, "mask"}},
+        resources, onePoint(u, v));
+    if (!here.maps.problems.empty()) return fail(ErrorKind::Unreadable, here.maps.problems.front());
+    const StepView view(*findStepSpec("blend"), shown, line.kind);
+    const auto value = [&](std::size_t want, std::size_t c) { return here.plane(want, c)[0]; };
+
+    BlendTransfer t;
+    t.components = isScalar ? 1 : 3;
+    float mask = isMasked ? value(2, 0) : 1.0f;
+    if (view.toggle("own-transparency") && !isNumber) mask *= value(1, 3);
+    t.weight = mask * static_cast<float>(view.number("amount"));
+    for (std::size_t c = 0; c < 3; ++c) {
+        t.under[c] = isScalar ? value(0, 0) : linearToSrgb(value(0, c));
+        const float brought = value(1, isNumber ? 0 : c);
+        t.over[c] = isNumber ? brought : linearToSrgb(brought);
+    }
+    shown.feeds["over"] = isNumber ? constantFeed(static_cast<double>(value(1, 0)))
+                                   : constantFeed(Colour{value(1, 0), value(1, 1), value(1, 2)});
+    shown.feeds["mask"] = constantFeed(static_cast<double>(mask));
+    shown.controls["own-transparency"] = false;
+
+    const Project bench = laboratory(project, line.kind, shown,
+                                     {value(0, 0), value(0, isScalar ? 0 : 1), value(0, isScalar ? 0 : 2)});
+    PointSet points = PointSet::grid(BlendTransfer::kSamples, 1);
+    for (std::size_t i = 0; i < points.size(); ++i)
+        points.u[i] = static_cast<float>(i) / (BlendTransfer::kSamples - 1);
+    const Sampled answer =
+        sampleWants(bench, nullptr, {{"rise", "", 3, true}, {"own", "", 3, true}}, resources, points);
+    for (std::size_t c = 0; c < 3; ++c) {
+        const std::size_t from = isScalar ? 0 : c;
+        std::copy_n(answer.plane(0, from), BlendTransfer::kSamples, t.result[c].begin());
+        t.landed[c] = answer.plane(1, from)[0];
+    }
+    return t;
+}
+
+}  // namespace kettle

@@ -1,0 +1,68 @@
+// The whole window on the demo project, for tests that work in it as an artist does.
+#pragma once
+
+#include <QMenu>
+#include <QtTest>
+#include <memory>
+
+#include "app/board/board_view.h"
+#include "app/tuner/tuner_view.h"
+#include "app/window/main_window.h"
+#include "app/window/message_bar.h"
+#include "tests/support/pointer.h"
+
+namespace kettle::test {
+
+inline const std::filesystem::path kData = KETTLE_DATA_DIR;
+inline const QString kDemo = QStringLiteral(KETTLE_DATA_DIR "/ferry-kitchen.palekettle");
+
+/// To inherit from beside QObject; init() and cleanup() belong into the slots of the same names.
+class DemoWindow {
+protected:
+    std::unique_ptr<MainWindow> m_window;
+    MainWindow& window() { return *m_window; }
+    Session& session() { return m_window->session(); }
+    BoardView& board() { return m_window->board(); }
+
+    /// A new window with the demo project, shown.
+    bool openDemo() {
+        m_window = std::make_unique<MainWindow>(kData);
+        window().show();
+        const bool opened = QTest::qWaitForWindowExposed(&window()) && session().open(kDemo);
+        QCoreApplication::processEvents();
+        return opened;
+    }
+    bool settled() {
+        return QTest::qWaitFor([this] { return window().isSettled(); }, 60000);
+    }
+    QString message() { return window().findChild<MessageBar*>()->text(); }
+    void clickCard(const std::string& step, Qt::KeyboardModifiers keys = {}) {
+        QTest::mouseClick(&board(), Qt::LeftButton, keys, board().cardRect(step).center());
+    }
+    QStringList stepsOf(const char* line) {
+        QStringList ids;
+        for (const auto& s : session().project().findLine(line)->steps) ids << QString::fromStdString(s->id);
+        return ids;
+    }
+    /// A widget of the tuner by its object's name.
+    template <class W>
+    W* control(const char* name) {
+        return window().tuner().findChild<W*>(QString::fromUtf8(name));
+    }
+    StepView viewOf(const Step& s) { return {*findStepSpec(s.type), s, session().selectedLine()->kind}; }
+    double number(const char* step, const char* control) {
+        const Step s = *session().shownStep(step);
+        return StepView(*findStepSpec(s.type), s, Kind::Colour).number(control);
+    }
+    /// The entry of a menu (or of its submenus) with these words; null if there is none.
+    static QAction* entryOf(const QMenu& menu, const QString& words) {
+        for (QAction* action : menu.actions()) {
+            if (action->text() == words) return action;
+            if (action->menu() != nullptr)
+                if (QAction* inner = entryOf(*action->menu(), words)) return inner;
+        }
+        return nullptr;
+    }
+};
+
+}  // namespace kettle::test
