@@ -160,7 +160,7 @@ void ExportSheet::fillLists() {
         layout->addWidget(box);
         list.emplace_back(id, box);
     };
-    add(m_looks, m_lookList, {}, tr("As received"), m_session.look().empty());
+    add(m_looks, m_lookList, {}, m_session.baseName(), m_session.look().empty());
     for (const auto& look : m_session.project().looks)
         add(m_looks, m_lookList, look->id, QString::fromStdString(look->name), look->id == m_session.look());
     for (const auto& line : m_session.project().lines)

@@ -11,9 +11,18 @@
 #include <QPushButton>
 
 #include "app/style/theme.h"
+#include "core/analysis/effects.h"
 #include "core/document/edits.h"
 
 namespace kettle {
+namespace {
+
+/// "1 change", "2 changes"
+QString count(const QString& words, int n) {
+    return words.arg(n).replace(QStringLiteral("(s)"), n == 1 ? QString() : QStringLiteral("s"));
+}
+
+}  // namespace
 
 LookButton::LookButton(QString id, QString name, QString about, QWidget* parent)
     : QWidget(parent), m_id(std::move(id)), m_name(std::move(name)), m_about(std::move(about)) {
@@ -124,7 +133,7 @@ LookButton* LooksStrip::button(const QString& look) const {
 void LooksStrip::rebuild() {
     const QString chosen = QString::fromStdString(m_session.look());
     std::vector<std::pair<std::string, std::string>> wanted{
-        {"", m_session.project().lines.empty() ? "-" : ""}};
+        {"", m_session.project().lines.empty() ? "-" : std::to_string(workedSteps(m_session.project()))}};
     for (const auto& look : m_session.project().looks)
         wanted.emplace_back(look->id, look->name + "|" + std::to_string(look->changes.size()));
     if (wanted != m_built || m_buttons.empty()) {
@@ -145,12 +154,11 @@ void LooksStrip::rebuild() {
             m_row->addWidget(b);
             m_buttons.push_back(b);
         };
-        add({}, tr("As received"), tr("the base"));
+        const int worked = workedSteps(m_session.project());
+        add({}, m_session.baseName(), worked == 0 ? tr("the base") : count(tr("%1 step(s)"), worked));
         for (const auto& look : m_session.project().looks)
             add(QString::fromStdString(look->id), QString::fromStdString(look->name),
-                tr("%n change(s)", nullptr, static_cast<int>(look->changes.size()))
-                    .replace(QStringLiteral("(s)"),
-                             look->changes.size() == 1 ? QString() : QStringLiteral("s")));
+                count(tr("%1 change(s)"), static_cast<int>(look->changes.size())));
         auto* keep = new QPushButton(tr("+ Keep look"), m_page);
         keep->setToolTip(tr("Keeps what you see as a new look and goes on in it (Ctrl+K)"));
         keep->setEnabled(!m_session.project().lines.empty());

@@ -3,7 +3,6 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
-#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
@@ -14,17 +13,9 @@
 
 #include "app/style/theme.h"
 #include "core/colour/encoding.h"
-#include "core/document/edits.h"
 
 namespace kettle {
 namespace {
-
-/// "morning-deck" as people read it.
-QString titleOf(QString id) {
-    id.replace(QLatin1Char('-'), QLatin1Char(' '));
-    if (!id.isEmpty()) id[0] = id[0].toUpper();
-    return id;
-}
 
 QColor surroundColour(const std::string& name) {
     const int code = toByte(linearToSrgb(surroundOf(name)));
@@ -71,45 +62,7 @@ ModelView::ModelView(Session& session, PictureService& pictures, QStringList mod
     m_hereBar->hide();
     connect(back, &QToolButton::clicked, this, [this] { m_session.setLookHere(std::nullopt); });
 
-    auto* modelMenu = new QMenu(m_modelChip);
-    for (const QString& name : models)
-        modelMenu->addAction(titleOf(name), this, [this, name] {
-            setView([&](ViewSettings& v) { v.model = name.toStdString(); });
-        });
-    m_modelChip->setMenu(modelMenu);
-    auto* lightMenu = new QMenu(m_lightChip);
-    for (const QString& name : environments)
-        lightMenu->addAction(titleOf(name), this, [this, name] {
-            setView([&](ViewSettings& v) { v.environment = name.toStdString(); });
-        });
-    lightMenu->addSeparator();
-    lightMenu->addAction(tr("Turn left by 15°"), this,
-                         [this] { setView([](ViewSettings& v) { v.environmentTurn -= 15; }); });
-    lightMenu->addAction(tr("Turn right by 15°"), this,
-                         [this] { setView([](ViewSettings& v) { v.environmentTurn += 15; }); });
-    m_lightChip->setMenu(lightMenu);
-    auto* viewMenu = new QMenu(m_viewChip);
-    viewMenu->addAction(tr("Frame the model"), this, [this] { frameModel(); });
-    viewMenu->addSeparator();
-    viewMenu->addAction(tr("Lighter by half a stop"), this,
-                        [this] { setView([](ViewSettings& v) { v.exposure += 0.5; }); });
-    viewMenu->addAction(tr("Darker by half a stop"), this,
-                        [this] { setView([](ViewSettings& v) { v.exposure -= 0.5; }); });
-    viewMenu->addSeparator();
-    for (const std::string& id : displayTransforms(ColourManagement::shipped())) {
-        const QString name = id == "standard" ? tr("Standard view (sRGB)")
-                             : id == "soft"   ? tr("Soft highlights")
-                                              : tr("%1 view").arg(QString::fromStdString(id));
-        viewMenu->addAction(name, this, [this, id] { setView([&](ViewSettings& v) { v.transform = id; }); });
-    }
-    viewMenu->addSeparator();
-    for (const auto& [id, name] : {std::pair<const char*, QString>{"pale", tr("Pale surround")},
-                                   {"middle", tr("Middle surround")},
-                                   {"dark", tr("Dark surround")}})
-        viewMenu->addAction(
-            name, this, [this, id = std::string(id)] { setView([&](ViewSettings& v) { v.surround = id; }); });
-    m_viewChip->setMenu(viewMenu);
-
+    makeMenus(models, environments);
     connect(&session, &Session::projectChanged, this, &ModelView::ask);
     connect(&session, &Session::lookChanged, this, &ModelView::ask);
     connect(&session, &Session::viewChanged, this, &ModelView::ask);
@@ -132,12 +85,6 @@ QToolButton* ModelView::addChip(QHBoxLayout& bar, const QString& name) {
     chip->setText(name);
     bar.addWidget(chip);
     return chip;
-}
-
-void ModelView::setView(const std::function<void(ViewSettings&)>& change) {
-    ViewSettings view = m_session.project().view;
-    change(view);
-    m_session.apply(edits::setView(m_session.project(), view), tr("View"));
 }
 
 void ModelView::ask() {

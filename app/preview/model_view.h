@@ -11,8 +11,12 @@
 class QLabel;
 class QToolButton;
 class QHBoxLayout;
+class QMenu;
 
 namespace kettle {
+
+/// "morning-deck" as people read it.
+QString titleOf(QString id);
 
 class ModelView final : public QWidget {
     Q_OBJECT
@@ -62,6 +66,10 @@ private:
     void setView(const std::function<void(ViewSettings&)>& change);
     void refreshBar();
     std::optional<QPointF> placeAt(QPointF pixel) const;
+    void makeMenus(const QStringList& models, const QStringList& environments);
+    void addChoice(QMenu& menu, const QString& words, const std::string& id,
+                   std::string ViewSettings::*setting);
+    void fillViewMenu(QMenu& menu);
     QToolButton* addChip(QHBoxLayout& bar, const QString& name);
 
     Session& m_session;

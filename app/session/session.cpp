@@ -3,6 +3,7 @@
 #include <QDir>
 #include <QFileInfo>
 
+#include "core/analysis/effects.h"
 #include "core/base/files.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
@@ -11,112 +12,8 @@
 #include "core/exchange/recognise.h"
 
 namespace kettle {
-namespace {
-
-ColourManagement coloursInForce(const Project& project, const std::filesystem::path& folder,
-                                std::vector<std::string>& problems) {
-    std::string problem;
-    auto colours = ColourManagement::chosen(project.colour.configuration, folder.string(), problem);
-    if (!problem.empty()) problems.push_back(problem);
-    return colours;
-}
-
-}  // namespace
-
 Session::Session(QObject* parent)
     : QObject(parent), m_resources(std::make_unique<Resources>(QDir::currentPath().toStdString())) {}
-
-void Session::load(Project project, const QString& file, std::filesystem::path folder,
-                   std::vector<std::string> problems) {
-    ColourManagement colours = coloursInForce(project, folder, problems);
-    m_resources = std::make_unique<Resources>(std::move(folder), m_store, std::move(colours));
-    m_history = History(std::move(project));
-    m_problems = std::move(problems);
-    m_file = file;
-    m_savedPosition = 0;
-    m_savedElsewhere = file.isEmpty();
-    m_look.clear();
-    m_step.clear();
-    m_lookHere.reset();
-    for (const auto& line : this->project().lines)
-        if (m_step.empty() && !line->steps.empty()) m_step = line->steps.front()->id;
-    Q_EMIT fileChanged();
-    Q_EMIT lookChanged();
-    Q_EMIT projectChanged();
-    Q_EMIT selectionChanged();
-    Q_EMIT viewChanged();
-    if (!m_problems.empty()) {
-        QString sentence = QString::fromStdString(m_problems.front());
-        if (m_problems.size() > 1) sentence += tr(" (and %1 more)").arg(m_problems.size() - 1);
-        Q_EMIT told(sentence, true);
-    }
-}
-
-bool Session::open(const QString& file) {
-    auto project = loadProject(file.toStdString());
-    if (!project) {
-        Q_EMIT told(QString::fromStdString(project.error().sentence), true);
-        return false;
-    }
-    std::vector<std::string> problems = problemsOf(*project);
-    const QFileInfo info(file);
-    load(std::move(*project), info.absoluteFilePath(), info.absolutePath().toStdString(),
-         std::move(problems));
-    return true;
-}
-
-void Session::recover(Project project, const QString& file, const std::filesystem::path& folder) {
-    std::vector<std::string> problems = problemsOf(project);
-    load(std::move(project), file, folder, std::move(problems));
-    m_savedElsewhere = true;
-    Q_EMIT projectChanged();
-}
-
-bool Session::save(const QString& file) {
-    const QFileInfo info(file);
-    Project saved = project();
-    // Paths are relative to the project file, so a project that moves takes them along.
-    const std::filesystem::path folder = info.absolutePath().toStdString();
-    const bool moves = folder != m_resources->folder();
-    if (moves)
-        for (auto& set : saved.sets) {
-            const std::filesystem::path relative =
-                (m_resources->folder() / set->folder).lexically_normal().lexically_relative(folder);
-            set.edit().folder = relative.string();
-        }
-    if (auto done = saveProject(saved, file.toStdString()); !done) {
-        Q_EMIT told(QString::fromStdString(done.error().sentence), true);
-        return false;
-    }
-    if (moves) {
-        m_history.push(std::move(saved), tr("Save elsewhere").toStdString());
-        m_resources = std::make_unique<Resources>(folder, m_store, m_resources->colours());
-        Q_EMIT projectChanged();
-    }
-    m_file = info.absoluteFilePath();
-    m_savedPosition = m_history.position();
-    m_savedElsewhere = false;
-    Q_EMIT fileChanged();
-    Q_EMIT told(tr("Saved %1.").arg(info.fileName()), false);
-    return true;
-}
-
-bool Session::bringIn(const QString& folder) {
-    const QString parent = QFileInfo(folder).absolutePath();
-    auto made = projectFromFolder(folder.toStdString(), parent.toStdString());
-    if (!made) {
-        Q_EMIT told(QString::fromStdString(made.error().sentence), true);
-        return false;
-    }
-    const auto count = made->project.sets.front()->maps.size();
-    const std::vector<std::string> notes = made->notes;
-    load(std::move(made->project), {}, parent.toStdString(), {});
-    QString sentence = tr("Brought in %n map(s).", nullptr, static_cast<int>(count));
-    if (!notes.empty()) sentence += QLatin1Char(' ') + QString::fromStdString(notes.front());
-    if (notes.size() > 1) sentence += tr(" (and %1 more)").arg(notes.size() - 1);
-    Q_EMIT told(sentence, false);
-    return true;
-}
 
 bool Session::apply(Result<Project> next, const QString& name, std::uint64_t gesture) {
     if (!next) {
@@ -141,6 +38,7 @@ void Session::afterHistory() {
     }
     if (m_lookHere && !m_lookHere->after.empty() && !project().findStep(m_lookHere->after))
         setLookHere(std::nullopt);
+    refreshColours();
     Q_EMIT projectChanged();
 }
 
@@ -387,6 +285,10 @@ void Session::setLookHere(std::optional<LookHere> here) {
     if (here == m_lookHere) return;
     m_lookHere = std::move(here);
     Q_EMIT viewChanged();
+}
+
+QString Session::baseName() const {
+    return workedSteps(project()) == 0 ? tr("As received") : tr("Base");
 }
 
 LookHere Session::surfacePlace() const {

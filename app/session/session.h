@@ -34,6 +34,9 @@ public:
     bool save(const QString& file);
     /// A new project from a folder of maps.
     bool bringIn(const QString& folder);
+    /// Takes a colour configuration for the project ("": $OCIO, or the shipped one); one that cannot be read
+    /// is told and changes nothing.
+    void chooseConfiguration(const QString& file);
     /// What was wrong when the project was opened or last checked, one sentence each.
     const std::vector<std::string>& problems() const { return m_problems; }
 
@@ -75,6 +78,8 @@ public:
     const std::string& look() const { return m_look; }
     void setLook(const std::string& look);
     void keepLook();
+    /// What the base is called: "As received" until a step of it does something.
+    QString baseName() const;
 
     // What is chosen and shown.
     const std::string& selectedStep() const { return m_step; }
@@ -106,11 +111,13 @@ private:
     void load(Project project, const QString& file, std::filesystem::path folder,
               std::vector<std::string> problems);
     void afterHistory();
+    void refreshColours();
 
     History m_history;
     std::unique_ptr<Resources> m_resources;
     std::shared_ptr<ImageStore> m_store = std::make_shared<ImageStore>();
     std::vector<std::string> m_problems;
+    std::string m_configuration;  ///< the one that m_resources were made with
     QString m_file;
     std::string m_look, m_step;
     std::set<std::string> m_beside;  ///< chosen beside m_step, on the same line

@@ -11,6 +11,7 @@
 #include "app/tuner/mode_gallery.h"
 #include "app/tuner/ramp_editor.h"
 #include "app/tuner/transfer_plot.h"
+#include "app/tuner/tuner_rows.h"
 #include "app/tuner/tuner_view.h"
 #include "core/analysis/matching.h"
 #include "core/colour/encoding.h"
@@ -18,17 +19,6 @@
 
 namespace kettle {
 namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
-QLabel* quiet(const QString& words, QWidget* parent) {
-    auto* label = new QLabel(words, parent);
-    label->setObjectName(QStringLiteral("quiet"));
-    label->setWordWrap(true);
-    return label;
-}
 
 /// What a ramp or a curve would read of a probed value.
 double readingOf(const ProbeValue& v) {
@@ -146,7 +136,7 @@ void TunerView::addMatch(QVBoxLayout& column) {
         measure(tr("Measure"),
                 [=](const Project& p, const Resources& r) { return measureMatch(p, look, step, r); });
     });
-    auto* numbers = quiet({}, m_body);
+    auto* numbers = quietLabel({}, m_body);
     m_refreshers.push_back([numbers](const StepView& v) {
         const auto words = [&](const char* id) {
             const Colour c = v.colour(id);
@@ -275,7 +265,7 @@ void TunerView::addFormula(QVBoxLayout& column) {
     edit->setObjectName(QStringLiteral("formula"));
     edit->setAccessibleName(tr("Formula"));
     edit->setPlaceholderText(QStringLiteral("in"));
-    auto* problem = quiet({}, m_body);
+    auto* problem = quietLabel({}, m_body);
     problem->setObjectName(QStringLiteral("formula-problem"));
     connect(edit, &QLineEdit::textEdited, this, [this, edit, problem] {
         // Only a formula that makes sense goes into the project; the picture stays as it was meanwhile.
@@ -292,7 +282,7 @@ void TunerView::addFormula(QVBoxLayout& column) {
     });
     column.addWidget(edit);
     column.addWidget(problem);
-    column.addWidget(quiet(
+    column.addWidget(quietLabel(
         tr("in is what comes in; a, b, c, d are the lines below; u, v the place. + − * / ^, comparisons, "
            "mix, clamp, smoothstep, rgb, hsv, lum, sin, pow …"),
         m_body));

@@ -19,45 +19,10 @@
 #include "app/tuner/palette_shelf.h"
 #include "app/tuner/spread_plot.h"
 #include "app/tuner/transfer_plot.h"
+#include "app/tuner/tuner_rows.h"
 #include "core/document/edits.h"
 
 namespace kettle {
-namespace {
-
-constexpr int kLabelWidth = 96;
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
-QLabel* quietLabel(const QString& words, QWidget* parent) {
-    auto* label = new QLabel(words, parent);
-    label->setObjectName(QStringLiteral("quiet"));
-    label->setWordWrap(true);
-    return label;
-}
-
-QGridLayout* addRow(QVBoxLayout& column) {
-    // In a widget of its own, so that it can go while it does not matter.
-    auto* holder = new QWidget(column.parentWidget());
-    auto* row = new QGridLayout(holder);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setHorizontalSpacing(8);
-    row->setColumnMinimumWidth(1, kLabelWidth);
-    row->setColumnStretch(2, 1);
-    column.addWidget(holder);
-    return row;
-}
-
-/// Rows without a reset dot keep its room, so that all labels stand below each other. (An empty column loses
-/// its spacing.)
-void keepDotColumn(QGridLayout& row, QWidget* parent) {
-    auto* room = new QWidget(parent);
-    room->setFixedSize(12, 1);
-    row.addWidget(room, 0, 0);
-}
-
-}  // namespace
 
 TunerView::TunerView(Session& session, PictureService& service, QWidget* parent)
     : QWidget(parent), m_session(session), m_service(service), m_shelf(new PaletteShelf(session, this)) {
@@ -196,6 +161,8 @@ void TunerView::rebuild() {
         column->addLayout(bar);
         column->addWidget(why);
     }
+    for (const FeedSpec& feed : spec->feeds)
+        if (feed.isMain) addFeed(*column, feed, line->kind);
     addSpecial(*column, *spec, line->kind);
     for (const ControlSpec& control : spec->controls) {
         const bool irrelevant =
@@ -204,7 +171,8 @@ void TunerView::rebuild() {
             (spec->type == "map" && control.id == "green" && line->kind != Kind::Normal);
         if (!irrelevant) addControl(*column, *spec, control, line->kind);
     }
-    for (const FeedSpec& feed : spec->feeds) addFeed(*column, feed, line->kind);
+    for (const FeedSpec& feed : spec->feeds)
+        if (!feed.isMain) addFeed(*column, feed, line->kind);
     if (spec->type == "blend") {
         addGallery(*column);
         addTransfer(*column);
@@ -365,104 +333,6 @@ void TunerView::addColour(QVBoxLayout& column, const ControlSpec& control) {
     connect(field, &ColourField::edited, this, [this, id](const Colour& c, bool g) { set(id, c, g); });
     m_refreshers.push_back([field, id](const StepView& v) { field->setColour(v.colour(id)); });
     column.addWidget(field);
-}
-
-void TunerView::addMapRows(QVBoxLayout& column) {
-    const auto shown = m_session.shownStep(m_step);
-    const TextureSet* set = m_session.project().findSet(shown->set);
-    const Map* map = set != nullptr ? findMap(*set, shown->role) : nullptr;
-    QGridLayout* row = addRow(column);
-    keepDotColumn(*row, m_body);
-    row->addWidget(new QLabel(tr("File"), m_body), 0, 1);
-    if (map == nullptr) {
-        row->addWidget(quietLabel(tr("no map %1 in the set").arg(text(shown->role)), m_body), 0, 2, 1, 2);
-        return;
-    }
-    auto* file = quietLabel(text(map->file), m_body);
-    file->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    file->setToolTip(text(m_session.resources().fileOf(*set, *map).string()));
-    row->addWidget(file, 0, 2, 1, 2);
-    auto* encoding = new QComboBox(m_body);
-    encoding->setAccessibleName(tr("Encoding"));
-    encoding->setMinimumWidth(60);
-    encoding->setToolTip(tr("How the file's numbers become light. Automatic goes by role and depth."));
-    encoding->addItem(tr("automatic"), QStringLiteral("auto"));
-    for (const std::string& space : m_session.resources().colours().spaces())
-        encoding->addItem(text(space), text(space));
-    const std::string setId = set->id, role = map->role;
-    connect(encoding, &QComboBox::activated, this, [this, encoding, setId, role](int i) {
-        m_session.apply(edits::setEncoding(m_session.project(), setId, role,
-                                           encoding->itemData(i).toString().toStdString()),
-                        tr("Encoding of %1").arg(text(role)));
-    });
-    m_refreshers.push_back([this, encoding, setId, role](const StepView&) {
-        const TextureSet* now = m_session.project().findSet(setId);
-        const Map* found = now != nullptr ? findMap(*now, role) : nullptr;
-        if (found != nullptr) encoding->setCurrentIndex(encoding->findData(text(found->encoding)));
-    });
-    row->addWidget(new QLabel(tr("Encoding"), m_body), 1, 1);
-    row->addWidget(encoding, 1, 2, 1, 2);
-}
-
-void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
-    QGridLayout* row = addRow(column);
-    keepDotColumn(*row, m_body);
-    auto* label = new QLabel(text(feed.name), m_body);
-    label->setToolTip(text(feed.tip));
-    label->setFixedWidth(kLabelWidth);
-    row->addWidget(label, 0, 1);
-    auto* button = new QPushButton(m_body);
-    button->setStyleSheet(QStringLiteral("text-align: left;"));
-    button->setObjectName(QStringLiteral("feed-") + text(feed.id));
-    button->setAccessibleName(tr("%1 feed").arg(text(feed.name)));
-    button->setToolTip(text(feed.tip));
-    const std::string id = feed.id;
-    const Kind wanted = feed.kind.value_or(kind);
-    connect(button, &QPushButton::clicked, this, [this, button, id, wanted] {
-        QMenu* menu = makeFeedMenu(m_session, m_step, id, wanted, button, m_pictures.get());
-        menu->popup(button->mapToGlobal(QPoint(0, button->height() + 2)));
-    });
-    button->setIconSize({theme::kMenuPicture, theme::kMenuPicture});
-    m_refreshers.push_back([this, button, id](const StepView& v) {
-        const Feed* now = v.feed(id);
-        button->setText(now != nullptr ? feedWords(m_session.project(), *now) : tr("none"));
-    });
-    m_spreadRefreshers.push_back([this, button, id] {
-        const auto shown = m_session.shownStep(m_step);
-        const auto joined = shown ? shown->feeds.find(id) : decltype(shown->feeds.find(id)){};
-        button->setIcon(shown && joined != shown->feeds.end()
-                            ? feedIcon(m_session.project(), joined->second, m_pictures.get())
-                            : QIcon());
-    });
-    row->addWidget(button, 0, 2, 1, 2);
-
-    // A constant is edited where it is named.
-    auto* number = new NumberField({}, m_body);
-    number->setAccessibleName(tr("%1 as a number").arg(text(feed.name)));
-    auto* colour = new ColourField(m_body);
-    equip(colour);
-    joinGesture(number);
-    joinGesture(colour);
-    const auto setConstant = [this, id](ControlValue value, bool inGesture) {
-        Feed constant;
-        constant.constant = std::move(value);
-        m_session.apply(edits::setFeed(m_session.project(), m_step, id, constant), tr("Feed"),
-                        inGesture ? m_gesture : 0);
-    };
-    connect(number, &NumberField::edited, this, [setConstant](double v, bool g) { setConstant(v, g); });
-    connect(colour, &ColourField::edited, this,
-            [setConstant](const Colour& c, bool g) { setConstant(c, g); });
-    row->addWidget(number, 1, 3);
-    row->addWidget(colour, 2, 1, 1, 3);
-    m_refreshers.push_back([number, colour, id](const StepView& v) {
-        const Feed* now = v.feed(id);
-        const double* n = now != nullptr && now->constant ? std::get_if<double>(&*now->constant) : nullptr;
-        const Colour* c = now != nullptr && now->constant ? std::get_if<Colour>(&*now->constant) : nullptr;
-        number->setVisible(n != nullptr);
-        colour->setVisible(c != nullptr);
-        if (n != nullptr) number->setValue(*n);
-        if (c != nullptr) colour->setColour(*c);
-    });
 }
 
 }  // namespace kettle

@@ -2,13 +2,11 @@
 
 #include <QAction>
 #include <QApplication>
-#include <QClipboard>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QLabel>
-#include <QMenuBar>
 #include <QMessageBox>
 #include <QMimeData>
 #include <QScrollArea>
@@ -120,93 +118,6 @@ void MainWindow::makeViews() {
     m_looksTimer = new QTimer(this);
     m_looksTimer->setSingleShot(true);
     m_looksTimer->setInterval(250);
-}
-
-void MainWindow::makeMenus() {
-    const auto add = [](QMenu* menu, const QString& name, const QKeySequence& keys, auto receiver,
-                        auto slot) {
-        auto* action = menu->addAction(name);
-        action->setShortcut(keys);
-        QObject::connect(action, &QAction::triggered, receiver, slot);
-        return action;
-    };
-    auto* file = menuBar()->addMenu(tr("File"));
-    add(file, tr("Bring in a folder of maps…"), QKeySequence(tr("Ctrl+B")), this, [this] { bringIn(); });
-    add(file, tr("Open…"), QKeySequence::Open, this, [this] { openFile(); });
-    file->addSeparator();
-    add(file, tr("Save"), QKeySequence::Save, this, [this] { saveFile(false); });
-    add(file, tr("Save as…"), QKeySequence::SaveAs, this, [this] { saveFile(true); });
-    file->addSeparator();
-    add(file, tr("Export maps…"), QKeySequence(tr("Ctrl+E")), m_export, [this] { m_export->open(); });
-    file->addSeparator();
-    add(file, tr("Quit"), QKeySequence::Quit, this, [this] { close(); });
-    auto* edit = menuBar()->addMenu(tr("Edit"));
-    m_undo = add(edit, tr("Undo"), QKeySequence::Undo, &m_session, [this] { m_session.undo(); });
-    m_redo =
-        add(edit, tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), &m_session, [this] { m_session.redo(); });
-    add(edit, tr("History…"), QKeySequence(tr("Ctrl+H")), m_history, [this] { m_history->open(); });
-    edit->addSeparator();
-    const auto copy = [this] {
-        const QString text = m_session.copySelection();
-        if (!text.isEmpty()) QApplication::clipboard()->setText(text);
-        return !text.isEmpty();
-    };
-    add(edit, tr("Copy steps"), QKeySequence::Copy, m_board, copy);
-    add(edit, tr("Cut steps"), QKeySequence::Cut, m_board, [this, copy] {
-        if (copy()) m_session.removeSelection();
-    });
-    add(edit, tr("Paste steps"), QKeySequence::Paste, m_board,
-        [this] { m_session.paste(QApplication::clipboard()->text()); });
-    add(edit, tr("Duplicate steps"), QKeySequence(tr("Ctrl+D")), m_board,
-        [this] { m_session.duplicateSelection(); });
-    auto* line = menuBar()->addMenu(tr("Line"));
-    add(line, tr("Add a step behind this one…"), {}, m_board, [this] { m_board->openFinder(); });
-    add(line, tr("Bypass this step"), {}, &m_session, [this] { m_session.bypassSelection(); });
-    add(line, tr("Remove this step"), {}, &m_session, [this] { m_session.removeSelection(); });
-    line->addSeparator();
-    add(line, tr("Fold this line"), {}, m_board, [this] {
-        if (m_session.selectedLine() != nullptr) m_board->toggleFold(m_session.selectedLine()->id);
-    });
-    line->addSeparator();
-    add(line, tr("Look here"), QKeySequence(tr("Ctrl+Return")), &m_session,
-        [this] { m_session.toggleLookHere(); });
-    add(line, tr("Back to surface"), {}, &m_session, [this] { m_session.setLookHere(std::nullopt); });
-    line->addSeparator();
-    add(line, tr("Pin a probe under the pointer"), QKeySequence(Qt::Key_P), this, [this] {
-        if (m_pointed) m_pins->pin(*m_pointed);
-    });
-    add(line, tr("Take all pinned probes off"), {}, this, [this] { m_pins->clear(); });
-    auto* look = menuBar()->addMenu(tr("Look"));
-    add(look, tr("Keep look"), QKeySequence(tr("Ctrl+K")), &m_session, [this] { m_session.keepLook(); });
-    auto* view = menuBar()->addMenu(tr("View"));
-    add(view, tr("Fill the window with the model"), QKeySequence(Qt::Key_F9), this,
-        [this] { fill(m_model); });
-    add(view, tr("Fill the window with the flat map"), QKeySequence(Qt::Key_F10), this,
-        [this] { fill(m_flat); });
-    add(view, tr("Fill the window with the board"), QKeySequence(Qt::Key_F11), this,
-        [this] { fill(m_boardArea); });
-    add(view, tr("Fill the window with the tuner"), QKeySequence(Qt::Key_F12), this,
-        [this] { fill(m_tuner); });
-    view->addSeparator();
-    add(view, tr("Frame the model"), {}, m_model, [this] { m_model->frameModel(); });
-    add(view, tr("Fit the flat map"), {}, m_flat, [this] { m_flat->fit(); });
-    add(view, tr("Fit the board"), {}, m_board, [this] { m_board->fitAll(); });
-    auto* worked = add(view, tr("Only lines with steps of their own"), {}, m_board,
-                       [this](bool on) { m_board->setOnlyWorked(on); });
-    worked->setCheckable(true);
-    view->addSeparator();
-    // What colour lines compute in; the numbers outside stay as they are.
-    auto* spaces = view->addMenu(tr("Working space"));
-    for (const std::string& name : workingSpaceNames())
-        add(spaces, QString::fromStdString(name), {}, &m_session, [this, name] {
-            Project next = m_session.project();
-            next.colour.workingSpace = name;
-            m_session.apply(next, tr("Working space"));
-        })->setCheckable(true);
-    connect(spaces, &QMenu::aboutToShow, this, [this, spaces] {
-        for (QAction* a : spaces->actions())
-            a->setChecked(a->text().toStdString() == m_session.project().colour.workingSpace);
-    });
 }
 
 void MainWindow::connectViews() {
@@ -372,7 +283,7 @@ void MainWindow::refreshTitle() {
 
 void MainWindow::refreshStatus() {
     const Look* look = m_session.project().findLook(m_session.look());
-    QString text = look != nullptr ? QString::fromStdString(look->name) : tr("As received");
+    QString text = look != nullptr ? QString::fromStdString(look->name) : m_session.baseName();
     text += m_session.lookHere() ? tr(" · one step shown") : tr(" · surface");
     m_shownLabel->setText(text + QStringLiteral(" · ") + m_model->state());
     m_memoryLabel->setText(tr("%1 MB of maps").arg(m_session.resources().store().bytesInUse() >> 20));

@@ -60,6 +60,7 @@ protected:
 private:
     void makeViews();
     void makeMenus();
+    void fillConfigurationMenu(QMenu* menu);
     void connectViews();
     void askPictures();
     void fill(QWidget* view);

@@ -76,6 +76,19 @@ std::map<std::string, std::string> EffectWants::reasons(const Sampled& s) const 
     return found;
 }
 
+int workedSteps(const Project& project) {
+    int count = 0;
+    for (const auto& line : project.lines)
+        for (const auto& step : line->steps) {
+            const StepSpec* spec = findStepSpec(step->type);
+            if (spec == nullptr || spec->source || step->bypass) continue;
+            const StepView view(*spec, *step, line->kind);
+            const bool wasBroughtIn = step->type == "invert" && view.choice("from") == "gloss";
+            if (!wasBroughtIn && (!spec->noEffect || spec->noEffect(view).empty())) ++count;
+        }
+    return count;
+}
+
 std::map<std::string, std::string> stepsWithoutEffect(const Project& project, const Look* look,
                                                       const Resources& resources, const PointSet& points) {
     std::vector<Want> wants;

@@ -32,7 +32,11 @@ private:
     std::vector<Asked> m_asked;
 };
 
-/// The same by a run of its own.
+/// How many steps of the base do something, as far as their controls tell. Sources, bypassed steps and what
+/// bringing in put there (a gloss map's Invert) do not count: with 0 the set is shown as it was received.
+int workedSteps(const Project& project);
+
+/// The reasons of EffectWants by a run of its own.
 std::map<std::string, std::string> stepsWithoutEffect(const Project& project, const Look* look,
                                                       const Resources& resources, const PointSet& points);
 

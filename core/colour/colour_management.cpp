@@ -94,6 +94,10 @@ std::shared_ptr<const ColourTransform> ColourManagement::transform(const std::st
     return known;
 }
 
+std::string ColourManagement::identity() const {
+    return m_impl->config->getCacheID();
+}
+
 std::vector<std::string> ColourManagement::views() const {
     std::vector<std::string> names;
     const char* display = m_impl->config->getDefaultDisplay();

@@ -33,6 +33,8 @@ public:
     static ColourManagement chosen(const std::string& configuration, const std::string& folder,
                                    std::string& problem);
 
+    /// What tells two configurations apart: equal for equal contents.
+    std::string identity() const;
     std::vector<std::string> spaces() const;
     bool knows(const std::string& space) const;
 

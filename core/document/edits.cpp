@@ -128,7 +128,8 @@ Result<Project> insertStep(const Project& project, const std::string& look, cons
 
 Result<Project> pasteSteps(const Project& project, const std::string& look, const std::string& line,
                            std::size_t index, const std::vector<Step>& steps, std::vector<std::string>& ids) {
-    if (index == 0) return fail(ErrorKind::Refused, "A line starts with its source. Paste the steps behind it.");
+    if (index == 0)
+        return fail(ErrorKind::Refused, "A line starts with its source. Paste the steps behind it.");
     Project next = project;
     ids.clear();
     for (Step step : steps) {

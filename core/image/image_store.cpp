@@ -29,7 +29,8 @@ std::size_t sizeOf(const Result<std::shared_ptr<const MapImage>>& image) {
 Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::path& file,
                                                         const std::string& encoding,
                                                         const ColourManagement& colours) {
-    const std::string key = encoding + "|" + file.string();
+    // The same name may stand for another space in another configuration.
+    const std::string key = encoding + "|" + file.string() + "|" + colours.identity();
     const std::uint64_t stamp = stampOf(file);
     {
         const std::lock_guard lock(m_mutex);

@@ -390,7 +390,7 @@ StepSpec blendStep() {
         toggleControl("limit", "Limit to 0..1", false, "Keeps the result between 0 and 1."),
         own,
         toggleControl("swap", "Swap", false, "Over becomes under, and the line is laid over it.")};
-    spec.feeds = {{"over", "Over", std::nullopt, "What is laid over the line."},
+    spec.feeds = {{"over", "Over", std::nullopt, "What is laid over the line.", true},
                   maskFeed("Where over is taken: white fully, black not at all.")};
     spec.example = {{"mode", std::string("overlay")}};
     spec.telling = [](const StepView& v) {

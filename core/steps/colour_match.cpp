@@ -52,7 +52,7 @@ StepSpec colourMatchStep() {
                      triple("to-mean", "Mean wanted", mean, "Mean of the reference."),
                      triple("to-spread", "Spread wanted", spread, "Standard deviation of the reference.")};
     spec.feeds = {{"reference", "Reference", Kind::Colour,
-                   "The picture whose colours are wanted. Measure again when it has changed."},
+                   "The picture whose colours are wanted. Measure again when it has changed.", true},
                   maskFeed("Where the change is taken: white fully, black not at all.")};
     spec.example = {{"from-mean", Colour{0.52f, 0.12f, 0.06f}},
                     {"from-spread", Colour{0.1f, 0.06f, 0.04f}},

@@ -29,7 +29,7 @@ StepSpec componentStep() {
                                    "What is read of the colour. A hue is 0 to 1 for a full turn."),
                      toggleControl("encoded", "As displayed", false,
                                    "The number as a display has it, so that mid grey is near a half.")};
-    spec.feeds = {{"of", "Of", Kind::Colour, "The colour line that is read."}};
+    spec.feeds = {{"of", "Of", Kind::Colour, "The colour line that is read.", true}};
     spec.example = {{"component", std::string("saturation")}};
     spec.telling = [](const StepView& v) { return v.choice("component"); };
     spec.noEffect = [](const StepView& v) {

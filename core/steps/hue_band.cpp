@@ -48,7 +48,7 @@ StepSpec hueBandStep() {
     spec.source = true;
     spec.kinds = {Kind::Scalar};
     spec.controls = hueBandControls("");
-    spec.feeds = {{"of", "Of", Kind::Colour, "The colour line whose hues are looked at."}};
+    spec.feeds = {{"of", "Of", Kind::Colour, "The colour line whose hues are looked at.", true}};
     spec.example = {{"centre", 10.0}, {"width", 40.0}};
     spec.telling = [](const StepView& v) {
         return fmt::format("{:.0f}° ± {:.0f}°", v.number("centre"), v.number("width") / 2);

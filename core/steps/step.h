@@ -46,6 +46,7 @@ struct FeedSpec {
     std::string id, name;
     std::optional<Kind> kind;  ///< nothing: like the line
     std::string tip{};
+    bool isMain = false;  ///< what the step is for; its field stands before the controls
 };
 
 /// One value on a line while compiling: registers per component. A scalar has the same register in red, green

@@ -1,0 +1,78 @@
+// The chips over the model: which model, which light, and how it is viewed. Each menu is filled when it
+// opens, so that it marks what is in force and offers what the colour configuration of the project has.
+#include <QMenu>
+#include <QToolButton>
+
+#include "app/preview/model_view.h"
+#include "core/document/edits.h"
+
+namespace kettle {
+
+QString titleOf(QString id) {
+    id.replace(QLatin1Char('-'), QLatin1Char(' '));
+    if (!id.isEmpty()) id[0] = id[0].toUpper();
+    return id;
+}
+
+void ModelView::makeMenus(const QStringList& models, const QStringList& environments) {
+    const auto opening = [this](QToolButton* chip, auto fill) {
+        auto* menu = new QMenu(chip);
+        chip->setMenu(menu);
+        connect(menu, &QMenu::aboutToShow, this, [menu, fill] {
+            menu->clear();
+            fill(*menu);
+        });
+    };
+    opening(m_modelChip, [this, models](QMenu& menu) {
+        for (const QString& name : models)
+            addChoice(menu, titleOf(name), name.toStdString(), &ViewSettings::model);
+    });
+    opening(m_lightChip, [this, environments](QMenu& menu) {
+        for (const QString& name : environments)
+            addChoice(menu, titleOf(name), name.toStdString(), &ViewSettings::environment);
+        menu.addSeparator();
+        menu.addAction(tr("Turn left by 15°"), this,
+                       [this] { setView([](ViewSettings& v) { v.environmentTurn -= 15; }); });
+        menu.addAction(tr("Turn right by 15°"), this,
+                       [this] { setView([](ViewSettings& v) { v.environmentTurn += 15; }); });
+    });
+    opening(m_viewChip, [this](QMenu& menu) { fillViewMenu(menu); });
+}
+
+/// An entry that sets one of the view's names, marked if it is in force.
+void ModelView::addChoice(QMenu& menu, const QString& words, const std::string& id,
+                          std::string ViewSettings::*setting) {
+    auto* action = menu.addAction(
+        words, this, [this, id, setting] { setView([&](ViewSettings& v) { v.*setting = id; }); });
+    action->setCheckable(true);
+    action->setChecked(m_session.project().view.*setting == id);
+}
+
+void ModelView::fillViewMenu(QMenu& menu) {
+    menu.addAction(tr("Frame the model"), this, [this] { frameModel(); });
+    menu.addSeparator();
+    menu.addAction(tr("Lighter by half a stop"), this,
+                   [this] { setView([](ViewSettings& v) { v.exposure += 0.5; }); });
+    menu.addAction(tr("Darker by half a stop"), this,
+                   [this] { setView([](ViewSettings& v) { v.exposure -= 0.5; }); });
+    menu.addSeparator();
+    for (const std::string& id : displayTransforms(m_session.resources().colours()))
+        addChoice(menu,
+                  id == "standard" ? tr("Standard view (sRGB)")
+                  : id == "soft"   ? tr("Soft highlights")
+                                   : tr("%1 view").arg(QString::fromStdString(id)),
+                  id, &ViewSettings::transform);
+    menu.addSeparator();
+    for (const auto& [id, name] : {std::pair<const char*, QString>{"pale", tr("Pale surround")},
+                                   {"middle", tr("Middle surround")},
+                                   {"dark", tr("Dark surround")}})
+        addChoice(menu, name, id, &ViewSettings::surround);
+}
+
+void ModelView::setView(const std::function<void(ViewSettings&)>& change) {
+    ViewSettings view = m_session.project().view;
+    change(view);
+    m_session.apply(edits::setView(m_session.project(), view), tr("View"));
+}
+
+}  // namespace kettle

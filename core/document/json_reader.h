@@ -1,0 +1,111 @@
+// Reading JSON with sentences: an object hands out its fields by name, and what is wrong is told with its
+// path. For the files of this folder alone.
+#pragma once
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+#include <set>
+#include <string>
+
+#include "core/document/project.h"
+
+namespace kettle::json {
+
+using Json = nlohmann::ordered_json;
+
+/// Thrown inside this folder only: a sentence's middle, "what is wrong at path".
+struct Wrong {
+    std::string path, what;
+};
+
+[[noreturn]] inline void wrong(const std::string& path, const std::string& what) {
+    throw Wrong{path, what};
+}
+
+inline const char* typeName(const Json& j) {
+    if (j.is_boolean()) return "true or false";
+    return j.is_number()   ? "a number"
+           : j.is_string() ? "a text"
+           : j.is_array()  ? "a list"
+           : j.is_object() ? "an object"
+                           : "null";
+}
+
+/// An object while it is read: hands out fields with their paths and remembers which were known.
+class Reader {
+public:
+    Reader(const Json& json, std::string path) : m_json(json), m_path(std::move(path)) {
+        if (!json.is_object()) wrong(m_path, fmt::format("should be an object but is {}", typeName(json)));
+    }
+    std::string at(const std::string& key) const { return m_path.empty() ? key : m_path + "." + key; }
+    const Json* find(const std::string& key) {
+        m_known.insert(key);
+        const auto it = m_json.find(key);
+        return it == m_json.end() ? nullptr : &*it;
+    }
+    std::string text(const std::string& key, const std::string& otherwise = {}) {
+        const Json* j = find(key);
+        if (j == nullptr) return otherwise;
+        if (!j->is_string()) wrong(at(key), fmt::format("should be a text but is {}", typeName(*j)));
+        return j->get<std::string>();
+    }
+    std::string needText(const std::string& key) {
+        if (find(key) == nullptr) wrong(at(key), "is missing");
+        std::string value = text(key);
+        if (value.empty()) wrong(at(key), "is empty");
+        return value;
+    }
+    double number(const std::string& key, double otherwise) {
+        const Json* j = find(key);
+        if (j == nullptr) return otherwise;
+        if (!j->is_number()) wrong(at(key), fmt::format("should be a number but is {}", typeName(*j)));
+        return j->get<double>();
+    }
+    bool flag(const std::string& key) {
+        const Json* j = find(key);
+        if (j == nullptr) return false;
+        if (!j->is_boolean()) wrong(at(key), fmt::format("should be true or false but is {}", typeName(*j)));
+        return j->get<bool>();
+    }
+    template <class F>
+    void each(const std::string& key, F&& f) {
+        const Json* j = find(key);
+        if (j == nullptr) return;
+        if (!j->is_array()) wrong(at(key), fmt::format("should be a list but is {}", typeName(*j)));
+        for (std::size_t i = 0; i < j->size(); ++i) f((*j)[i], fmt::format("{}[{}]", at(key), i));
+    }
+    template <class F>
+    void fields(const std::string& key, F&& f) {
+        const Json* j = find(key);
+        if (j == nullptr) return;
+        if (!j->is_object()) wrong(at(key), fmt::format("should be an object but is {}", typeName(*j)));
+        for (const auto& [name, value] : j->items()) f(name, value, at(key) + "." + name);
+    }
+    /// The unknown fields as text, empty if there are none.
+    std::string extra() const {
+        Json rest = Json::object();
+        for (const auto& [key, value] : m_json.items())
+            if (!m_known.contains(key)) rest[key] = value;
+        return rest.empty() ? std::string{} : rest.dump();
+    }
+
+private:
+    const Json& m_json;
+    std::string m_path;
+    std::set<std::string> m_known;
+};
+
+inline void putExtra(Json& j, const std::string& extra) {
+    if (!extra.empty()) j.update(Json::parse(extra));
+}
+
+// Values (json_values.cpp): each throws Wrong with its path.
+ControlValue readControl(const Json& j, const std::string& path);
+Feed readFeed(const Json& j, const std::string& path);
+Step readStep(const Json& j, const std::string& path);
+Json write(const ControlValue& value);
+Json write(const Feed& feed);
+Json write(const Step& step);
+
+}  // namespace kettle::json

@@ -1,0 +1,139 @@
+// The values that a step holds, from JSON and back.
+#include "core/document/json_reader.h"
+
+namespace kettle::json {
+namespace {
+
+float component(const Json& j, const std::string& path) {
+    if (!j.is_number()) wrong(path, fmt::format("should be a number but is {}", typeName(j)));
+    return j.get<float>();
+}
+
+Vec3 readTriple(const Json& j, const std::string& path) {
+    if (!j.is_array() || j.size() != 3) wrong(path, "should be three numbers: red, green and blue, linear");
+    return {component(j[0], path), component(j[1], path), component(j[2], path)};
+}
+
+Ramp readRamp(const Json& j, const std::string& path) {
+    Reader r(j, path);
+    Ramp ramp;
+    ramp.stops.clear();
+    r.each("stops", [&](const Json& s, const std::string& p) {
+        Reader stop(s, p);
+        if (stop.find("at") == nullptr) wrong(p + ".at", "is missing");
+        RampStop made;
+        made.position = static_cast<float>(stop.number("at", 0));
+        if (const Json* grey = stop.find("grey"); grey != nullptr) {
+            const float g = component(*grey, p + ".grey");
+            made.colour = {g, g, g};
+        } else if (const Json* colour = stop.find("colour"); colour != nullptr) {
+            made.colour = readTriple(*colour, p + ".colour");
+        } else {
+            wrong(p, "needs a grey or a colour");
+        }
+        ramp.stops.push_back(made);
+    });
+    const std::string interpolation = r.text("interpolation", "linear"), mixing = r.text("mixing", "linear");
+    if (!interpolationOf(interpolation, ramp.interpolation))
+        wrong(path + ".interpolation",
+              fmt::format("is \"{}\", which is none of hold, linear, smooth, spline, soft-spline",
+                          interpolation));
+    if (!mixingOf(mixing, ramp.mixing))
+        wrong(path + ".mixing",
+              fmt::format("is \"{}\", which is none of linear, encoded, hsv-short, hsv-long, oklab", mixing));
+    return ramp;
+}
+
+Json triple(float r, float g, float b) {
+    return Json::array({r, g, b});
+}
+
+}  // namespace
+
+ControlValue readControl(const Json& j, const std::string& path) {
+    if (j.is_boolean()) return j.get<bool>();
+    if (j.is_number()) return j.get<double>();
+    if (j.is_string()) return j.get<std::string>();
+    if (j.is_object()) return readRamp(j, path);
+    if (j.is_array()) {
+        const Vec3 c = readTriple(j, path);
+        return Colour{c.x, c.y, c.z};
+    }
+    wrong(path, "is empty; give it a value or leave it out");
+}
+
+Json write(const ControlValue& value) {
+    struct Writer {
+        Json operator()(double v) const { return v; }
+        Json operator()(bool v) const { return v; }
+        Json operator()(const std::string& v) const { return v; }
+        Json operator()(const Colour& c) const { return triple(c.r, c.g, c.b); }
+        Json operator()(const Ramp& ramp) const {
+            Json stops = Json::array();
+            for (const RampStop& s : ramp.stops) {
+                Json stop{{"at", s.position}};
+                if (s.colour.x == s.colour.y && s.colour.y == s.colour.z)
+                    stop["grey"] = s.colour.x;
+                else
+                    stop["colour"] = triple(s.colour.x, s.colour.y, s.colour.z);
+                stops.push_back(std::move(stop));
+            }
+            return {{"interpolation", nameOf(ramp.interpolation)},
+                    {"mixing", nameOf(ramp.mixing)},
+                    {"stops", stops}};
+        }
+    };
+    return std::visit(Writer{}, value);
+}
+
+Feed readFeed(const Json& j, const std::string& path) {
+    Reader r(j, path);
+    Feed feed;
+    if (const Json* constant = r.find("constant"); constant != nullptr) {
+        feed.constant = readControl(*constant, path + ".constant");
+        return feed;
+    }
+    feed.line = r.needText("line");
+    feed.after = r.text("after");
+    feed.component = r.text("component");
+    return feed;
+}
+
+Json write(const Feed& feed) {
+    if (feed.constant) return {{"constant", write(*feed.constant)}};
+    Json j{{"line", feed.line}};
+    if (!feed.after.empty()) j["after"] = feed.after;
+    if (!feed.component.empty()) j["component"] = feed.component;
+    return j;
+}
+
+Step readStep(const Json& j, const std::string& path) {
+    Reader r(j, path);
+    Step step;
+    step.id = r.needText("id");
+    step.type = r.needText("type");
+    step.set = r.text("set");
+    step.role = r.text("role");
+    step.bypass = r.flag("bypass");
+    r.fields("controls", [&](const std::string& name, const Json& v, const std::string& p) {
+        step.controls[name] = readControl(v, p);
+    });
+    r.fields("feeds", [&](const std::string& name, const Json& v, const std::string& p) {
+        step.feeds[name] = readFeed(v, p);
+    });
+    step.extra = r.extra();
+    return step;
+}
+
+Json write(const Step& step) {
+    Json j{{"id", step.id}, {"type", step.type}};
+    if (!step.set.empty()) j["set"] = step.set;
+    if (!step.role.empty()) j["role"] = step.role;
+    if (step.bypass) j["bypass"] = true;
+    for (const auto& [name, value] : step.controls) j["controls"][name] = write(value);
+    for (const auto& [name, feed] : step.feeds) j["feeds"][name] = write(feed);
+    putExtra(j, step.extra);
+    return j;
+}
+
+}  // namespace kettle::json

@@ -1,0 +1,172 @@
+// The session without a window: the colour configuration that a project chooses, saving elsewhere, what the
+// base is called, and edits that fail.
+#include "app/session/session.h"
+
+#include <QSignalSpy>
+#include <QTemporaryDir>
+#include <QtTest>
+#include <fstream>
+
+#include "core/document/edits.h"
+#include "core/document/json.h"
+#include "tests/support/projects.h"
+
+using namespace kettle;
+using namespace kettle::test;
+
+namespace {
+
+/// A configuration with one more space, whose numbers are half the light.
+constexpr const char* kHalf = R"(ocio_profile_version: 2
+name: half
+roles:
+  default: raw
+  scene_linear: lin
+displays:
+  screen:
+    - !<View> {name: plain, colorspace: lin}
+colorspaces:
+  - !<ColorSpace>
+    name: raw
+    isdata: true
+  - !<ColorSpace>
+    name: lin
+  - !<ColorSpace>
+    name: half
+    to_scene_reference: !<MatrixTransform> {matrix: [0.5, 0, 0, 0, 0, 0.5, 0, 0, 0, 0, 0.5, 0, 0, 0, 0, 1]}
+)";
+
+void writeText(const QString& file, const std::string& text) {
+    std::ofstream(file.toStdString()) << text;
+}
+
+}  // namespace
+
+class SessionTest final : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_folder;
+    QString at(const char* name) { return m_folder.filePath(QString::fromUtf8(name)); }
+    /// A saved project with one white 8 x 8 map, encoded as `encoding`.
+    QString project(const char* encoding) {
+        const std::filesystem::path root = m_folder.path().toStdString();
+        std::filesystem::create_directories(root / "maps");
+        if (!writePicture(root / "maps" / "white.png", 8, 8, 3, [](int, int, int) { return 255; })) return {};
+        Project p = twoLines();
+        p.sets.emplace_back(
+            TextureSet{"set", "Set", "maps", {{"base-colour", "white.png", encoding, {}}}, {}});
+        p.lines[0].edit().steps[0] = Shared<Step>(mapStep("source", "base-colour"));
+        p.lines[0].edit().steps.pop_back();
+        if (!saveProject(p, root / "one.palekettle")) return {};
+        return at("one.palekettle");
+    }
+    float white(Session& s) {
+        const auto image = s.resources().map(*s.project().sets[0], s.project().sets[0]->maps[0]);
+        if (!image) return -1;
+        const float u = 0.5f, footprint = 0;
+        float red = -1;
+        float* out[4]{&red, nullptr, nullptr, nullptr};
+        (*image)->sample({&u, &u, &footprint, 1}, 1, out);
+        return red;
+    }
+
+private Q_SLOTS:
+    void aConfigurationIsChosenUndoneAndKeptInTheFile() {
+        writeText(at("half.ocio"), kHalf);
+        Session s;
+        QVERIFY(s.open(project("half")));
+        const auto unknown = s.resources().map(*s.project().sets[0], s.project().sets[0]->maps[0]);
+        QVERIFY(!unknown && unknown.error().sentence.find("half") != std::string::npos);
+        s.chooseConfiguration(at("half.ocio"));
+        QCOMPARE(s.project().colour.configuration, std::string("half.ocio"));
+        QVERIFY(s.resources().colours().knows("half"));
+        QVERIFY(std::fabs(white(s) - 0.5f) < 1e-3f);
+        s.undo();
+        QVERIFY(!s.resources().colours().knows("half"));
+        QCOMPARE(white(s), -1.0f);
+        s.redo();
+        QVERIFY(std::fabs(white(s) - 0.5f) < 1e-3f);
+        QVERIFY(s.save(at("one.palekettle")));
+        Session again;
+        QVERIFY(again.open(at("one.palekettle")));
+        QVERIFY(again.resources().colours().knows("half"));
+        s.chooseConfiguration({});
+        QVERIFY(s.project().colour.configuration.empty());
+        QVERIFY(!s.resources().colours().knows("half"));
+    }
+    void aBrokenConfigurationIsToldAndChangesNothing() {
+        writeText(at("broken.ocio"), "ocio_profile_version: 2\nroles: [");
+        Session s;
+        QVERIFY(s.open(project("sRGB")));
+        QSignalSpy told(&s, &Session::told);
+        const std::size_t before = s.history().position();
+        s.chooseConfiguration(at("broken.ocio"));
+        s.chooseConfiguration(at("missing.ocio"));
+        QCOMPARE(told.size(), 2);
+        QVERIFY(told[0][0].toString().endsWith(QLatin1Char('.')) && told[0][1].toBool());
+        QCOMPARE(s.history().position(), before);
+    }
+    void savingElsewhereTakesAllPathsAlong() {
+        writeText(at("half.ocio"), kHalf);
+        Session s;
+        QVERIFY(s.open(project("half")));
+        s.chooseConfiguration(at("half.ocio"));
+        QVERIFY(QDir(m_folder.path()).mkpath(QStringLiteral("deep/er")));
+        QVERIFY(s.save(at("deep/er/two.palekettle")));
+        QCOMPARE(s.project().sets[0]->folder, std::string("../../maps"));
+        QCOMPARE(s.project().colour.configuration, std::string("../../half.ocio"));
+        QVERIFY(std::fabs(white(s) - 0.5f) < 1e-3f);
+        Session again;
+        QVERIFY(again.open(at("deep/er/two.palekettle")));
+        QVERIFY(std::fabs(white(again) - 0.5f) < 1e-3f);
+        QVERIFY(!s.isModified());
+    }
+    void theBaseIsCalledAsReceivedUntilAStepDoesSomething() {
+        Session s;
+        QVERIFY(s.open(project("sRGB")));
+        // The grey line's ramp gives every value back.
+        QCOMPARE(s.baseName(), QStringLiteral("As received"));
+        s.insertStep("base", 1, "hsv-shift");
+        QCOMPARE(s.baseName(), QStringLiteral("As received"));
+        s.setControl(s.selectedStep(), "hue", 20.0);
+        QCOMPARE(s.baseName(), QStringLiteral("Base"));
+        s.toggleBypass(s.selectedStep());
+        QCOMPARE(s.baseName(), QStringLiteral("As received"));
+        s.undo();
+        QCOMPARE(s.baseName(), QStringLiteral("Base"));
+    }
+    void changesInALookLeaveTheBaseAsItWas() {
+        Session s;
+        QVERIFY(s.open(project("sRGB")));
+        s.insertStep("base", 1, "hsv-shift");
+        const std::string shift = s.selectedStep();
+        s.setLook("look");
+        s.setControl(shift, "hue", 90.0);
+        QCOMPARE(s.baseName(), QStringLiteral("As received"));
+        QCOMPARE(s.project().findLook("look")->changes.size(), std::size_t{1});
+        QCOMPARE(s.surfacePlace().line, std::string("base"));
+        s.setLookHere(LookHere{"grey", "g1", {}});
+        QCOMPARE(s.surfacePlace().line, std::string("grey"));
+    }
+    void whatCannotBeDoneIsToldAndNothingChanges() {
+        Session s;
+        QVERIFY(s.open(project("sRGB")));
+        QSignalSpy told(&s, &Session::told);
+        const Project before = s.project();
+        s.removeStep("source");  // a line begins with its source
+        s.insertStep("none", 1, "hsv-shift");
+        QCOMPARE(told.size(), 2);
+        // What is no longer there is passed over in silence: a click may come late.
+        s.removeStep("none");
+        s.setControl("source", "no-such-control", 1.0);
+        QCOMPARE(told.size(), 2);
+        for (const auto& call : told)
+            QVERIFY2(call[0].toString().endsWith(QLatin1Char('.')), qPrintable(call[0].toString()));
+        QVERIFY(s.project() == before);
+        QVERIFY(!s.open(at("not-there.palekettle")));
+        QVERIFY(s.project() == before);
+    }
+};
+
+QTEST_GUILESS_MAIN(SessionTest)
+#include "session_test.moc"
