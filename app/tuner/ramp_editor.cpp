@@ -12,6 +12,7 @@
 
 #include "app/tuner/colour_field.h"
 #include "app/tuner/number_field.h"
+#include "app/tuner/tuner_rows.h"
 #include "core/colour/encoding.h"
 #include "core/exchange/palette.h"
 
@@ -94,6 +95,9 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent)
     column->addLayout(buttons);
 
     auto* grid = new QGridLayout;
+    // As the tuner's other rows stand (tuner_rows.h): behind the reset dots.
+    grid->setContentsMargins(kDotColumn, 0, 0, 0);
+    grid->setColumnMinimumWidth(0, kLabelWidth);
     grid->setHorizontalSpacing(8);
     grid->setVerticalSpacing(6);
     const std::pair<const char*, QString> shapes[] = {{"hold", tr("hold")},

@@ -234,11 +234,20 @@ void TunerView::addCurves(QVBoxLayout& column, Kind kind) {
     m_probeRefreshers.push_back([editor](const ProbeAnswer* a) {
         editor->setMark(a != nullptr && a->hasBefore ? std::optional(readingOf(a->before)) : std::nullopt);
     });
-    column.addWidget(which);
+    QGridLayout* row = addRow(column);
+    row->addWidget(
+        makeResetDot(
+            tr("Curve"), [which] { return which->currentData().toString().toStdString(); }, m_body),
+        0, 0);
+    row->addWidget(new QLabel(tr("Curve"), m_body), 0, 1);
+    row->addWidget(which, 0, 2, 1, 2);
     column.addWidget(editor);
 }
 
 void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind kind) {
+    QGridLayout* row = addRow(column);
+    row->addWidget(makeResetDot(control, m_body), 0, 0);
+    row->addWidget(new QLabel(text(control.name), m_body), 0, 1);
     auto* editor = new RampEditor(kind == Kind::Scalar, m_body);
     const std::string id = control.id;
     joinGesture(editor);

@@ -205,17 +205,25 @@ void TunerView::refresh() {
 }
 
 QWidget* TunerView::makeResetDot(const ControlSpec& control, QWidget* parent) {
+    return makeResetDot(
+        text(control.name), [id = control.id] { return id; }, parent);
+}
+
+QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::string()>& idNow,
+                                 QWidget* parent) {
     auto* dot = new QToolButton(parent);
     dot->setFixedSize(12, 12);
     dot->setFocusPolicy(Qt::NoFocus);
-    dot->setAccessibleName(tr("Reset %1").arg(text(control.name)));
-    const std::string id = control.id;
-    const ControlValue standard = control.standard;
-    connect(dot, &QToolButton::clicked, this, [this, id] { m_session.resetControl(m_step, id); });
-    m_refreshers.push_back([this, dot, id, standard](const StepView& v) {
-        const bool differs = !(v.control(id) == standard);
+    dot->setAccessibleName(tr("Reset %1").arg(name));
+    connect(dot, &QToolButton::clicked, this, [this, idNow] { m_session.resetControl(m_step, idNow()); });
+    m_refreshers.push_back([this, dot, idNow](const StepView& v) {
+        const std::string id = idNow();
+        const StepSpec* spec = findStepSpec(v.step().type);
+        const ControlSpec* control = spec != nullptr ? spec->findControl(id) : nullptr;
+        const bool differs = control != nullptr && !(v.control(id) == control->standard);
         const Look* look = m_session.project().findLook(m_session.look());
         const bool byLook = look != nullptr && look->changes.contains(m_step + "." + id);
+        dot->setObjectName(QStringLiteral("reset-") + text(id));
         // A ring where the base differs from the default, a full dot where this look changes it.
         dot->setStyleSheet(
             QStringLiteral("border-radius: 4px; min-height: 0; padding: 0; margin: 2px; border: 1px solid "
@@ -324,7 +332,11 @@ void TunerView::addToggle(QGridLayout& row, const ControlSpec& control) {
 }
 
 void TunerView::addColour(QVBoxLayout& column, const ControlSpec& control) {
-    if (control.name != "Colour") column.addWidget(quietLabel(text(control.name), m_body));
+    QGridLayout* row = addRow(column);
+    row->setVerticalSpacing(4);
+    const bool isNamed = control.name != "Colour";
+    row->addWidget(makeResetDot(control, m_body), 0, 0);
+    if (isNamed) row->addWidget(new QLabel(text(control.name), m_body), 0, 1, 1, 3);
     auto* field = new ColourField(m_body);
     field->setToolTip(text(control.tip));
     const std::string id = control.id;
@@ -332,7 +344,7 @@ void TunerView::addColour(QVBoxLayout& column, const ControlSpec& control) {
     joinGesture(field);
     connect(field, &ColourField::edited, this, [this, id](const Colour& c, bool g) { set(id, c, g); });
     m_refreshers.push_back([field, id](const StepView& v) { field->setColour(v.colour(id)); });
-    column.addWidget(field);
+    row->addWidget(field, isNamed ? 1 : 0, 1, 1, 3);
 }
 
 }  // namespace kettle

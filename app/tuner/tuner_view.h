@@ -66,6 +66,8 @@ private:
     void addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind);
     void addMapRows(QVBoxLayout& column);
     QWidget* makeResetDot(const ControlSpec& control, QWidget* parent);
+    /// The same for a place that shows one of several controls.
+    QWidget* makeResetDot(const QString& name, const std::function<std::string()>& idNow, QWidget* parent);
     template <class Editor>
     void joinGesture(Editor* editor) {
         connect(editor, &Editor::gestureStarted, this, [this] { m_gesture = m_session.newGesture(); });

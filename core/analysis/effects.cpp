@@ -81,7 +81,7 @@ int workedSteps(const Project& project) {
     for (const auto& line : project.lines)
         for (const auto& step : line->steps) {
             const StepSpec* spec = findStepSpec(step->type);
-            if (spec == nullptr || spec->source || step->bypass) continue;
+            if (line->channel.empty() || spec == nullptr || spec->source || step->bypass) continue;
             const StepView view(*spec, *step, line->kind);
             const bool wasBroughtIn = step->type == "invert" && view.choice("from") == "gloss";
             if (!wasBroughtIn && (!spec->noEffect || spec->noEffect(view).empty())) ++count;

@@ -32,8 +32,9 @@ private:
     std::vector<Asked> m_asked;
 };
 
-/// How many steps of the base do something, as far as their controls tell. Sources, bypassed steps and what
-/// bringing in put there (a gloss map's Invert) do not count: with 0 the set is shown as it was received.
+/// How many steps on the channels' lines do something in the base, as far as their controls tell (a shared
+/// line does nothing by itself: whoever reads it counts). Sources, bypassed steps and what bringing in put
+/// there (a gloss map's Invert) do not count: with 0 the set is shown as it was received.
 int workedSteps(const Project& project);
 
 /// The reasons of EffectWants by a run of its own.

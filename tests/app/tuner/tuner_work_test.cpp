@@ -8,6 +8,7 @@
 #include <QMenu>
 #include <QPushButton>
 #include <QTemporaryDir>
+#include <QToolButton>
 
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
@@ -288,6 +289,39 @@ private Q_SLOTS:
         shelf.open(good.fileName());
         QCOMPARE(shelf.name(), QStringLiteral("river"));
         QCOMPARE(shelf.colours().size(), std::size_t{2});
+    }
+    void everyControlHasItsReset() {
+        ColourField* field = addTint();
+        const Colour standard = tintColour();
+        auto* dot = control<QToolButton>(("reset-" + m_tintControl).c_str());
+        QVERIFY(dot != nullptr && !dot->isEnabled());
+        field->take({0.1f, 0.2f, 0.3f});
+        QVERIFY(dot->isEnabled());
+        QTest::mouseClick(dot, Qt::LeftButton);
+        QCOMPARE(tintColour(), standard);
+        QCOMPARE(field->colour(), standard);
+        // A curve's dot goes with the curve that is shown.
+        session().insertStep("base-colour", 3, "curves");
+        const std::string curves = session().selectedStep();
+        auto* which = control<QComboBox>("curve-of");
+        which->setCurrentIndex(2);
+        Q_EMIT which->activated(2);
+        RampStrip& strip = window().tuner().findChild<RampEditor*>()->strip();
+        QCoreApplication::processEvents();
+        drag(strip, strip.handleAt(1).toPoint(), strip.handleAt(1).toPoint() + QPoint(0, 40));
+        QVERIFY(!viewOf(*session().shownStep(curves)).ramp("second").isIdentity());
+        QVERIFY(control<QToolButton>("reset-all") == nullptr);
+        QTest::mouseClick(control<QToolButton>("reset-second"), Qt::LeftButton);
+        QVERIFY(viewOf(*session().shownStep(curves)).ramp("second").isIdentity());
+    }
+    void aLooksOwnValueIsTakenBack() {
+        session().setLook("celadon");
+        clickCard("glaze");
+        auto* dot = control<QToolButton>("reset-hue");
+        QVERIFY(dot->isEnabled());
+        QTest::mouseClick(dot, Qt::LeftButton);
+        QCOMPARE(viewOf(*session().shownStep("glaze")).number("hue"), 0.0);
+        QVERIFY(!session().project().findLook("celadon")->changes.contains("glaze.hue"));
     }
     void aFeedShowsWhatItBrings() {
         clickCard("streaks");
