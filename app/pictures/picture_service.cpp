@@ -134,6 +134,15 @@ std::uint64_t PictureService::askColour(Project project, std::string look, std::
         false);
 }
 
+std::uint64_t PictureService::askChecks(Project project, std::string look, const Resources& resources) {
+    return submit(
+        [&](std::uint64_t number) {
+            m_checks = Asked{std::move(project), std::move(look),
+                             std::make_shared<const Resources>(resources), number};
+        },
+        false);
+}
+
 std::uint64_t PictureService::askMeasure(Project project, const Resources& resources, Measure measure) {
     return submit([&](std::uint64_t number) {
         m_measure =
@@ -162,7 +171,7 @@ void PictureService::askModelShape(std::string model) {
 bool PictureService::isIdle() const {
     const std::lock_guard lock(m_mutex);
     return !m_busy && !m_model && !m_board && !m_flat && !m_probe && !m_looks && !m_shape && !m_modes &&
-           !m_measure && !m_probes && !m_transfer && !m_colour;
+           !m_measure && !m_probes && !m_transfer && !m_colour && !m_checks;
 }
 
 void PictureService::work() {
@@ -232,6 +241,7 @@ bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
         makeNextLook(lock);
         return true;
     }
+    if (serve(m_checks, &PictureService::makeChecks, lock)) return true;
     return m_model && serveModel(true, lock);
 }
 
@@ -304,6 +314,11 @@ void PictureService::makeTransfer(const TransferAsked& asked) {
                       static_cast<float>(asked.place.y()), *asked.resources);
     Q_EMIT transferReady(asked.number, made ? std::make_shared<const BlendTransfer>(*made) : nullptr,
                          made ? QString() : QString::fromStdString(made.error().sentence));
+}
+
+void PictureService::makeChecks(const Asked& asked) {
+    Q_EMIT checksReady(asked.number, std::make_shared<const std::vector<Finding>>(
+                                         checkProject(asked.project, asked.look, *asked.resources)));
 }
 
 void PictureService::makeColour(const ColourAsked& asked) {

@@ -16,6 +16,7 @@
 #include <thread>
 
 #include "core/analysis/board_pictures.h"
+#include "core/analysis/checks.h"
 #include "core/analysis/matching.h"
 #include "core/analysis/transfer.h"
 #include "core/shading/preview.h"
@@ -65,6 +66,8 @@ public:
     /// The mean colour of an area of a line's result after a step.
     std::uint64_t askColour(Project project, std::string look, std::string line, std::string after, Area area,
                             const Resources& resources);
+    /// What looks wrong in the project, once nothing else is to be done.
+    std::uint64_t askChecks(Project project, std::string look, const Resources& resources);
     /// What an artist asks to have measured: the change of the project that comes of it, worked out on the
     /// thread.
     using Measure = std::function<Result<Project>(const Project&, const Resources&)>;
@@ -91,6 +94,7 @@ Q_SIGNALS:
                        const QString& sentence);
     void colourReady(quint64 number, const kettle::Colour& colour);
     void colourFailed(quint64 number, const QString& sentence);
+    void checksReady(quint64 number, const std::shared_ptr<const std::vector<kettle::Finding>>& findings);
     void measured(quint64 number, const kettle::Project& project);
     void measureFailed(quint64 number, const QString& sentence);
     void modelShapeReady(const std::shared_ptr<const kettle::RayScene>& scene);
@@ -148,6 +152,7 @@ private:
     void makeMeasure(const MeasureAsked& asked);
     void makeTransfer(const TransferAsked& asked);
     void makeColour(const ColourAsked& asked);
+    void makeChecks(const Asked& asked);
     void makeNextLook(std::unique_lock<std::mutex>& lock);
     template <class A>
     bool serve(std::optional<A>& slot, void (PictureService::*make)(const A&),
@@ -169,7 +174,7 @@ private:
     std::optional<MeasureAsked> m_measure;
     std::optional<TransferAsked> m_transfer;
     std::optional<ColourAsked> m_colour;
-    std::optional<Asked> m_looks;
+    std::optional<Asked> m_looks, m_checks;
     std::size_t m_nextLook = 0;
     std::optional<std::string> m_shape;
     CancelToken m_fine;  ///< stops a fine stage as soon as anything new is asked for

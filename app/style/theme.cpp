@@ -63,6 +63,11 @@ QListWidget::item:selected { background: #E2E8E7; color: #222222; }
 QProgressBar { background: #E2E2E2; border: none; border-radius: 3px; height: 6px; }
 QProgressBar::chunk { background: #25665F; border-radius: 3px; }
 QFrame#sheet { background: #F4F4F4; border: 1px solid #8A8A8A; border-radius: 8px; }
+QFrame#drawer { background: #F4F4F4; border: none; border-right: 1px solid #8A8A8A; }
+QFrame#drawer QListWidget { background: #F4F4F4; border: none; }
+QToolButton#status { background: transparent; border: none; border-radius: 4px; padding: 0 8px; min-height: 18px; margin-right: 4px; color: #5C5C5C; }
+QToolButton#status:hover { background: #DEDEDE; }
+QToolButton#status:focus { border: 1px solid #25665F; }
 QFrame#message { background: #FAFAFA; border: 1px solid #8A8A8A; border-radius: 6px; }
 QLabel#quiet { color: #5C5C5C; }
 QLabel#title { font-size: 14px; font-weight: 600; }

@@ -13,10 +13,12 @@
 #include <QSplitter>
 #include <QStatusBar>
 #include <QTimer>
+#include <QToolButton>
 #include <QVBoxLayout>
 #include <cmath>
 
 #include "app/board/board_view.h"
+#include "app/checks/checks_drawer.h"
 #include "app/exporting/export_sheet.h"
 #include "app/looks/looks_strip.h"
 #include "app/preview/flat_view.h"
@@ -104,6 +106,7 @@ void MainWindow::makeViews() {
     m_export = new ExportSheet(m_session, page);
     m_message = new MessageBar(page);
     m_history = new HistoryList(m_session, page);
+    m_checks = new ChecksDrawer(m_session, m_boardArea);
     m_shownLabel = new QLabel(this);
     m_probeLabel = new QLabel(this);
     m_memoryLabel = new QLabel(this);
@@ -114,6 +117,10 @@ void MainWindow::makeViews() {
     statusBar()->addWidget(m_shownLabel);
     statusBar()->addWidget(m_probeLabel, 1);
     statusBar()->addPermanentWidget(m_memoryLabel);
+    m_checksChip = new QToolButton(this);
+    m_checksChip->setObjectName(QStringLiteral("status"));
+    m_checksChip->setToolTip(tr("What looks wrong in the project (F8)"));
+    statusBar()->addPermanentWidget(m_checksChip);
     statusBar()->setSizeGripEnabled(false);
     m_looksTimer = new QTimer(this);
     m_looksTimer->setSingleShot(true);
@@ -171,8 +178,18 @@ void MainWindow::connectViews() {
     connect(m_flat, &FlatView::pickingStopped, m_model, &ModelView::stopPicking);
     connect(m_model, &ModelView::pickingStopped, m_flat, &FlatView::stopPicking);
     // Looks are pictured once the hand rests.
-    connect(m_looksTimer, &QTimer::timeout, this,
-            [this] { m_pictures->askLooks(m_session.project(), m_session.resources()); });
+    connect(m_looksTimer, &QTimer::timeout, this, [this] {
+        m_pictures->askLooks(m_session.project(), m_session.resources());
+        m_checksAsked = m_pictures->askChecks(m_session.project(), m_session.look(), m_session.resources());
+    });
+    connect(m_pictures.get(), &PictureService::checksReady, this,
+            [this](quint64 number, const auto& findings) {
+                if (number == m_checksAsked) m_checks->setFindings(findings);
+            });
+    connect(m_checks, &ChecksDrawer::changed, this, &MainWindow::refreshChecks);
+    connect(m_checksChip, &QToolButton::clicked, this, [this] { m_checks->setOpen(!m_checks->isOpen()); });
+    connect(&m_session, &Session::selectionChanged, m_flat, &FlatView::stopPicking);
+    refreshChecks();
 }
 
 void MainWindow::keepUnsavedWork(const QString& folder) {
@@ -287,6 +304,13 @@ void MainWindow::refreshStatus() {
     text += m_session.lookHere() ? tr(" · one step shown") : tr(" · surface");
     m_shownLabel->setText(text + QStringLiteral(" · ") + m_model->state());
     m_memoryLabel->setText(tr("%1 MB of maps").arg(m_session.resources().store().bytesInUse() >> 20));
+}
+
+void MainWindow::refreshChecks() {
+    const int count = m_checks->toLookAt();
+    m_checksChip->setText(count == 0 ? tr("checks") : tr("! checks (%1)").arg(count));
+    m_checksChip->setStyleSheet(count == 0 ? QString() : QStringLiteral("color: #A45A00; font-weight: 600;"));
+    m_checksChip->setAccessibleName(tr("Checks: %1 to look at").arg(count));
 }
 
 void MainWindow::probe(double u, double v) {

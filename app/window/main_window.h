@@ -12,11 +12,13 @@ class QLabel;
 class QScrollArea;
 class QSplitter;
 class QTimer;
+class QToolButton;
 
 namespace kettle {
 
 class BoardView;
 class ExportSheet;
+class ChecksDrawer;
 class HistoryList;
 class FlatView;
 class LooksStrip;
@@ -45,6 +47,7 @@ public:
     ExportSheet& exportSheet() { return *m_export; }
     HistoryList& history() { return *m_history; }
     PinnedProbes& pins() { return *m_pins; }
+    ChecksDrawer& checks() { return *m_checks; }
     /// Keeps unsaved work in a folder from now on, and offers what an earlier run left there.
     void keepUnsavedWork(const QString& folder);
     Autosave* autosave() { return m_autosave.get(); }
@@ -70,6 +73,7 @@ private:
     bool mayLeave();
     void refreshTitle();
     void refreshStatus();
+    void refreshChecks();
     void probe(double u, double v);
     void showProbe(const ProbeAnswer& answer);
 
@@ -86,6 +90,8 @@ private:
     ExportSheet* m_export;
     MessageBar* m_message;
     HistoryList* m_history;
+    ChecksDrawer* m_checks;
+    QToolButton* m_checksChip;
     PinnedProbes* m_pins = nullptr;
     std::optional<QPointF> m_pointed;  ///< where the pointer was last in a picture
     RecoveryBar* m_recovery;
@@ -93,7 +99,7 @@ private:
     QLabel *m_shownLabel, *m_probeLabel, *m_memoryLabel;
     QAction *m_undo, *m_redo;
     QWidget* m_filled = nullptr;
-    quint64 m_boardAsked = 0, m_boardShown = 0;
+    quint64 m_boardAsked = 0, m_boardShown = 0, m_checksAsked = 0;
     QTimer* m_looksTimer;
 };
 

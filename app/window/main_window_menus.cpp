@@ -7,6 +7,7 @@
 #include <QScrollArea>
 
 #include "app/board/board_view.h"
+#include "app/checks/checks_drawer.h"
 #include "app/exporting/export_sheet.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
@@ -82,6 +83,9 @@ void MainWindow::makeMenus() {
         [this] { fill(m_boardArea); });
     add(view, tr("Fill the window with the tuner"), QKeySequence(Qt::Key_F12), this,
         [this] { fill(m_tuner); });
+    view->addSeparator();
+    add(view, tr("Checks"), QKeySequence(Qt::Key_F8), this,
+        [this] { m_checks->setOpen(!m_checks->isOpen()); });
     view->addSeparator();
     add(view, tr("Frame the model"), {}, m_model, [this] { m_model->frameModel(); });
     add(view, tr("Fit the flat map"), {}, m_flat, [this] { m_flat->fit(); });

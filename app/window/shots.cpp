@@ -7,6 +7,7 @@
 
 #include "app/board/board_view.h"
 #include "app/board/finder.h"
+#include "app/checks/checks_drawer.h"
 #include "app/exporting/export_sheet.h"
 #include "app/preview/model_view.h"
 #include "app/preview/pinned_probes.h"
@@ -66,6 +67,8 @@ bool takeShots(MainWindow& window, const QString& folder) {
     session.setLook({});
     session.selectStep("s1");
     good = shoot(window, at("as-received.png")) && good;
+    window.checks().setOpen(true);
+    good = shoot(window, at("checks.png")) && good;
     return good;
 }
 

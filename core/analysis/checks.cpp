@@ -42,7 +42,7 @@ void checkStructure(Subject& s) {
 void checkFiles(Subject& s) {
     for (const FileProblem& p : s.resources.problemsOf(s.project))
         s.add({p.isNotice ? "size" : "file", p.isNotice ? Severity::Hint : Severity::Error, p.sentence, "",
-               "", "", "", 0});
+               "", p.set, p.role, 0});
 }
 
 void checkEncodings(Subject& s) {

@@ -86,7 +86,7 @@ std::vector<FileProblem> Resources::problemsOf(const Project& project) const {
             // the work.
             auto image = this->map(*set, map);
             if (!image) {
-                problems.push_back({image.error().sentence, false});
+                problems.push_back({image.error().sentence, false, set->id, map.role});
                 continue;
             }
             const int w = (*image)->width(), h = (*image)->height();
@@ -98,7 +98,7 @@ std::vector<FileProblem> Resources::problemsOf(const Project& project) const {
                          "{} is {} x {} and {} is {} x {}. It is stretched to fit; export it again in one "
                          "size if that is not meant.",
                          map.file, w, h, first, width, height),
-                     true});
+                     true, set->id, map.role});
             }
         }
     }

@@ -27,6 +27,7 @@ struct ResolvedMaps {
 struct FileProblem {
     std::string sentence;
     bool isNotice = false;
+    std::string set{}, role{};  ///< whose; empty for what concerns the whole project
 };
 
 class Resources {

@@ -1,0 +1,109 @@
+// The drawer Checks in the whole window: what it counts, how it opens, and where a click leads.
+#include "app/checks/checks_drawer.h"
+
+#include <QListWidget>
+#include <QScrollArea>
+#include <QStatusBar>
+#include <QToolButton>
+
+#include "app/style/theme.h"
+#include "tests/support/demo_window.h"
+
+using namespace kettle;
+using namespace kettle::test;
+
+class ChecksDrawerTest final : public QObject, DemoWindow {
+    Q_OBJECT
+
+    QToolButton* chip() { return window().statusBar()->findChild<QToolButton*>(QStringLiteral("status")); }
+    QListWidget& list() { return window().checks().list(); }
+    int rowOf(const QString& words) {
+        for (int i = 0; i < list().count(); ++i)
+            if (list().item(i)->text().contains(words)) return i;
+        return -1;
+    }
+    void click(int row) {
+        QTest::mouseClick(list().viewport(), Qt::LeftButton, {},
+                          list().visualItemRect(list().item(row)).center());
+    }
+    /// The base colour's file is gone.
+    void breakMap() {
+        Project broken = session().project();
+        broken.sets[0].edit().maps[0].file = "gone.png";
+        session().apply(broken, QStringLiteral("Break"));
+    }
+    bool slidTo(int x) {
+        return QTest::qWaitFor([&] { return window().checks().x() == x; }, 5000);
+    }
+
+private Q_SLOTS:
+    void initTestCase() { theme::apply(*qApp); }
+    void init() {
+        QVERIFY(openDemo());
+        QVERIFY(QTest::qWaitFor([this] { return list().count() > 0; }, 60000));
+    }
+    void cleanup() { m_window.reset(); }
+
+    void hintsAreListedButNotCounted() {
+        QVERIFY(list().count() >= 3);
+        QCOMPARE(window().checks().toLookAt(), 0);
+        QCOMPARE(chip()->text(), QStringLiteral("checks"));
+        session().setLook("celadon");  // in it the shift works
+        QVERIFY(QTest::qWaitFor([this] { return rowOf(QStringLiteral("HSV shift")) < 0; }, 20000));
+    }
+    void aMissingMapComesFirstAndIsCounted() {
+        breakMap();
+        QVERIFY(QTest::qWaitFor([&] { return window().checks().toLookAt() > 0; }, 20000));
+        QVERIFY(chip()->text().contains(QString::number(window().checks().toLookAt())));
+        QVERIFY2(list().item(0)->text().contains(QStringLiteral("gone.png")),
+                 qPrintable(list().item(0)->text()));
+        QVERIFY(list().item(0)->data(Qt::AccessibleTextRole).toString().startsWith(QStringLiteral("error")));
+        session().undo();
+        QVERIFY(QTest::qWaitFor([&] { return window().checks().toLookAt() == 0; }, 20000));
+    }
+    void itOpensAndClosesByKeyChipAndEsc() {
+        QVERIFY(!window().checks().isVisible());
+        QTest::keyClick(&window(), Qt::Key_F8);
+        QVERIFY(window().checks().isOpen());
+        QVERIFY(slidTo(0));
+        QTest::keyClick(&list(), Qt::Key_Escape);
+        QVERIFY(!window().checks().isOpen());
+        QVERIFY(QTest::qWaitFor([&] { return !window().checks().isVisible(); }, 5000));
+        QTest::mouseClick(chip(), Qt::LeftButton);
+        QVERIFY(slidTo(0));
+        QTest::mouseClick(chip(), Qt::LeftButton);
+        QVERIFY(!window().checks().isOpen());
+    }
+    void aClickGoesThere() {
+        session().selectStep("s1");
+        window().checks().setOpen(true);
+        QVERIFY(slidTo(0));
+        click(rowOf(QStringLiteral("HSV shift")));
+        QCOMPARE(session().selectedStep(), std::string("glaze"));
+        click(rowOf(QStringLiteral("Wear")));
+        QCOMPARE(session().selectedLine()->name, std::string("Wear"));
+        list().setCurrentRow(rowOf(QStringLiteral("Ramp remap")));
+        QTest::keyClick(&list(), Qt::Key_Return);
+        QCOMPARE(session().selectedStep(), std::string("wetness"));
+    }
+    void aMissingMapLeadsToTheStepThatReadsIt() {
+        breakMap();
+        QVERIFY(QTest::qWaitFor([&] { return rowOf(QStringLiteral("gone.png")) >= 0; }, 20000));
+        session().selectStep("glaze");
+        window().checks().setOpen(true);
+        QVERIFY(slidTo(0));
+        click(rowOf(QStringLiteral("gone.png")));
+        QCOMPARE(session().selectedStep(), std::string("s1"));
+    }
+    void itIsAsHighAsTheBoardWhateverItsSize() {
+        window().checks().setOpen(true);
+        QVERIFY(slidTo(0));
+        window().resize(1280, 1000);
+        QVERIFY(QTest::qWaitFor(
+            [&] { return window().checks().height() == window().checks().parentWidget()->height(); }, 5000));
+        QVERIFY(window().checks().isVisible());
+    }
+};
+
+QTEST_MAIN(ChecksDrawerTest)
+#include "checks_drawer_test.moc"
