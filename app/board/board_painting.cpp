@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "app/board/board_view.h"
+#include "app/style/labels.h"
 #include "app/style/theme.h"
 
 namespace kettle {
@@ -18,7 +19,9 @@ void BoardView::paintEvent(QPaintEvent* event) {
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     p.fillRect(rect(), theme::kPaper);
     p.scale(m_zoom, m_zoom);
-    const Layout now = shownLayout();
+    const bool slides = m_slide->state() == QAbstractAnimation::Running;
+    const Layout sliding = slides ? shownLayout() : Layout();
+    const Layout& now = slides ? sliding : m_layout;
     // Only what is seen: a long board is mostly outside of its window.
     const QRect seen = QRectF(event->rect().x() / m_zoom, event->rect().y() / m_zoom,
                               event->rect().width() / m_zoom, event->rect().height() / m_zoom)
@@ -26,7 +29,8 @@ void BoardView::paintEvent(QPaintEvent* event) {
                            .adjusted(-8, -8, 8, 8);
     for (const RibbonPlace& r : now.ribbons)
         if (seen.intersects(r.rect)) paintRibbon(p, r.rect.intersected(seen.adjusted(-40, 0, 40, 0)), r.step);
-    for (const ElbowPlace& e : now.elbows) paintElbow(p, e);
+    for (const ElbowPlace& e : now.elbows)
+        if (seen.intersects(QRect(e.from, e.to).normalized().adjusted(0, 0, 80, 14))) paintElbow(p, e);
     for (const CapPlace& c : now.caps)
         if (seen.intersects(c.rect)) paintCap(p, c);
     for (const HeadPlace& h : now.heads)
@@ -111,9 +115,8 @@ void BoardView::paintElbow(QPainter& p, const ElbowPlace& e) const {
         p.setPen(QPen(tone(row), width, Qt::SolidLine, Qt::FlatCap, Qt::RoundJoin));
         p.drawPath(path);
     }
-    p.setFont(theme::font(11));
     p.setPen(theme::kQuiet);
-    p.drawText(QPoint(e.to.x() + 12, y - 8), e.name);
+    theme::drawLabel(p, QRectF(e.to.x() + 12, y - 20, 120, 16), e.name, 11);
 }
 
 void BoardView::paintCap(QPainter& p, const CapPlace& c) const {
@@ -146,17 +149,9 @@ void BoardView::paintHead(QPainter& p, const HeadPlace& h) const {
     if (line == nullptr) return;
     const bool lit = h.line == m_litLine;
     p.setPen(lit ? theme::kAccent : theme::kInk);
-    p.setFont(theme::font(12, true));
-    const QRect text = h.rect.adjusted(4, 10, -4, 0);
-    if (h.isFolded) {
-        p.drawText(
-            text.adjusted(0, 6, 0, 0), Qt::AlignLeft | Qt::AlignTop,
-            p.fontMetrics().elidedText(QString::fromStdString(line->name), Qt::ElideRight, text.width()));
-        return;
-    }
-    p.drawText(text, Qt::AlignLeft | Qt::AlignTop,
-               p.fontMetrics().elidedText(QString::fromStdString(line->name), Qt::ElideRight, text.width()));
-    p.setFont(theme::font(11));
+    const QRect text(h.rect.left() + 4, h.rect.top() + (h.isFolded ? 16 : 10), h.rect.width() - 8, 16);
+    theme::drawLabel(p, text, QString::fromStdString(line->name), 12, true);
+    if (h.isFolded) return;
     p.setPen(theme::kQuiet);
     QString about = line->kind == Kind::Colour   ? tr("colour")
                     : line->kind == Kind::Scalar ? tr("grey, raw")
@@ -168,8 +163,8 @@ void BoardView::paintHead(QPainter& p, const HeadPlace& h) const {
         if (map != nullptr && line->kind == Kind::Colour)
             about = map->encoding == "auto" ? tr("sRGB, automatic") : QString::fromStdString(map->encoding);
     }
-    if (line->channel.empty()) about += QStringLiteral("\n") + tr("shared line");
-    p.drawText(text.adjusted(0, 18, 0, 0), Qt::AlignLeft | Qt::AlignTop, about);
+    theme::drawLabel(p, text.translated(0, 18), about, 11);
+    if (line->channel.empty()) theme::drawLabel(p, text.translated(0, 32), tr("shared line"), 11);
 }
 
 void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
@@ -183,42 +178,51 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
     outline.addRoundedRect(r, theme::kCorner, theme::kCorner);
     p.save();
     p.fillPath(outline, theme::kCard);
-    p.setClipPath(outline);
-    const QRectF picture(r.left(), r.top(), r.width(), thumb);
+    // On whole pixels and in its own size, so that it is copied and not scaled.
+    const QRect picture(c.rect.left() + 1, c.rect.top() + 1, c.rect.width() - 2, thumb);
     if (const CardPicture* made = pictureOf(c.step); made != nullptr && !made->thumbnail.isNull()) {
-        const double tall = made->thumbnail.width() * picture.height() / picture.width();
+        const int tall =
+            std::min(made->thumbnail.height(), made->thumbnail.width() * picture.height() / picture.width());
         p.drawImage(picture, made->thumbnail,
-                    QRectF(0, (made->thumbnail.height() - tall) / 2, made->thumbnail.width(), tall));
+                    QRect(0, (made->thumbnail.height() - tall) / 2, made->thumbnail.width(), tall));
     } else {
         p.fillRect(picture, theme::kHairline);
     }
     if (shown->bypass) {
         p.fillRect(picture, QColor(237, 237, 237, 150));
+        p.setClipRect(picture);
         p.setPen(QPen(theme::kQuiet, 1));
         for (int x = -thumb; x < kCardWidth; x += 8)
             p.drawLine(QPointF(r.left() + x, r.top() + thumb), QPointF(r.left() + x + thumb, r.top()));
+        p.setClipping(false);
     }
     p.setPen(QPen(theme::kHairline, 1));
-    p.drawLine(QPointF(r.left(), r.top() + thumb), QPointF(r.right(), r.top() + thumb));
-    p.setClipping(false);
+    p.drawLine(QPointF(r.left(), r.top() + thumb + 1), QPointF(r.right(), r.top() + thumb + 1));
+    // The picture's upper corners go under the paper: much quicker than clipping every picture to a round
+    // shape.
+    for (const double x : {r.left(), r.right()}) {
+        const double inward = x == r.left() ? theme::kCorner : -theme::kCorner;
+        QPainterPath corner(QPointF(x, r.top() - 0.5));
+        corner.lineTo(x, r.top() + theme::kCorner);
+        corner.quadTo(QPointF(x, r.top()), QPointF(x + inward, r.top()));
+        corner.lineTo(x + inward, r.top() - 0.5);
+        corner.closeSubpath();
+        p.fillPath(corner, theme::kPaper);
+    }
 
     const QRect text = QRect(c.rect.left() + 7, c.rect.top() + thumb + 3, c.rect.width() - 12, 16);
-    p.setFont(theme::font(11));
     p.setPen(theme::kInk);
     const QString name = nameOf(*shown);
-    p.drawText(text, Qt::AlignLeft | Qt::AlignVCenter,
-               p.fontMetrics().elidedText(name, Qt::ElideRight, text.width()));
+    theme::drawLabel(p, text, name, 11);
     if (line != nullptr) {
         const QString telling = tellingOf(*shown, line->kind);
         // A small card has it beside the name, if it fits: half a number tells nothing.
-        const int used = p.fontMetrics().horizontalAdvance(name) + 6;
-        const bool fits = used + p.fontMetrics().horizontalAdvance(telling) <= text.width();
+        const double used = theme::labelWidth(name, 11) + 6;
         p.setPen(theme::kQuiet);
         if (!c.isSmall)
-            p.drawText(text.translated(0, 15), Qt::AlignLeft | Qt::AlignVCenter,
-                       p.fontMetrics().elidedText(telling, Qt::ElideRight, text.width()));
-        else if (fits)
-            p.drawText(text.adjusted(used, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, telling);
+            theme::drawLabel(p, text.translated(0, 15), telling, 11);
+        else if (used + theme::labelWidth(telling, 11) <= text.width())
+            theme::drawLabel(p, QRectF(text).adjusted(used, 0, 2, 0), telling, 11);
     }
     if (line != nullptr && !warningOf(*shown, line->kind).isEmpty()) {
         // An amber corner with its mark, so that it does not speak by colour alone.
@@ -268,11 +272,8 @@ void BoardView::paintFlag(QPainter& p, const FlagPlace& f) const {
     p.setPen(QPen(lit ? theme::kAccent : theme::kEdge, lit ? 2 : 1));
     p.setBrush(theme::kCard);
     p.drawPath(shape);
-    p.setFont(theme::font(11));
     p.setPen(theme::kInk);
-    const QRect text = f.rect.adjusted(5, 0, -7, 0);
-    p.drawText(text, Qt::AlignLeft | Qt::AlignVCenter,
-               p.fontMetrics().elidedText(f.text, Qt::ElideRight, text.width()));
+    theme::drawLabel(p, f.rect.adjusted(5, 0, -7, 0), f.text, 11);
 }
 
 }  // namespace kettle

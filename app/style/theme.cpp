@@ -5,6 +5,8 @@
 #include <QMenu>
 #include <QPalette>
 #include <QProxyStyle>
+#include <map>
+#include <utility>
 
 // A static library's resources are only linked in if something names them; the macro must stand outside a
 // namespace.
@@ -94,10 +96,13 @@ public:
 }  // namespace
 
 QFont font(int pixels, bool heavy) {
+    // Copies of one font share what was looked up for it; a new one is looked up anew at its first text.
+    static std::map<std::pair<int, bool>, QFont> known;
+    if (const auto at = known.find({pixels, heavy}); at != known.end()) return at->second;
     QFont f(QStringLiteral("Inter"));
     f.setPixelSize(pixels);
     f.setWeight(heavy ? QFont::DemiBold : QFont::Normal);
-    return f;
+    return known[{pixels, heavy}] = f;
 }
 
 void apply(QApplication& application) {

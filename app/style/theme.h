@@ -26,7 +26,7 @@ inline constexpr int kMenuPicture = 24;
 
 /// Loads the font and sets palette and style sheet.
 void apply(QApplication& application);
-/// The shipped font with figures of equal width; sizes in pixels.
+/// The shipped font with figures of equal width; sizes in pixels. For the window's thread.
 QFont font(int pixels = 12, bool heavy = false);
 
 }  // namespace kettle::theme
