@@ -91,9 +91,11 @@ void Finder::fill() {
             purpose.contains(wanted, Qt::CaseInsensitive))
             fitting.push_back(&spec);
     }
+    // What is called so comes before what only speaks of it; then what was used last.
     const auto rank = [&](const StepSpec* spec) {
         const auto at = m_recent.indexOf(QString::fromStdString(spec->type));
-        return at < 0 ? m_recent.size() : at;
+        const bool isCalledSo = QString::fromStdString(spec->name).contains(wanted, Qt::CaseInsensitive);
+        return std::pair(!isCalledSo, at < 0 ? m_recent.size() : at);
     };
     std::stable_sort(fitting.begin(), fitting.end(),
                      [&](const StepSpec* a, const StepSpec* b) { return rank(a) < rank(b); });
