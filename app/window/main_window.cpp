@@ -198,7 +198,11 @@ void MainWindow::keepUnsavedWork(const QString& folder) {
 }
 
 void MainWindow::askPictures() {
-    if (m_session.project().lines.empty()) return;
+    if (m_session.project().lines.empty()) {
+        m_looksTimer->stop();
+        m_checksAsked = 0;
+        return m_checks->setFindings(std::make_shared<const std::vector<Finding>>());
+    }
     m_boardAsked = m_pictures->askBoard(m_session.project(), m_session.look(), m_session.resources(),
                                         devicePixelRatioF());
     m_looksTimer->start();

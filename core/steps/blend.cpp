@@ -95,9 +95,9 @@ HWY_INLINE V QuotientOf(D d, V u, V o) {
     return hn::IfThenElse(some, hn::Div(u, hn::IfThenElse(some, o, hn::Set(d, 1.0f))), u);
 }
 
-/// in: the under's components, the over's, mask; outs: one for each component (1 or 3); params: mode,
-/// encoded, amount, limit (0 or 1), components
-template <bool kEncoded, std::size_t kComponents, bool kAll, class F>
+/// in: the under's components, the over's, mask; outs: one for each component (1 or 3), all there; params:
+/// mode, encoded, amount, limit (0 or 1), components
+template <bool kEncoded, std::size_t kComponents, class F>
 HWY_INLINE void BlendLoop(const KernelCall& k, F&& mode) {
     const hn::ScalableTag<float> d;
     using V = hn::Vec<decltype(d)>;
@@ -112,8 +112,6 @@ HWY_INLINE void BlendLoop(const KernelCall& k, F&& mode) {
         const auto keep = hn::Eq(weight, zero);
         V result[kComponents];
         for (std::size_t c = 0; c < kComponents; ++c) {
-            result[c] = zero;
-            if (!kAll && out[c] == nullptr) continue;
             const auto under = hn::Load(d, in[c] + i);
             auto u = under, o = hn::Load(d, in[kComponents + c] + i);
             if (kEncoded) {
@@ -127,22 +125,36 @@ HWY_INLINE void BlendLoop(const KernelCall& k, F&& mode) {
         }
         // All loads before the first store: planes often lie a multiple of 4 KB apart, and a load then waits
         // for an earlier store to another plane.
-        for (std::size_t c = 0; c < kComponents; ++c)
-            if (kAll || out[c] != nullptr) hn::Store(result[c], d, out[c] + i);
+        for (std::size_t c = 0; c < kComponents; ++c) hn::Store(result[c], d, out[c] + i);
     }
 }
 
-/// One or three components of a separable mode. Colours are mostly encoded or three at once, greys neither.
+/// The components that are read, one after the other: where the transfer curve takes the time, or not all are
+/// wanted, nothing is won by doing them together.
+template <bool kEncoded, class F>
+HWY_INLINE void BlendOneByOne(const KernelCall& k, F&& mode) {
+    const float* in[3];
+    for (std::size_t c = 0; c < 3; ++c) {
+        if (k.out[c] == nullptr) continue;
+        in[0] = k.in[c], in[1] = k.in[3 + c], in[2] = k.in[6];
+        KernelCall one = k;
+        one.in = in;
+        one.out = k.out + c;
+        BlendLoop<kEncoded, 1>(one, mode);
+    }
+}
+
+/// One or three components of a separable mode.
 template <class F>
 HWY_INLINE void BlendBy(const KernelCall& k, F&& mode) {
     if (k.params[4] == 1.0f)
-        BlendLoop<false, 1, true>(k, mode);
+        BlendLoop<false, 1>(k, mode);
     else if (k.params[1] != 0.0f)
-        BlendLoop<true, 3, false>(k, mode);
+        BlendOneByOne<true>(k, mode);
     else if (k.out[0] != nullptr && k.out[1] != nullptr && k.out[2] != nullptr)
-        BlendLoop<false, 3, true>(k, mode);
+        BlendLoop<false, 3>(k, mode);
     else
-        BlendLoop<false, 3, false>(k, mode);
+        BlendOneByOne<false>(k, mode);
 }
 
 void BlendSeparable(const KernelCall& k) {

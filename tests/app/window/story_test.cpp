@@ -135,6 +135,25 @@ private Q_SLOTS:
         QTest::keyClick(board.finder().findChild<QLineEdit*>(), Qt::Key_Escape);
         QVERIFY(!board.finder().isVisible());
     }
+    void theFinderPutsNamesBeforePurposes() {
+        clickCard("s1");
+        QTest::keyClick(&window().board(), Qt::Key_Slash);
+        Finder& finder = window().board().finder();
+        auto* filter = finder.findChild<QLineEdit*>();
+        auto* list = finder.findChild<QListWidget*>();
+        QTest::keyClicks(filter, QStringLiteral("colour"));
+        QVERIFY(list->count() > 2);
+        bool namesAreOver = false;
+        for (int i = 0; i < list->count(); ++i) {
+            const bool isCalledSo =
+                list->item(i)->text().contains(QStringLiteral("colour"), Qt::CaseInsensitive);
+            QVERIFY(!(namesAreOver && isCalledSo));
+            namesAreOver = namesAreOver || !isCalledSo;
+        }
+        QVERIFY(namesAreOver);
+        QTest::keyClick(filter, Qt::Key_Escape);
+        QVERIFY(!finder.isVisible());
+    }
     void theBoardIsWalkedByKeys() {
         clickCard("s1");
         BoardView& board = window().board();

@@ -5,6 +5,7 @@
 #include <numeric>
 
 #include "core/analysis/board_pictures.h"
+#include "core/analysis/effects.h"
 #include "core/colour/encoding.h"
 #include "core/steps/step.h"
 #include "tests/support/projects.h"
@@ -46,6 +47,22 @@ private Q_SLOTS:
         const Spread s = spreadOf(Kind::Scalar, {x.data(), nullptr, nullptr}, x.size());
         QVERIFY(std::fabs(sumOf(s.components[0]) - 1) < 1e-6f);
         QCOMPARE(s.components[0][0], 0.5f);
+    }
+    void onlyWhatAChannelsLineDoesCountsAsWork() {
+        Project p = twoLines();  // a shift on the base colour; a straight ramp on a shared line
+        QCOMPARE(workedSteps(p), 1);
+        p.lines[1].edit().steps.emplace_back(step("g3", "levels", {{"gamma", 2.0}}));
+        QCOMPARE(workedSteps(p), 1);  // a shared line does nothing by itself
+        p.lines[1].edit().channel = "roughness";
+        QCOMPARE(workedSteps(p), 2);
+        p.lines[1].edit().steps[2].edit().bypass = true;
+        p.lines[0].edit().steps[1].edit().controls["amount"] = 0.0;
+        QCOMPARE(workedSteps(p), 0);
+        p.lines[1].edit().steps.emplace_back(step("gloss", "invert", {{"from", std::string("gloss")}}));
+        QCOMPARE(workedSteps(p), 0);  // so it was brought in
+        p.lines[1].edit().steps.emplace_back(step("hand", "invert"));
+        QCOMPARE(workedSteps(p), 1);
+        QCOMPARE(workedSteps(Project{}), 0);
     }
     void coloursCountAsTheyLook() {
         const float half = srgbToLinear(0.5f);
