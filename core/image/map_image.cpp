@@ -296,7 +296,7 @@ bool MapImage::readRow(int number, int levelWidth, int levelHeight, int x, int y
     if (level == tile->levels.end()) return false;
     const auto copy = [&]<class T>(const T* row) {
         unsigned done = 0;
-        // Bytes in vectors; a grey goes to the first wanted component and is copied to the others.
+        // Bytes by their table; a grey goes to the first wanted component and is copied to the others.
         if constexpr (std::is_same_v<T, std::uint8_t>) {
             const int n = level->channels;
             float* wanted[4]{};

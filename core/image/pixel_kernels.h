@@ -1,4 +1,4 @@
-// Stored pixels to planes of floats and back, in vectors: what every row of a picture goes through.
+// Stored pixels to planes of floats and back, what every row of a picture goes through.
 #pragma once
 
 #include <cstddef>
