@@ -1,20 +1,19 @@
 #include "app/tuner/ramp_editor.h"
 
-#include <QApplication>
-#include <QClipboard>
 #include <QComboBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
+#include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
 #include <algorithm>
 
 #include "app/tuner/colour_field.h"
 #include "app/tuner/number_field.h"
+#include "app/tuner/ramp_shelf.h"
 #include "app/tuner/tuner_rows.h"
-#include "core/colour/encoding.h"
-#include "core/exchange/palette.h"
 
 namespace kettle {
 
@@ -24,7 +23,8 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent)
       m_strip(new RampStrip(isGrey, this)),
       m_position(new NumberField({}, this)),
       m_interpolation(new QComboBox(this)),
-      m_count(new QLabel(this)) {
+      m_count(new QLabel(this)),
+      m_shelf(new RampShelf(isGrey, this)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(8);
@@ -83,16 +83,23 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent)
     flip->setToolTip(tr("Turns the ramp end for end"));
     auto* spread = new QPushButton(tr("Spread evenly"), this);
     spread->setToolTip(tr("Puts the stops at equal distances from 0 to 1"));
-    auto* from = new QPushButton(tr("Take from…"), this);
-    from->setObjectName(QStringLiteral("ramp-from"));
-    from->setToolTip(tr("A shipped ramp, copied colours, or the picture's own tones"));
-    connect(from, &QPushButton::clicked, this,
-            [this, from] { makePresetMenu(from)->popup(from->mapToGlobal(QPoint(0, from->height() + 2))); });
+    m_from = new QPushButton(tr("Take from…"), this);
+    m_from->setObjectName(QStringLiteral("ramp-from"));
+    m_from->setToolTip(
+        tr("Shipped ramps and your own, copied colours, or the picture's own tones; keep this one"));
+    connect(m_from, &QPushButton::clicked, this, [this] {
+        const auto tones = m_tonesOf ? m_tonesOf() : std::vector<std::uint32_t>{};
+        m_shelf->makeMenu(tones, m_from)->popup(m_from->mapToGlobal(QPoint(0, m_from->height() + 2)));
+    });
+    connect(m_shelf, &RampShelf::taken, this, &RampEditor::take);
+    connect(m_shelf, &RampShelf::keepAsked, this, &RampEditor::startKeeping);
     buttons->addWidget(flip);
     buttons->addWidget(spread);
-    buttons->addWidget(from);
+    buttons->addWidget(m_from);
     buttons->addStretch(1);
     column->addLayout(buttons);
+    m_keepRow = makeKeepRow();
+    column->addWidget(m_keepRow);
 
     auto* grid = new QGridLayout;
     // As the tuner's other rows stand (tuner_rows.h): behind the reset dots.
@@ -161,31 +168,55 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent)
     });
 }
 
-QMenu* RampEditor::makePresetMenu(QWidget* parent) {
-    auto* menu = new QMenu(parent);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
-    for (const RampPreset& preset : rampPresets(m_isGrey))
-        menu->addAction(QString::fromStdString(preset.name), this,
-                        [this, ramp = preset.ramp] { take(ramp); });
-    if (m_isGrey) return menu;
-    menu->addSeparator();
-    const auto copied = coloursIn(QApplication::clipboard()->text().toStdString());
-    auto* paste = menu->addAction(
-        copied.empty() ? tr("Copied colours (none are copied)") : tr("%1 copied colours").arg(copied.size()),
-        this, [this, copied] { take(rampOfColours(copied)); });
-    paste->setEnabled(!copied.empty());
-    const auto tones = m_tonesOf ? m_tonesOf() : std::vector<std::uint32_t>{};
-    auto* picture = menu->addAction(tr("The tones that come in"), this, [this, tones] {
-        // Five of the ribbon's rows, dark to light: what the ribbon shows as a ramp.
-        std::vector<Vec3> colours;
-        for (int i = 4; i >= 0; --i) {
-            const std::uint32_t c = tones[static_cast<std::size_t>(i) * (tones.size() - 1) / 4];
-            colours.push_back({srgbTable()[c >> 16 & 255], srgbTable()[c >> 8 & 255], srgbTable()[c & 255]});
-        }
-        take(rampOfColours(colours));
+QWidget* RampEditor::makeKeepRow() {
+    auto* row = new QWidget(this);
+    auto* across = new QHBoxLayout(row);
+    across->setContentsMargins(0, 0, 0, 0);
+    across->setSpacing(8);
+    m_keepName = new QLineEdit(row);
+    m_keepName->setObjectName(QStringLiteral("ramp-name"));
+    m_keepName->setPlaceholderText(tr("Name of this ramp"));
+    m_keepName->setAccessibleName(tr("Name of this ramp"));
+    m_keepName->setToolTip(tr("Enter keeps the ramp, Esc leaves it"));
+    m_keepName->setMaxLength(60);
+    m_keepName->installEventFilter(this);
+    m_keep = new QPushButton(tr("Keep"), row);
+    m_keep->setObjectName(QStringLiteral("ramp-keep"));
+    m_keep->setEnabled(false);
+    across->addWidget(m_keepName, 1);
+    across->addWidget(m_keep);
+    connect(m_keepName, &QLineEdit::textChanged, this, [this](const QString& name) {
+        m_keep->setEnabled(!name.trimmed().isEmpty());
+        m_keep->setText(m_shelf->holds(name) ? tr("Replace") : tr("Keep"));
     });
-    picture->setEnabled(!tones.empty());
-    return menu;
+    connect(m_keepName, &QLineEdit::returnPressed, this, &RampEditor::keepNow);
+    connect(m_keep, &QPushButton::clicked, this, &RampEditor::keepNow);
+    row->hide();
+    return row;
+}
+
+void RampEditor::startKeeping() {
+    m_keepName->clear();
+    m_keepRow->show();
+    m_keepName->setFocus();
+}
+
+void RampEditor::keepNow() {
+    if (m_keep->isEnabled() && m_shelf->keep(m_keepName->text(), m_strip->ramp())) endKeeping();
+}
+
+void RampEditor::endKeeping() {
+    m_keepRow->hide();
+    m_from->setFocus();
+}
+
+bool RampEditor::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == m_keepName && event->type() == QEvent::KeyPress &&
+        static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape) {
+        endKeeping();
+        return true;
+    }
+    return QWidget::eventFilter(watched, event);
 }
 
 void RampEditor::take(const Ramp& ramp) {

@@ -11,13 +11,18 @@
 #include "core/colour/ramp.h"
 
 class QComboBox;
-class QMenu;
 class QLabel;
+class QLineEdit;
+class QPushButton;
 
 namespace kettle {
 
 class NumberField;
 class ColourField;
+class RampShelf;
+
+/// A ramp's colour on the screen; a grey ramp's numbers are raw and are shown as they stand.
+QColor shownColour(Vec3 linear, bool isGrey);
 
 /// The part that is painted and dragged.
 class RampStrip final : public QWidget {
@@ -74,6 +79,8 @@ public:
     void setMark(std::optional<double> position) { m_strip->setMark(position); }
     void setSpread(std::optional<Spread> in) { m_strip->setSpread(std::move(in)); }
     RampStrip& strip() { return *m_strip; }
+    /// Where ramps come from and are kept.
+    RampShelf& shelf() { return *m_shelf; }
     /// Where the tones of what comes in are asked for (0xAARRGGBB, light to dark), for a ramp from the
     /// picture.
     void setTonesOf(std::function<std::vector<std::uint32_t>()> tones) { m_tonesOf = std::move(tones); }
@@ -85,7 +92,11 @@ Q_SIGNALS:
 
 private:
     void showChosen();
-    QMenu* makePresetMenu(QWidget* parent);
+    QWidget* makeKeepRow();
+    void startKeeping();
+    void keepNow();
+    void endKeeping();
+    bool eventFilter(QObject* watched, QEvent* event) override;
     void take(const Ramp& ramp);
     void change(const std::function<void(Ramp&)>& edit, bool inGesture = false);
 
@@ -95,6 +106,10 @@ private:
     ColourField* m_colour = nullptr;
     QComboBox *m_interpolation, *m_mixing = nullptr;
     QLabel* m_count;
+    RampShelf* m_shelf;
+    QWidget* m_keepRow;
+    QLineEdit* m_keepName = nullptr;
+    QPushButton *m_keep = nullptr, *m_from = nullptr;
     std::function<std::vector<std::uint32_t>()> m_tonesOf;
 };
 

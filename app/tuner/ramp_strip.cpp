@@ -25,14 +25,14 @@ void sortStops(Ramp& ramp, int& chosen) {
         if (ramp.stops[i] == kept) chosen = static_cast<int>(i);
 }
 
+}  // namespace
+
 QColor shownColour(Vec3 linear, bool isGrey) {
     // A grey ramp's numbers are raw and are shown as they stand.
     if (isGrey) return QColor(toByte(linear.x), toByte(linear.x), toByte(linear.x));
     return QColor(toByte(linearToSrgb(linear.x)), toByte(linearToSrgb(linear.y)),
                   toByte(linearToSrgb(linear.z)));
 }
-
-}  // namespace
 
 RampStrip::RampStrip(bool isGrey, QWidget* parent) : QWidget(parent), m_isGrey(isGrey) {
     setFixedHeight(isGrey ? kCurveHeight + kRampHeight + 6 : kSpreadHeight + kRampHeight + kStopsHeight);

@@ -10,6 +10,7 @@
 #include "app/tuner/levels_plot.h"
 #include "app/tuner/mode_gallery.h"
 #include "app/tuner/ramp_editor.h"
+#include "app/tuner/ramp_shelf.h"
 #include "app/tuner/transfer_plot.h"
 #include "app/tuner/tuner_rows.h"
 #include "app/tuner/tuner_view.h"
@@ -210,6 +211,7 @@ void TunerView::addCurves(QVBoxLayout& column, Kind kind) {
     which->setVisible(kind == Kind::Colour);
     auto* editor = new RampEditor(true, m_body);
     joinGesture(editor);
+    connect(&editor->shelf(), &RampShelf::told, &m_session, &Session::told);
     connect(editor, &RampEditor::edited, this, [this, which](const Ramp& ramp, bool g) {
         set(which->currentData().toString().toStdString(), ramp, g);
     });
@@ -251,6 +253,7 @@ void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind ki
     auto* editor = new RampEditor(kind == Kind::Scalar, m_body);
     const std::string id = control.id;
     joinGesture(editor);
+    connect(&editor->shelf(), &RampShelf::told, &m_session, &Session::told);
     if (editor->colourField() != nullptr) equip(editor->colourField());
     connect(editor, &RampEditor::edited, this, [this, id](const Ramp& ramp, bool g) { set(id, ramp, g); });
     editor->setTonesOf([this] {

@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QTimer>
 #include <QToolButton>
+#include <algorithm>
 
 namespace kettle {
 
@@ -17,8 +18,10 @@ MessageBar::MessageBar(QWidget* parent)
     m_text->setTextInteractionFlags(Qt::TextSelectableByMouse);
     auto* close = new QToolButton(this);
     close->setText(tr("Close"));
+    // Their first line stands beside the button's word.
+    for (QLabel* l : {m_mark, m_text}) l->setContentsMargins(0, 6, 0, 4);
     row->addWidget(m_mark, 0, Qt::AlignTop);
-    row->addWidget(m_text, 1);
+    row->addWidget(m_text, 1, Qt::AlignTop);
     row->addWidget(close, 0, Qt::AlignTop);
     m_timer->setSingleShot(true);
     connect(close, &QToolButton::clicked, this, &QWidget::hide);
@@ -44,9 +47,12 @@ void MessageBar::tell(const QString& sentence, bool isError) {
 }
 
 void MessageBar::place() {
-    const int wide = std::min(640, parentWidget()->width() - 48);
+    // As wide as the sentence on one line, if that is not too wide.
+    const int words = m_text->fontMetrics().horizontalAdvance(m_text->text()) + 4;
+    const int around = sizeHint().width() - m_text->sizeHint().width();
+    const int wide = std::min(std::min(640, parentWidget()->width() - 48), words + around);
     setFixedWidth(wide);
-    adjustSize();
+    setFixedHeight(layout()->heightForWidth(wide) + 2 * frameWidth());
     move((parentWidget()->width() - wide) / 2, parentWidget()->height() - height() - 40);
 }
 

@@ -10,6 +10,7 @@ using namespace json;
 using json::write;
 
 constexpr const char* kStepsFormat = "pale-kettle-steps";
+constexpr const char* kRampFormat = "pale-kettle-ramp";
 
 Kind readKind(Reader& r) {
     const std::string kind = r.text("kind", "colour");
@@ -227,6 +228,38 @@ Result<std::vector<Step>> stepsFromText(const std::string& text) {
                     fmt::format("Cannot paste the steps: {} {}. Copy them again.", w.path, w.what));
     } catch (const Json::exception&) {
         return notOurs();
+    }
+}
+
+std::string rampToText(const NamedRamp& named) {
+    const Json j{{"format", kRampFormat},
+                 {"version", kProjectVersion},
+                 {"name", named.name},
+                 {"ramp", write(ControlValue(named.ramp))}};
+    return j.dump(2) + "\n";
+}
+
+Result<NamedRamp> rampFromText(const std::string& text, const std::string& name) {
+    const auto wrongRamp = [&](const std::string& what) {
+        return fail(ErrorKind::Invalid, fmt::format("Cannot read the ramp {}: {}.", name, what));
+    };
+    try {
+        const Json j = Json::parse(text);
+        if (!j.is_object() || j.value("format", "") != kRampFormat)
+            return wrongRamp("it is not a ramp that was kept here");
+        Reader r(j, "");
+        NamedRamp named{r.needText("name"), {}};
+        const Json* ramp = r.find("ramp");
+        if (ramp == nullptr) wrong("ramp", "is missing");
+        ControlValue value = readControl(*ramp, "ramp");
+        if (!std::holds_alternative<Ramp>(value)) wrong("ramp", "should be an object with stops");
+        named.ramp = std::get<Ramp>(std::move(value));
+        if (named.ramp.stops.empty()) wrong("ramp.stops", "is empty");
+        return named;
+    } catch (const Wrong& w) {
+        return wrongRamp(fmt::format("{} {}", w.path, w.what));
+    } catch (const Json::exception&) {
+        return wrongRamp("it is not complete JSON");
     }
 }
 

@@ -21,6 +21,15 @@ std::string projectToJson(const Project& project);
 std::string stepsToText(const std::vector<Step>& steps);
 Result<std::vector<Step>> stepsFromText(const std::string& text);
 
+/// A ramp with its name as text, and back. Errors: Invalid (not a ramp of ours, or a field is wrong); `name`
+/// is used in the sentences.
+struct NamedRamp {
+    std::string name;
+    Ramp ramp;
+};
+std::string rampToText(const NamedRamp& ramp);
+Result<NamedRamp> rampFromText(const std::string& text, const std::string& name);
+
 Result<Project> loadProject(const std::filesystem::path& file);
 /// Atomic. Errors: Write; the old file then stays as it was.
 Result<void> saveProject(const Project& project, const std::filesystem::path& file);

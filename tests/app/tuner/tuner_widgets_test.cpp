@@ -9,6 +9,7 @@
 #include "app/tuner/hue_dial.h"
 #include "app/tuner/number_field.h"
 #include "app/tuner/ramp_editor.h"
+#include "app/tuner/ramp_shelf.h"
 #include "core/colour/encoding.h"
 #include "tests/support/pointer.h"
 
@@ -21,6 +22,22 @@ NumberStyle degrees() {
     return {-180, 180, 1, QStringLiteral("°"), true};
 }
 
+}  // namespace
+
+namespace {
+/// Clicks "Take from…" and then an entry of its menu, by keys.
+void chooseFromShelf(RampEditor& editor, const char* entry) {
+    QTest::mouseClick(editor.findChild<QPushButton*>(QStringLiteral("ramp-from")), Qt::LeftButton);
+    auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+    QVERIFY(menu != nullptr);
+    for (QAction* a : menu->actions())
+        if (a->text() == QString::fromUtf8(entry)) {
+            menu->setActiveAction(a);
+            QTest::keyClick(menu, Qt::Key_Return);
+            return;
+        }
+    QFAIL("there is no such entry");
+}
 }  // namespace
 
 class TunerWidgetsTest final : public QObject {
@@ -189,6 +206,51 @@ private Q_SLOTS:
         for (auto* button : editor.findChildren<QPushButton*>())
             if (button->text() == QStringLiteral("Spread evenly")) QTest::mouseClick(button, Qt::LeftButton);
         QCOMPARE(editor.strip().ramp().stops[1].position, 0.5f);
+    }
+    void aRampIsKeptTakenAndForgotten() {
+        QTemporaryDir folder;
+        RampEditor editor(false);
+        editor.shelf().setFolder(folder.filePath(QStringLiteral("ramps")).toStdString());
+        editor.resize(268, 420);
+        Ramp own;
+        own.stops = {{0, {0.1f, 0, 0}}, {0.3f, {0, 0.4f, 0}}, {1, {0, 0, 1}}};
+        editor.setRamp(own);
+        editor.show();
+        QVERIFY(QTest::qWaitForWindowExposed(&editor));
+        QSignalSpy told(&editor.shelf(), &RampShelf::told);
+        auto* name = editor.findChild<QLineEdit*>(QStringLiteral("ramp-name"));
+        QVERIFY(!name->isVisible());
+        chooseFromShelf(editor, "Keep this ramp…");
+        QVERIFY(name->isVisible() && name->hasFocus());
+        QTest::keyClick(name, Qt::Key_Return);  // without a name nothing is kept
+        QVERIFY(name->isVisible());
+        QTest::keyClicks(name, QStringLiteral("Three lamps"));
+        QTest::keyClick(name, Qt::Key_Return);
+        QVERIFY(!name->isVisible());
+        QCOMPARE(told.size(), 1);
+        QVERIFY(!told.takeFirst()[1].toBool());
+
+        editor.setRamp(Ramp{});
+        QSignalSpy edited(&editor, &RampEditor::edited);
+        chooseFromShelf(editor, "Three lamps");
+        QCOMPARE(edited.size(), 1);
+        QVERIFY(editor.strip().ramp() == own);
+        // A colour ramp is not offered to a grey line; its name is known, so Keep says that it replaces.
+        RampShelf grey(true);
+        grey.setFolder(folder.filePath(QStringLiteral("ramps")).toStdString());
+        std::unique_ptr<QMenu> menu(grey.makeMenu({}, nullptr));
+        for (const QAction* a : menu->actions()) QVERIFY(a->text() != QStringLiteral("Three lamps"));
+        chooseFromShelf(editor, "Keep this ramp…");
+        QTest::keyClicks(name, QStringLiteral("Three lamps"));
+        QCOMPARE(editor.findChild<QPushButton*>(QStringLiteral("ramp-keep"))->text(),
+                 QStringLiteral("Replace"));
+        QTest::keyClick(name, Qt::Key_Escape);
+        QVERIFY(!name->isVisible());
+
+        std::unique_ptr<QMenu> whole(editor.shelf().makeMenu({}, nullptr));
+        for (QAction* a : whole->actions())
+            if (a->menu() != nullptr) a->menu()->actions().front()->trigger();
+        QVERIFY(!editor.shelf().holds(QStringLiteral("Three lamps")));
     }
     void stopsAreReachedByKey() {
         RampEditor editor(true);
