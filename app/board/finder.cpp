@@ -42,6 +42,19 @@ public:
     }
 };
 
+/// Why nothing of this name is offered on a line of this kind.
+QString whyNothing(const QString& wanted, Kind kind) {
+    for (const StepSpec& spec : catalogue()) {
+        const QString name = QString::fromStdString(spec.name);
+        if (!name.startsWith(wanted, Qt::CaseInsensitive)) continue;
+        return spec.source
+                   ? QObject::tr("%1 starts a line: choose it for a mask or a feed in the tuner, under New.")
+                         .arg(name)
+                   : QObject::tr("%1 does not fit a %2 line.").arg(name, QString::fromUtf8(nameOf(kind)));
+    }
+    return QObject::tr("Nothing fits a %1 line by that name.").arg(QString::fromUtf8(nameOf(kind)));
+}
+
 }  // namespace
 
 Finder::Finder(QWidget* parent)
@@ -108,8 +121,7 @@ void Finder::fill() {
     if (m_list->count() > 0) {
         m_list->setCurrentRow(0);
     } else {
-        auto* nothing = new QListWidgetItem(
-            tr("Nothing fits a %1 line by that name.").arg(QString::fromUtf8(nameOf(m_kind))), m_list);
+        auto* nothing = new QListWidgetItem(whyNothing(wanted, m_kind), m_list);
         nothing->setFlags(Qt::NoItemFlags);
     }
 }

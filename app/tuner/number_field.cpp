@@ -43,7 +43,8 @@ void NumberField::setValue(double value) {
 void NumberField::commitText() {
     QString typed = text().trimmed();
     typed.replace(QLatin1Char(','), QLatin1Char('.'));
-    if (!m_style.unit.isEmpty() && typed.endsWith(m_style.unit)) typed.chop(m_style.unit.size());
+    const QString unit = m_style.unit.trimmed();
+    if (!unit.isEmpty() && typed.endsWith(unit)) typed.chop(unit.size());
     bool ok = false;
     double value = typed.trimmed().toDouble(&ok);
     if (!ok)

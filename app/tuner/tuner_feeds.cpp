@@ -62,6 +62,10 @@ void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
     button->setObjectName(QStringLiteral("feed-") + text(feed.id));
     button->setAccessibleName(tr("%1 feed").arg(text(feed.name)));
     button->setToolTip(text(feed.tip));
+    QWidget* holder = row->parentWidget();
+    const FeedSpec* described = &feed;  // of the catalogue, which lives as long as the program
+    m_refreshers.push_back(
+        [holder, described](const StepView& v) { holder->setVisible(v.isShown(*described)); });
     const std::string id = feed.id;
     const Kind wanted = feed.kind.value_or(kind);
     connect(button, &QPushButton::clicked, this, [this, button, id, wanted] {

@@ -137,21 +137,43 @@ void TunerView::addMatch(QVBoxLayout& column) {
         measure(tr("Measure"),
                 [=](const Project& p, const Resources& r) { return measureMatch(p, look, step, r); });
     });
-    auto* numbers = quietLabel({}, m_body);
-    m_refreshers.push_back([numbers](const StepView& v) {
-        const auto words = [&](const char* id) {
-            const Colour c = v.colour(id);
-            return QStringLiteral("%1  %2  %3")
-                .arg(static_cast<double>(c.r), 0, 'f', 3)
-                .arg(static_cast<double>(c.g), 0, 'f', 3)
-                .arg(static_cast<double>(c.b), 0, 'f', 3);
-        };
-        numbers->setText(
-            tr("OKLab lightness, a, b\nmean in  %1\nwanted  %2\nspread in  %3\nwanted  %4")
-                .arg(words("from-mean"), words("to-mean"), words("from-spread"), words("to-spread")));
-    });
     column.addWidget(button);
-    column.addWidget(numbers);
+    column.addWidget(makeMatchTable());
+}
+
+QWidget* TunerView::makeMatchTable() {
+    auto* table = new QWidget(m_body);
+    table->setObjectName(QStringLiteral("match-numbers"));
+    auto* grid = new QGridLayout(table);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setVerticalSpacing(2);
+    int column = 1;
+    for (const QString& name : {tr("lightness"), tr("a"), tr("b")})
+        grid->addWidget(quietLabel(name, table), 0, column++, Qt::AlignRight);
+    int at = 1;
+    const std::pair<const char*, QString> rows[]{{"from-mean", tr("Mean in")},
+                                                 {"to-mean", tr("Mean wanted")},
+                                                 {"from-spread", tr("Spread in")},
+                                                 {"to-spread", tr("Spread wanted")}};
+    for (const auto& [id, name] : rows) {
+        grid->addWidget(quietLabel(name, table), at, 0);
+        std::array<QLabel*, 3> cells{};
+        for (std::size_t c = 0; c < 3; ++c) {
+            cells[c] = quietLabel({}, table);
+            grid->addWidget(cells[c], at, static_cast<int>(c) + 1, Qt::AlignRight);
+        }
+        m_refreshers.push_back([cells, id = std::string(id)](const StepView& v) {
+            const Colour c = v.colour(id);
+            const float numbers[]{c.r, c.g, c.b};
+            for (std::size_t i = 0; i < 3; ++i)
+                cells[i]->setText(QString::number(static_cast<double>(numbers[i]), 'f', 3));
+        });
+        ++at;
+    }
+    // Before it was measured there is nothing to show.
+    m_refreshers.push_back(
+        [table](const StepView& v) { table->setVisible(v.step().controls.contains("to-mean")); });
+    return table;
 }
 
 void TunerView::addGallery(QVBoxLayout& column) {

@@ -51,6 +51,7 @@ private:
     void addDial(QVBoxLayout& column);
     void addPick(QVBoxLayout& column, const QString& words);
     void addMatch(QVBoxLayout& column);
+    QWidget* makeMatchTable();
     void addGallery(QVBoxLayout& column);
     void addCurves(QVBoxLayout& column, Kind kind);
     void addFormula(QVBoxLayout& column);

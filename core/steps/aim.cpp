@@ -74,8 +74,7 @@ StepSpec aimStep() {
     spec.controls = {
         from,
         to,
-        choiceControl("by", "By", "hsv",
-                      {{"hsv", "hue, saturation, value"}, {"gain", "gain of each component"}},
+        choiceControl("by", "By", "hsv", {{"hsv", "HSV"}, {"gain", "component gains"}},
                       "What is changed to get there."),
         amountControl(1.0),
         numberControl("trim-hue", "Trim hue", 0, -30, 30, "°", "Turned on top of the solved hue.", 1),

@@ -69,11 +69,17 @@ const Feed* StepView::feed(const std::string& id) const {
 }
 bool StepView::isShown(const ControlSpec& c) const {
     if (c.colourOnly && m_kind != Kind::Colour) return false;
-    if (c.shownBy.empty()) return true;
-    const ControlValue& by = control(c.shownBy);
+    return feed(c.id) == nullptr && isOneOf(c.shownBy, c.shownFor);
+}
+bool StepView::isShown(const FeedSpec& f) const {
+    return feed(f.id) != nullptr || isOneOf(f.shownBy, f.shownFor);
+}
+bool StepView::isOneOf(const std::string& id, const std::vector<std::string>& values) const {
+    if (id.empty()) return true;
+    const ControlValue& by = control(id);
     const bool* on = std::get_if<bool>(&by);
-    const std::string value = on != nullptr ? (*on ? "true" : "false") : choice(c.shownBy);
-    return std::find(c.shownFor.begin(), c.shownFor.end(), value) != c.shownFor.end();
+    const std::string value = on != nullptr ? (*on ? "true" : "false") : choice(id);
+    return std::find(values.begin(), values.end(), value) != values.end();
 }
 bool StepView::feedIs(const std::string& id, double value) const {
     const Feed* f = feed(id);

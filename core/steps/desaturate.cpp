@@ -28,7 +28,7 @@ StepSpec desaturateStep() {
     spec.purpose = "Takes colour away, down to grey.";
     spec.kinds = {Kind::Colour};
     spec.controls = {amountControl(1.0), choiceControl("weights", "Grey is", "luminance",
-                                                       {{"luminance", "luminance (Rec.709)"},
+                                                       {{"luminance", "luminance"},
                                                         {"rec601", "luma (Rec.601)"},
                                                         {"average", "average"},
                                                         {"maximum", "maximum"},

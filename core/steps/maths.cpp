@@ -63,15 +63,20 @@ StepSpec mathsStep() {
                      numberControl("b", "b", 1, 0, 2, "", "The second number, where no line is joined.", 3),
                      numberControl("c", "c", 0, 0, 2, "", "The third number, where no line is joined.", 3),
                      amountControl(1.0), worksInControl("linear")};
-    for (ControlSpec& c : spec.controls) {
-        if (c.id != "b" && c.id != "c") continue;
-        c.shownBy = "function";
-        for (const ArithmeticFunction& f : arithmetic())
-            if (f.inputs > (c.id == "b" ? 1 : 2)) c.shownFor.emplace_back(f.id);
-    }
-    spec.feeds = {{"b", "b", std::nullopt, "A line in place of the second number."},
-                  {"c", "c", std::nullopt, "A line in place of the third number."},
+    spec.feeds = {{"b", "b from", std::nullopt, "A line in place of the second number."},
+                  {"c", "c from", std::nullopt, "A line in place of the third number."},
                   maskFeed("Where the result is taken: white fully, black not at all.")};
+    // b and c matter to functions of two and three numbers.
+    const auto matterFor = [](auto& inputs) {
+        for (auto& input : inputs) {
+            if (input.id != "b" && input.id != "c") continue;
+            input.shownBy = "function";
+            for (const ArithmeticFunction& f : arithmetic())
+                if (f.inputs > (input.id == "b" ? 1 : 2)) input.shownFor.emplace_back(f.id);
+        }
+    };
+    matterFor(spec.controls);
+    matterFor(spec.feeds);
     spec.example = {{"function", std::string("power")}, {"b", 0.5}};
     spec.telling = [](const StepView& v) {
         const ArithmeticFunction& f = functionOf(v);

@@ -140,7 +140,7 @@ bool needsRec709(Model model) {
 
 const std::vector<Choice>& modelChoices() {
     static const std::vector<Choice> list{{"rgb", "RGB, linear light"},
-                                          {"encoded", "RGB, display-encoded"},
+                                          {"encoded", "RGB as displayed"},
                                           {"hsv", "HSV"},
                                           {"hsl", "HSL"},
                                           {"oklab", "OKLab"},

@@ -46,7 +46,9 @@ struct FeedSpec {
     std::string id, name;
     std::optional<Kind> kind;  ///< nothing: like the line
     std::string tip{};
-    bool isMain = false;  ///< what the step is for; its field stands before the controls
+    bool isMain = false;    ///< what the step is for; its field stands before the controls
+    std::string shownBy{};  ///< as ControlSpec::shownBy; a feed that is joined is shown all the same
+    std::vector<std::string> shownFor{};
 };
 
 /// One value on a line while compiling: registers per component. A scalar has the same register in red, green
@@ -75,12 +77,15 @@ public:
     const std::string& text(const std::string& id) const { return choice(id); }
     /// The feed, or null if nothing is joined.
     const Feed* feed(const std::string& id) const;
-    /// True if the control matters as the others stand (ControlSpec::shownBy, colourOnly).
+    /// True if the control matters as the others stand (ControlSpec::shownBy, colourOnly). One that bears the
+    /// name of a feed gives way to the line that is joined there.
     bool isShown(const ControlSpec& control) const;
+    bool isShown(const FeedSpec& feed) const;
     /// True if the feed is the constant number `value`.
     bool feedIs(const std::string& id, double value) const;
 
 private:
+    bool isOneOf(const std::string& control, const std::vector<std::string>& values) const;
     const StepSpec* m_spec;
     const Step* m_step;
     Kind m_kind;

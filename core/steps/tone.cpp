@@ -71,7 +71,7 @@ StepSpec toneStep() {
     spec.purpose = "Exposure, contrast, gamma, gain and offset.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
     spec.controls = {
-        numberControl("exposure", "Exposure", 0, -4, 4, "stops", "Each stop doubles the light."),
+        numberControl("exposure", "Exposure", 0, -4, 4, " EV", "Each EV, a stop, doubles the light."),
         numberControl("contrast", "Contrast", 1, 0, 3, "×", "Spreads the values around the pivot."),
         numberControl("pivot", "Pivot", 0.18, 0, 1, "",
                       "What contrast leaves alone: 0.18 is mid grey in light, 0.5 in display numbers.", 3),

@@ -1,0 +1,134 @@
+// The tuner's rows for every step of the catalogue: nothing is cut off, nothing is shown that does nothing.
+#include <QApplication>
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QStyleOptionComboBox>
+#include <QStyleOptionFrame>
+
+#include "app/style/theme.h"
+#include "app/tuner/number_field.h"
+#include "core/document/edits.h"
+#include "tests/support/demo_window.h"
+
+using namespace kettle;
+using namespace kettle::test;
+
+class TunerRowsTest final : public QObject, DemoWindow {
+    Q_OBJECT
+
+    static int roomOf(const QComboBox& box) {
+        QStyleOptionComboBox option;
+        option.initFrom(&box);
+        return box.style()
+            ->subControlRect(QStyle::CC_ComboBox, &option, QStyle::SC_ComboBoxEditField, &box)
+            .width();
+    }
+    static int roomOf(const QLineEdit& line) {
+        QStyleOptionFrame option;
+        option.initFrom(&line);
+        return line.style()->subElementRect(QStyle::SE_LineEditContents, &option, &line).width();
+    }
+    /// What does not fit in the tuner as it stands, with its owner's name.
+    QStringList cutOff() {
+        QStringList found;
+        const auto look = [&](const QWidget& w, const QString& words, int room) {
+            if (w.isVisible() && w.fontMetrics().horizontalAdvance(words) > room)
+                found << QStringLiteral("%1 (%2 in %3)")
+                             .arg(words)
+                             .arg(w.fontMetrics().horizontalAdvance(words))
+                             .arg(room);
+        };
+        for (const QComboBox* box : window().tuner().findChildren<QComboBox*>())
+            for (int i = 0; i < box->count(); ++i) look(*box, box->itemText(i), roomOf(*box));
+        for (const QLineEdit* line : window().tuner().findChildren<QLineEdit*>())
+            look(*line, line->text(), roomOf(*line));
+        for (const QLabel* label : window().tuner().findChildren<QLabel*>())
+            if (!label->wordWrap()) look(*label, label->text(), label->contentsRect().width());
+        for (const QPushButton* button : window().tuner().findChildren<QPushButton*>())
+            look(*button, button->text(), button->width() - 12);
+        return found;
+    }
+    /// The step as an artist adds it: on a line, or as the source of a new one.
+    void add(const StepSpec& spec, Kind kind) {
+        const std::string line = kind == Kind::Colour ? "base-colour" : "roughness";
+        const std::size_t end = session().project().findLine(line)->steps.size();
+        if (!spec.source) {
+            session().insertStep(line, end, spec.type);
+            return;
+        }
+        session().insertStep(line, end, "blend");
+        Step source;
+        source.type = spec.type;
+        if (spec.type == "map") source.set = "enamel_kettle", source.role = "gloss";
+        auto next = edits::feedFromNewLine(session().project(), session().selectedStep(), "over", spec.name,
+                                           kind, source);
+        QVERIFY(session().apply(std::move(next), QStringLiteral("Source")));
+        const Step blend = *session().shownStep(session().selectedStep());
+        session().selectStep(session().project().findLine(blend.feeds.at("over").line)->steps[0]->id);
+    }
+    void showNow() {
+        QCoreApplication::sendPostedEvents();
+        QCoreApplication::processEvents();
+    }
+
+private Q_SLOTS:
+    void initTestCase() {
+        theme::apply(*qApp);
+        QVERIFY(openDemo());
+    }
+    void cleanupTestCase() { m_window.reset(); }
+
+    void nothingIsCutOff_data() {
+        QTest::addColumn<QString>("type");
+        QTest::addColumn<int>("kind");
+        for (const StepSpec& spec : catalogue())
+            for (const Kind kind : {Kind::Colour, Kind::Scalar})
+                if (spec.fits(kind))
+                    QTest::addRow("%s on a %s line", spec.type.c_str(), nameOf(kind))
+                        << QString::fromStdString(spec.type) << static_cast<int>(kind);
+    }
+    void nothingIsCutOff() {
+        QFETCH(QString, type);
+        QFETCH(int, kind);
+        const StepSpec& spec = *findStepSpec(type.toStdString());
+        add(spec, static_cast<Kind>(kind));
+        showNow();
+        const std::string step = session().selectedStep();
+        QCOMPARE(QString::fromStdString(session().shownStep(step)->type), type);
+        // In every state that shows other rows.
+        for (const ControlSpec& control : spec.controls)
+            for (const Choice& choice : control.choices) {
+                session().setControl(step, control.id, choice.id, 0);
+                showNow();
+                const QStringList cut = cutOff();
+                QVERIFY2(cut.isEmpty(), qPrintable(cut.join(QStringLiteral(", "))));
+            }
+        const QStringList cut = cutOff();
+        QVERIFY2(cut.isEmpty(), qPrintable(cut.join(QStringLiteral(", "))));
+    }
+    void mathsShowsOnlyWhatItsFunctionReads() {
+        session().insertStep("base-colour", 1, "maths");
+        const std::string step = session().selectedStep();
+        const auto shown = [&](const char* name) {
+            showNow();
+            return control<QWidget>(name)->isVisible();
+        };
+        QVERIFY(shown("field-b") && shown("feed-b"));  // multiply: two numbers
+        QVERIFY(!shown("field-c") && !shown("feed-c"));
+        session().setControl(step, "function", std::string("abs"), 0);
+        QVERIFY(!shown("field-b") && !shown("feed-b"));
+        session().setControl(step, "function", std::string("multiply"), 0);
+        Feed joined;
+        joined.line = "roughness";
+        QVERIFY(
+            session().apply(edits::setFeed(session().project(), step, "b", joined), QStringLiteral("Feed")));
+        QVERIFY(!shown("field-b") && shown("feed-b"));  // the line stands for the number
+        // A joined line can be taken away even where it is not read.
+        session().setControl(step, "function", std::string("abs"), 0);
+        QVERIFY(shown("feed-b"));
+    }
+};
+
+QTEST_MAIN(TunerRowsTest)
+#include "tuner_rows_test.moc"
