@@ -22,18 +22,28 @@ bool Session::apply(Result<Project> next, const QString& name, std::uint64_t ges
     }
     // What was saved can no longer be reached by redo once another branch begins.
     if (m_savedPosition > m_history.position()) m_savedElsewhere = true;
+    const Project before = project();
     m_history.push(std::move(*next), name.toStdString(), gesture);
-    afterHistory();
+    afterHistory(before);
     return true;
 }
 
-void Session::afterHistory() {
+std::string Session::nearestTo(const std::string& step, const Project& before) const {
+    const auto place = before.findStep(step);
+    if (!place) return {};
+    for (std::size_t i = place->step; i-- > 0;)
+        if (const std::string& id = before.lines[place->line]->steps[i]->id; project().findStep(id)) return id;
+    return {};
+}
+
+void Session::afterHistory(const Project& before) {
     if (!m_look.empty() && project().findLook(m_look) == nullptr) {
         m_look.clear();
         Q_EMIT lookChanged();
     }
     if (!m_step.empty() && !project().findStep(m_step)) {
-        m_step.clear();
+        m_step = nearestTo(m_step, before);
+        m_beside.clear();
         Q_EMIT selectionChanged();
     }
     if (m_lookHere && !m_lookHere->after.empty() && !project().findStep(m_lookHere->after))
@@ -236,20 +246,23 @@ void Session::moveStep(const std::string& step, const std::string& line, std::si
 
 void Session::jump(std::size_t entry) {
     if (entry >= m_history.size() || entry == m_history.position()) return;
+    const Project before = project();
     m_history.jump(entry);
-    afterHistory();
+    afterHistory(before);
 }
 
 void Session::undo() {
     if (!m_history.canUndo()) return;
+    const Project before = project();
     m_history.undo();
-    afterHistory();
+    afterHistory(before);
 }
 
 void Session::redo() {
     if (!m_history.canRedo()) return;
+    const Project before = project();
     m_history.redo();
-    afterHistory();
+    afterHistory(before);
 }
 
 void Session::setLook(const std::string& look) {

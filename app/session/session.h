@@ -110,7 +110,10 @@ Q_SIGNALS:
 private:
     void load(Project project, const QString& file, std::filesystem::path folder,
               std::vector<std::string> problems);
-    void afterHistory();
+    /// What must follow when the project is another one than `before`.
+    void afterHistory(const Project& before);
+    /// For a step that is gone: the nearest one before it on its line that is left, or empty.
+    std::string nearestTo(const std::string& step, const Project& before) const;
     void refreshColours();
 
     History m_history;

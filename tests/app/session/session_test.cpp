@@ -71,6 +71,20 @@ class SessionTest final : public QObject {
     }
 
 private Q_SLOTS:
+    void theChoiceFallsToTheNeighbourWhenItsStepGoes() {
+        Session s;
+        QVERIFY(s.open(project("sRGB")));
+        s.insertStep("base-colour", 1, "tint");
+        const std::string tint = s.selectedStep();
+        s.insertStep("base-colour", 2, "tone");
+        const std::string tone = s.selectedStep();
+        s.undo();
+        QCOMPARE(s.selectedStep(), tint);
+        s.redo();
+        s.selectStep(tone);
+        s.jump(0);  // both are gone
+        QCOMPARE(s.selectedStep(), std::string("source"));
+    }
     void aConfigurationIsChosenUndoneAndKeptInTheFile() {
         writeText(at("half.ocio"), kHalf);
         Session s;
