@@ -122,8 +122,9 @@ void renderBase(benchmark::State& state, int threads) {
     Chain& c = chain();
     const ExportItem item{"celadon", "base-colour", 1001, kSide, kSide, {}};
     const ThreadLimit limit(threads);
+    PixelBuffer pixels;
     for (auto _ : state)
-        if (!renderItem(c.project, c.resources, item, FileFormat::Png8))
+        if (!renderItem(c.project, c.resources, item, FileFormat::Png8, pixels))
             state.SkipWithError("the map failed");
 }
 

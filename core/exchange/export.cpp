@@ -155,9 +155,9 @@ Result<std::vector<ExportItem>> planExport(const Project& project, const Resourc
     return items;
 }
 
-Result<PixelBuffer> renderItem(const Project& project, const Resources& resources, const ExportItem& item,
-                               FileFormat format, const CancelToken& cancel,
-                               const std::function<void(double)>& progress) {
+Result<void> renderItem(const Project& project, const Resources& resources, const ExportItem& item,
+                        FileFormat format, PixelBuffer& pixels, const CancelToken& cancel,
+                        const std::function<void(double)>& progress) {
     const Line& line = *project.findLine(item.line);
     const bool scalar = line.kind == Kind::Scalar;
     // Normals are stored as 0..1 in every format; colours are encoded for integers and stay linear in floats.
@@ -167,7 +167,7 @@ Result<PixelBuffer> renderItem(const Project& project, const Resources& resource
                                       {{line.id, "", components, encode}}, resources.colours());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     if (!maps.problems.empty()) return fail(ErrorKind::Unreadable, maps.problems.front());
-    PixelBuffer pixels = PixelBuffer::make(item.width, item.height, components, storageOf(format));
+    pixels.reshape(item.width, item.height, components, storageOf(format));
     const auto store = [&]<class T>(T* row, std::size_t count, const float* const* planes, auto convert) {
         for (int c = 0; c < components; ++c) {
             const float* from = planes[compiled.planes[0][static_cast<std::size_t>(c)]];
@@ -195,7 +195,7 @@ Result<PixelBuffer> renderItem(const Project& project, const Resources& resource
     };
     if (!runGrid(compiled.program, maps, item.width, item.height, item.tile, sink, cancel, progress))
         return fail(ErrorKind::Cancelled, "The export was stopped. What was finished stays.");
-    return pixels;
+    return {};
 }
 
 Result<std::vector<fs::path>> exportMaps(const Project& project, const Resources& resources,
@@ -210,6 +210,7 @@ Result<std::vector<fs::path>> exportMaps(const Project& project, const Resources
                     fmt::format("Cannot make the folder {}. Choose another.", options.folder.string()),
                     code.message());
     std::vector<fs::path> written;
+    PixelBuffer pixels;
     for (std::size_t i = 0; i < items->size(); ++i) {
         const ExportItem& item = (*items)[i];
         const auto tell = [&](double part) {
@@ -218,12 +219,13 @@ Result<std::vector<fs::path>> exportMaps(const Project& project, const Resources
                           item.file.filename().string()});
         };
         tell(0);
-        auto pixels = renderItem(project, resources, item, options.format, cancel,
-                                 [&](double part) { tell(part * 0.8); });
-        if (!pixels) return fail(pixels.error());
+        const auto done = renderItem(project, resources, item, options.format, pixels, cancel,
+                                     [&](double part) { tell(part * 0.8); });
+        if (!done) return fail(done.error());
         const bool colour = project.findLine(item.line)->kind == Kind::Colour;
         const std::string tag = colour && !isFloat(options.format) ? encoding::kSrgb : "";
-        if (auto done = writeImage(item.file, *pixels, options.format, tag); !done) return fail(done.error());
+        if (auto saved = writeImage(item.file, pixels, options.format, tag); !saved)
+            return fail(saved.error());
         written.push_back(item.file);
         tell(1);
     }

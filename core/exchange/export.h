@@ -48,9 +48,10 @@ Result<std::vector<std::filesystem::path>> exportMaps(
     const Project& project, const Resources& resources, const ExportOptions& options,
     const CancelToken& cancel = {}, const std::function<void(ExportProgress)>& progress = {});
 
-/// One item's pixels as they are written; what exportMaps does before writing. Errors: Cancelled, Unreadable.
-Result<PixelBuffer> renderItem(const Project& project, const Resources& resources, const ExportItem& item,
-                               FileFormat format, const CancelToken& cancel = {},
-                               const std::function<void(double)>& progress = {});
+/// One item's pixels as they are written, into `pixels`, whose memory is used again; what exportMaps does
+/// before writing. Errors: Cancelled, Unreadable.
+Result<void> renderItem(const Project& project, const Resources& resources, const ExportItem& item,
+                        FileFormat format, PixelBuffer& pixels, const CancelToken& cancel = {},
+                        const std::function<void(double)>& progress = {});
 
 }  // namespace kettle

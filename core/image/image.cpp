@@ -84,9 +84,16 @@ std::size_t PixelBuffer::rowBytes() const {
 }
 
 PixelBuffer PixelBuffer::make(int width, int height, int channels, Depth depth) {
-    PixelBuffer b{width, height, channels, depth, {}};
-    b.bytes.resize(b.rowBytes() * static_cast<std::size_t>(height));
+    PixelBuffer b;
+    b.reshape(width, height, channels, depth);
     return b;
+}
+
+void PixelBuffer::reshape(int newWidth, int newHeight, int newChannels, Depth newDepth) {
+    width = newWidth, height = newHeight, channels = newChannels, depth = newDepth;
+    const std::size_t size = rowBytes() * static_cast<std::size_t>(height);
+    if (size > bytes.capacity()) bytes = {};  // or the old pixels would be carried over
+    bytes.resize(size);
 }
 
 Result<ImageInfo> inspectImage(const fs::path& file) {
