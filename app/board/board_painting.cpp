@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "app/board/board_view.h"
+#include "app/pictures/step_words.h"
 #include "app/style/labels.h"
 #include "app/style/theme.h"
 
@@ -224,7 +225,7 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
         else if (used + theme::labelWidth(telling, 11) <= text.width())
             theme::drawLabel(p, QRectF(text).adjusted(used, 0, 2, 0), telling, 11);
     }
-    if (line != nullptr && !warningOf(*shown, line->kind).isEmpty()) {
+    if (line != nullptr && !warningOf(*shown, line->kind, pictureOf(c.step)).isEmpty()) {
         // An amber corner with its mark, so that it does not speak by colour alone.
         QPainterPath corner;
         corner.moveTo(r.topRight() + QPointF(-26, 0));

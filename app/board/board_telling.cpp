@@ -3,6 +3,7 @@
 #include <QAccessible>
 
 #include "app/board/board_view.h"
+#include "app/pictures/step_words.h"
 
 namespace kettle {
 
@@ -21,7 +22,7 @@ QString BoardView::tellingOf(const Step& shown, Kind kind) const {
     const StepSpec* spec = findStepSpec(shown.type);
     if (spec == nullptr) return {};
     if (shown.bypass) return tr("bypassed");
-    if (!noEffectOf(shown, kind).isEmpty()) return tr("no effect");
+    if (!noEffectOf(shown, kind, pictureOf(shown.id)).isEmpty()) return tr("no effect");
     return QString::fromStdString(spec->telling(StepView(*spec, shown, kind)));
 }
 
@@ -47,38 +48,11 @@ QString BoardView::tipOf(const std::string& step) const {
         tip << tr("Bypassed: it passes its input on. X switches it on.");
         return tip.join(QLatin1Char('\n'));
     }
-    if (const QString reason = noEffectOf(*shown, kind); !reason.isEmpty())
+    if (const QString reason = noEffectOf(*shown, kind, pictureOf(step)); !reason.isEmpty())
         tip << tr("No effect: %1.").arg(reason);
-    if (const QString warning = warningOf(*shown, kind); !warning.isEmpty())
+    if (const QString warning = warningOf(*shown, kind, pictureOf(step)); !warning.isEmpty())
         tip << tr("Warning: %1").arg(warning);
     return tip.join(QLatin1Char('\n'));
-}
-
-QString BoardView::warningOf(const Step& shown, Kind kind) const {
-    const StepSpec* spec = findStepSpec(shown.type);
-    if (spec == nullptr) return tr("This program does not know the step. It passes its input on.");
-    const CardPicture* picture = pictureOf(shown.id);
-    if (picture != nullptr && !picture->warning.empty()) return QString::fromStdString(picture->warning);
-    if (shown.type == "formula") {
-        const std::string text = StepView(*spec, shown, kind).text("formula");
-        return QString::fromStdString(formulaProblem(text, kind));
-    }
-    if (shown.type != "blend") return {};
-    Step automatic = shown;
-    automatic.controls["space"] = std::string("auto");
-    if (blendSpaceReason(StepView(*spec, shown, kind)) == "linear light: chosen" &&
-        blendSpaceReason(StepView(*spec, automatic, kind)).starts_with("display-encoded"))
-        return tr("In linear light mid grey is not neutral in this mode. Set the blend space to automatic.");
-    return {};
-}
-
-QString BoardView::noEffectOf(const Step& shown, Kind kind) const {
-    const StepSpec* spec = findStepSpec(shown.type);
-    if (spec == nullptr || shown.bypass) return {};
-    std::string reason = spec->noEffect ? spec->noEffect(StepView(*spec, shown, kind)) : std::string();
-    const CardPicture* picture = pictureOf(shown.id);
-    if (reason.empty() && picture != nullptr) reason = picture->noEffect;
-    return QString::fromStdString(reason);
 }
 
 bool BoardView::isChosen(const std::string& step) const {

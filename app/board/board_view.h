@@ -93,10 +93,6 @@ private:
     void paintFlag(QPainter& p, const board::FlagPlace& flag) const;
     void paintCap(QPainter& p, const board::CapPlace& cap) const;
     const CardPicture* pictureOf(const std::string& step) const;
-    /// Why a step changes nothing: by its controls, else by the numbers of its newest picture.
-    QString noEffectOf(const Step& shown, Kind kind) const;
-    /// What is wrong at a step and should be looked at; empty if nothing is.
-    QString warningOf(const Step& shown, Kind kind) const;
 
     Session& m_session;
     QScrollArea& m_area;

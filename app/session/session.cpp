@@ -32,7 +32,8 @@ std::string Session::nearestTo(const std::string& step, const Project& before) c
     const auto place = before.findStep(step);
     if (!place) return {};
     for (std::size_t i = place->step; i-- > 0;)
-        if (const std::string& id = before.lines[place->line]->steps[i]->id; project().findStep(id)) return id;
+        if (const std::string& id = before.lines[place->line]->steps[i]->id; project().findStep(id))
+            return id;
     return {};
 }
 

@@ -50,6 +50,8 @@ public:
     /// Puts steps under fresh ids at a place and chooses them.
     void insertSteps(const std::string& line, std::size_t index, const std::vector<Step>& steps,
                      const QString& name);
+    /// Another file for one of a set's maps; a tile's name stands for all tiles. What cannot be read is told.
+    void takeFile(const std::string& set, const std::string& role, const QString& file);
     void insertStep(const std::string& line, std::size_t index, const std::string& type);
     /// A file dropped on a gap: a picture is laid over the line, a palette becomes a ramp.
     void insertFile(const QString& file, const std::string& line, std::size_t index);

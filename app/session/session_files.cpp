@@ -3,6 +3,7 @@
 #include <QFileInfo>
 
 #include "app/session/session.h"
+#include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/engine/compile.h"
 #include "core/exchange/recognise.h"
@@ -96,6 +97,22 @@ bool Session::save(const QString& file) {
     Q_EMIT fileChanged();
     Q_EMIT told(tr("Saved %1.").arg(info.fileName()), false);
     return true;
+}
+
+void Session::takeFile(const std::string& setId, const std::string& role, const QString& file) {
+    const TextureSet* set = project().findSet(setId);
+    if (set == nullptr) return;
+    std::filesystem::path path = file.toStdString();
+    if (const auto picture = inspectImage(path); !picture) {
+        Q_EMIT told(QString::fromStdString(picture.error().sentence), true);
+        return;
+    }
+    // One tile stands for all of them.
+    if (const RecognisedName name = recogniseName(path.filename().string()); name.isTile)
+        path.replace_filename(name.pattern);
+    const auto folder = std::filesystem::absolute(m_resources->folder() / set->folder).lexically_normal();
+    apply(edits::setFile(project(), setId, role, path.lexically_relative(folder).string()),
+          tr("Another file for %1").arg(QString::fromStdString(role)));
 }
 
 bool Session::bringIn(const QString& folder) {

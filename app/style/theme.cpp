@@ -72,6 +72,7 @@ QToolButton#status:hover { background: #DEDEDE; }
 QToolButton#status:focus { border: 1px solid #25665F; }
 QFrame#message { background: #FAFAFA; border: 1px solid #8A8A8A; border-radius: 6px; }
 QLabel#quiet { color: #5C5C5C; }
+QLabel#warning { color: #A45A00; }
 QLabel#title { font-size: 14px; font-weight: 600; }
 QLabel#chip, QToolButton#chip { background: #FAFAFA; border: 1px solid transparent; border-radius: 5px; padding: 2px 8px; }
 QToolButton#chip:hover { border-color: #8A8A8A; }

@@ -1,5 +1,6 @@
 // The tuner's rows for what a step reads: the map of a source, and its feeds.
 #include <QComboBox>
+#include <QFileDialog>
 #include <QMenu>
 #include <QPushButton>
 
@@ -12,6 +13,11 @@
 #include "core/document/edits.h"
 
 namespace kettle {
+namespace {
+
+constexpr int kFileWidth = 128;  ///< room for a file's name in its button
+
+}  // namespace
 
 void TunerView::addMapRows(QVBoxLayout& column) {
     const auto shown = m_session.shownStep(m_step);
@@ -24,9 +30,11 @@ void TunerView::addMapRows(QVBoxLayout& column) {
         row->addWidget(quietLabel(tr("no map %1 in the set").arg(text(shown->role)), m_body), 0, 2, 1, 2);
         return;
     }
-    auto* file = quietLabel(text(map->file), m_body);
-    file->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    file->setToolTip(text(m_session.resources().fileOf(*set, *map).string()));
+    auto* file = new QPushButton(m_body);
+    file->setObjectName(QStringLiteral("map-file"));
+    file->setStyleSheet(QStringLiteral("text-align: left;"));
+    file->setMinimumWidth(60);
+    file->setAccessibleName(tr("File of the map"));
     row->addWidget(file, 0, 2, 1, 2);
     auto* encoding = new QComboBox(m_body);
     encoding->setAccessibleName(tr("Encoding"));
@@ -36,15 +44,30 @@ void TunerView::addMapRows(QVBoxLayout& column) {
     for (const std::string& space : m_session.resources().colours().spaces())
         encoding->addItem(text(space), text(space));
     const std::string setId = set->id, role = map->role;
+    connect(file, &QPushButton::clicked, this, [this, setId, role] {
+        const TextureSet* now = m_session.project().findSet(setId);
+        const Map* old = now != nullptr ? findMap(*now, role) : nullptr;
+        if (old == nullptr) return;
+        const QString chosen = QFileDialog::getOpenFileName(
+            this, tr("Another file for %1").arg(text(role)),
+            text(m_session.resources().fileOf(*now, *old).parent_path().string()),
+            tr("Pictures (*.png *.tif *.tiff *.exr *.jpg *.jpeg *.tga *.hdr);;All files (*)"));
+        if (!chosen.isEmpty()) m_session.takeFile(setId, role, chosen);
+    });
     connect(encoding, &QComboBox::activated, this, [this, encoding, setId, role](int i) {
         m_session.apply(edits::setEncoding(m_session.project(), setId, role,
                                            encoding->itemData(i).toString().toStdString()),
                         tr("Encoding of %1").arg(text(role)));
     });
-    m_refreshers.push_back([this, encoding, setId, role](const StepView&) {
+    m_refreshers.push_back([this, file, encoding, setId, role](const StepView&) {
         const TextureSet* now = m_session.project().findSet(setId);
         const Map* found = now != nullptr ? findMap(*now, role) : nullptr;
-        if (found != nullptr) encoding->setCurrentIndex(encoding->findData(text(found->encoding)));
+        if (found == nullptr) return;
+        encoding->setCurrentIndex(encoding->findData(text(found->encoding)));
+        const auto name = text(std::filesystem::path(found->file).filename().string());
+        file->setText(file->fontMetrics().elidedText(name, Qt::ElideMiddle, kFileWidth));
+        file->setToolTip(tr("%1\nClick to take another file; all work is kept.")
+                             .arg(text(m_session.resources().fileOf(*now, *found).string())));
     });
     row->addWidget(new QLabel(tr("Encoding"), m_body), 1, 1);
     row->addWidget(encoding, 1, 2, 1, 2);

@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/pictures/step_words.h"
 #include "app/style/theme.h"
 #include "app/tuner/colour_field.h"
 #include "app/tuner/feed_menu.h"
@@ -141,26 +142,11 @@ void TunerView::rebuild() {
         bypass->setToolTip(tr("Passes the input on unchanged (X on the board)"));
         connect(bypass, &QCheckBox::clicked, this, [this] { m_session.toggleBypass(m_step); });
         m_refreshers.push_back([bypass](const StepView& v) { bypass->setChecked(v.step().bypass); });
-        auto* why = quietLabel({}, page);
-        // What the controls tell at once; what only the numbers tell comes with the pictures.
-        const auto tellWhy = [this, why, spec] {
-            const auto now = m_session.shownStep(m_step);
-            const Line* on = m_session.selectedLine();
-            if (!now || on == nullptr) return;
-            std::string reason =
-                spec->noEffect ? spec->noEffect(StepView(*spec, *now, on->kind)) : std::string();
-            const CardPicture* picture = pictureOf(m_step);
-            if (reason.empty() && picture != nullptr && !now->bypass) reason = picture->noEffect;
-            why->setText(reason.empty() ? QString() : tr("No effect: %1.").arg(text(reason)));
-            why->setVisible(!reason.empty());
-        };
-        m_refreshers.push_back([tellWhy](const StepView&) { tellWhy(); });
-        m_spreadRefreshers.push_back(tellWhy);
         bar->addWidget(bypass);
         bar->addStretch(1);
         column->addLayout(bar);
-        column->addWidget(why);
     }
+    addTelling(*column);
     for (const FeedSpec& feed : spec->feeds)
         if (feed.isMain) addFeed(*column, feed, line->kind);
     addSpecial(*column, *spec, line->kind);
@@ -236,6 +222,30 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
                                   : QString());
     });
     return dot;
+}
+
+void TunerView::addTelling(QVBoxLayout& column) {
+    auto* why = quietLabel({}, m_body);
+    auto* warning = quietLabel({}, m_body);
+    warning->setObjectName(QStringLiteral("warning"));
+    // What the controls tell at once; what only the numbers tell comes with the pictures.
+    const auto tell = [this, why, warning] {
+        const auto now = m_session.shownStep(m_step);
+        const Line* on = m_session.selectedLine();
+        if (!now || on == nullptr) return;
+        const QString reason = noEffectOf(*now, on->kind, pictureOf(m_step));
+        why->setText(reason.isEmpty() ? QString() : tr("No effect: %1.").arg(reason));
+        why->setVisible(!reason.isEmpty());
+        // A formula's fault is told where it is typed.
+        const QString wrong =
+            now->type == "formula" ? QString() : warningOf(*now, on->kind, pictureOf(m_step));
+        warning->setText(wrong);
+        warning->setVisible(!wrong.isEmpty());
+    };
+    m_refreshers.push_back([tell](const StepView&) { tell(); });
+    m_spreadRefreshers.push_back(tell);
+    column.addWidget(why);
+    column.addWidget(warning);
 }
 
 void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const ControlSpec& control, Kind kind) {

@@ -64,6 +64,7 @@ private:
     /// Palettes and picking for a colour field, wherever it stands.
     void equip(ColourField* field);
     void measure(const QString& name, PictureService::Measure what);
+    void addTelling(QVBoxLayout& column);
     void addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind);
     void addMapRows(QVBoxLayout& column);
     QWidget* makeResetDot(const ControlSpec& control, QWidget* parent);

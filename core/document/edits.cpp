@@ -344,14 +344,26 @@ Result<Project> addMap(const Project& project, const std::string& set, const std
                 fmt::format("There is no set {} in the project. Bring one in first.", set));
 }
 
-Result<Project> setEncoding(const Project& project, const std::string& set, const std::string& role,
-                            const std::string& encoding) {
+namespace {
+Result<Project> changeMap(const Project& project, const std::string& set, const std::string& role,
+                          const std::function<void(Map&)>& change) {
     Project p = project;
     for (Shared<TextureSet>& s : p.sets)
         if (s->id == set)
             for (std::size_t m = 0; m < s->maps.size(); ++m)
-                if (s->maps[m].role == role) return s.edit().maps[m].encoding = encoding, p;
+                if (s->maps[m].role == role) return change(s.edit().maps[m]), p;
     return fail(ErrorKind::Refused, fmt::format("The set {} has no map {}. Choose another.", set, role));
+}
+}  // namespace
+
+Result<Project> setFile(const Project& project, const std::string& set, const std::string& role,
+                        const std::string& file) {
+    return changeMap(project, set, role, [&](Map& map) { map.file = file; });
+}
+
+Result<Project> setEncoding(const Project& project, const std::string& set, const std::string& role,
+                            const std::string& encoding) {
+    return changeMap(project, set, role, [&](Map& map) { map.encoding = encoding; });
 }
 
 Project setView(const Project& project, ViewSettings view) {

@@ -65,6 +65,10 @@ Result<Project> renameLook(const Project& project, const std::string& look, cons
 Result<Project> addMap(const Project& project, const std::string& set, const std::string& file,
                        std::string& role);
 
+/// The same map from another file (relative to the set's folder; "<UDIM>" for a tile's number), with all work
+/// kept. Errors: Refused (no such set or map).
+Result<Project> setFile(const Project& project, const std::string& set, const std::string& role,
+                        const std::string& file);
 Result<Project> setEncoding(const Project& project, const std::string& set, const std::string& role,
                             const std::string& encoding);
 Project setView(const Project& project, ViewSettings view);

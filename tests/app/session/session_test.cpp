@@ -71,13 +71,39 @@ class SessionTest final : public QObject {
     }
 
 private Q_SLOTS:
+    void aMapIsTakenFromAnotherFileAndTheWorkStays() {
+        Session s;
+        QVERIFY(s.open(project("sRGB")));
+        s.insertStep("base", 1, "tint");
+        const std::filesystem::path root = m_folder.path().toStdString();
+        QVERIFY(writePicture(root / "black.png", 8, 8, 3, [](int, int, int) { return 0; }));
+        QCOMPARE(white(s), 1.0f);
+        QSignalSpy told(&s, &Session::told);
+        s.takeFile("set", "base-colour", at("black.png"));
+        QCOMPARE(s.project().sets[0]->maps[0].file, std::string("../black.png"));
+        QCOMPARE(white(s), 0.0f);
+        QCOMPARE(s.project().findLine("base")->steps.size(), std::size_t{2});
+        QCOMPARE(told.size(), 0);
+        // What is no picture is told, and the map keeps its file.
+        s.takeFile("set", "base-colour", at("half.ocio"));
+        QCOMPARE(told.size(), 1);
+        QCOMPARE(s.project().sets[0]->maps[0].file, std::string("../black.png"));
+        s.undo();
+        QCOMPARE(white(s), 1.0f);
+        // One tile's name stands for all.
+        for (const char* name : {"deck_1001.png", "deck_1002.png"})
+            QVERIFY(writePicture(root / "maps" / name, 8, 8, 3, [](int, int, int) { return 0; }));
+        s.takeFile("set", "base-colour", at("maps/deck_1002.png"));
+        QCOMPARE(s.project().sets[0]->maps[0].file, std::string("deck_<UDIM>.png"));
+    }
     void theChoiceFallsToTheNeighbourWhenItsStepGoes() {
         Session s;
         QVERIFY(s.open(project("sRGB")));
-        s.insertStep("base-colour", 1, "tint");
+        s.insertStep("base", 1, "tint");
         const std::string tint = s.selectedStep();
-        s.insertStep("base-colour", 2, "tone");
+        s.insertStep("base", 2, "tone");
         const std::string tone = s.selectedStep();
+        QVERIFY(tone != tint && tint != "source");
         s.undo();
         QCOMPARE(s.selectedStep(), tint);
         s.redo();

@@ -107,6 +107,25 @@ private Q_SLOTS:
         const QStringList cut = cutOff();
         QVERIFY2(cut.isEmpty(), qPrintable(cut.join(QStringLiteral(", "))));
     }
+    void aMissingFileIsToldWhereAnotherIsChosen() {
+        const std::string map = session().project().findLine("base-colour")->steps[0]->id;
+        session().selectStep(map);
+        QVERIFY(settled());
+        auto* warning = control<QLabel>("warning");
+        QVERIFY(!warning->isVisible());
+        QVERIFY(session().apply(
+            edits::setFile(session().project(), "enamel_kettle", "base-colour", "gone.png"), QString()));
+        QVERIFY(settled());
+        warning = control<QLabel>("warning");
+        QVERIFY(warning->isVisible());
+        QVERIFY(warning->text().contains(QStringLiteral("gone.png")));
+        QCOMPARE(control<QPushButton>("map-file")->text(), QStringLiteral("gone.png"));
+        session().takeFile("enamel_kettle", "base-colour",
+                           QStringLiteral(KETTLE_DATA_DIR "/enamel_kettle/kettle_basecolor.png"));
+        QVERIFY(settled());
+        QVERIFY(!control<QLabel>("warning")->isVisible());
+        QCOMPARE(control<QPushButton>("map-file")->text(), QStringLiteral("kettle_basecolor.png"));
+    }
     void mathsShowsOnlyWhatItsFunctionReads() {
         session().insertStep("base-colour", 1, "maths");
         const std::string step = session().selectedStep();
