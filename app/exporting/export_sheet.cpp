@@ -1,8 +1,8 @@
 #include "app/exporting/export_sheet.h"
+#include "app/style/file_choice.h"
 
 #include <QCheckBox>
 #include <QComboBox>
-#include <QFileDialog>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -103,8 +103,7 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
     column->addLayout(buttons);
 
     connect(choose, &QPushButton::clicked, this, [this] {
-        const QString folder =
-            QFileDialog::getExistingDirectory(this, tr("Folder for the maps"), m_folder->text());
+        const QString folder = chooseFolder(this, tr("Folder for the maps"), m_folder->text());
         if (!folder.isEmpty()) setFolder(folder);
     });
     connect(m_start, &QPushButton::clicked, this, &ExportSheet::start);

@@ -1,6 +1,7 @@
 #include "app/style/theme.h"
 
 #include <QApplication>
+#include <QComboBox>
 #include <QFontDatabase>
 #include <QMenu>
 #include <QPalette>
@@ -42,7 +43,10 @@ QPushButton#quiet:hover { border-color: #CDCDCD; color: #222222; }
 QPushButton#quiet:focus { border-color: #25665F; }
 QComboBox::drop-down { border: none; width: 18px; }
 QComboBox::down-arrow { image: url(:/icons/chevron.svg); width: 10px; height: 10px; }
-QComboBox QAbstractItemView { background: #FAFAFA; border: 1px solid #CDCDCD; selection-background-color: #E2E8E7; selection-color: #222222; outline: 0; }
+QComboBox { combobox-popup: 0; }
+QComboBox QAbstractItemView { background: #FAFAFA; border: 1px solid #8A8A8A; padding: 2px; selection-background-color: #E2E8E7; selection-color: #222222; outline: 0; }
+QComboBox QAbstractItemView::item { background: #FAFAFA; border: none; padding: 2px 6px; min-height: 18px; }
+QComboBox QAbstractItemView::item:selected { background: #E2E8E7; color: #222222; }
 QLineEdit { background: #FAFAFA; border: 1px solid #CDCDCD; border-radius: 4px; padding: 2px 6px; selection-background-color: #25665F; selection-color: #FAFAFA; }
 QCheckBox { spacing: 8px; }
 QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid #8A8A8A; border-radius: 3px; background: #FAFAFA; }
@@ -67,6 +71,7 @@ QProgressBar::chunk { background: #25665F; border-radius: 3px; }
 QFrame#sheet { background: #F4F4F4; border: 1px solid #8A8A8A; border-radius: 8px; }
 QFrame#drawer { background: #F4F4F4; border: none; border-right: 1px solid #8A8A8A; }
 QFrame#drawer QListWidget { background: #F4F4F4; border: none; }
+QFileDialog QToolButton { padding: 3px; min-height: 16px; min-width: 16px; }
 QToolButton#status { background: transparent; border: none; border-radius: 4px; padding: 0 8px; min-height: 18px; margin-right: 4px; color: #5C5C5C; }
 QToolButton#status:hover { background: #DEDEDE; }
 QToolButton#status:focus { border: 1px solid #25665F; }
@@ -81,10 +86,16 @@ QToolButton#chip::menu-indicator { image: none; width: 0; }
 )");
 }
 
-/// Fusion with larger pictures in menus: the sheet's icon-size changes the room for them alone.
+/// Fusion with larger pictures in menus (the sheet's icon-size changes the room for them alone), and long
+/// choices that show without scrolling.
 class Style final : public QProxyStyle {
 public:
     Style() : QProxyStyle(QStringLiteral("Fusion")) {}
+    using QProxyStyle::polish;
+    void polish(QWidget* widget) override {
+        QProxyStyle::polish(widget);
+        if (auto* box = qobject_cast<QComboBox*>(widget)) box->setMaxVisibleItems(20);
+    }
     int pixelMetric(PixelMetric metric, const QStyleOption* option, const QWidget* widget) const override {
         // The sheet's drawing of a menu's item asks without naming the menu.
         if (metric == PM_SmallIconSize &&

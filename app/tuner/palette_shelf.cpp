@@ -3,7 +3,6 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QFile>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QHelpEvent>
 #include <QKeyEvent>
@@ -14,6 +13,7 @@
 #include <algorithm>
 
 #include "app/session/session.h"
+#include "app/style/file_choice.h"
 #include "app/style/theme.h"
 #include "core/colour/encoding.h"
 
@@ -76,8 +76,8 @@ QMenu* PaletteShelf::makeMenu(Colour current, QWidget* parent) {
     add(tr("Copied colours"), tr("Copied colours (none are copied)"),
         coloursIn(QApplication::clipboard()->text().toStdString()));
     menu->addAction(tr("From a palette file…"), this, [this, parent] {
-        const QString file = QFileDialog::getOpenFileName(
-            parent, tr("Open a palette"), {}, tr("Palettes and text (*.gpl *.txt *.css *);;All files (*)"));
+        const QString file = chooseFile(parent, tr("Open a palette"), {},
+                                        tr("Palettes and text (*.gpl *.txt *.css *);;All files (*)"));
         if (!file.isEmpty()) open(file);
     });
     if (!m_colours.empty()) {

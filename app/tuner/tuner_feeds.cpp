@@ -1,9 +1,9 @@
 // The tuner's rows for what a step reads: the map of a source, and its feeds.
 #include <QComboBox>
-#include <QFileDialog>
 #include <QMenu>
 #include <QPushButton>
 
+#include "app/style/file_choice.h"
 #include "app/style/theme.h"
 #include "app/tuner/colour_field.h"
 #include "app/tuner/feed_menu.h"
@@ -48,10 +48,10 @@ void TunerView::addMapRows(QVBoxLayout& column) {
         const TextureSet* now = m_session.project().findSet(setId);
         const Map* old = now != nullptr ? findMap(*now, role) : nullptr;
         if (old == nullptr) return;
-        const QString chosen = QFileDialog::getOpenFileName(
-            this, tr("Another file for %1").arg(text(role)),
-            text(m_session.resources().fileOf(*now, *old).parent_path().string()),
-            tr("Pictures (*.png *.tif *.tiff *.exr *.jpg *.jpeg *.tga *.hdr);;All files (*)"));
+        const QString chosen =
+            chooseFile(this, tr("Another file for %1").arg(text(role)),
+                       text(m_session.resources().fileOf(*now, *old).parent_path().string()),
+                       tr("Pictures (*.png *.tif *.tiff *.exr *.jpg *.jpeg *.tga *.hdr);;All files (*)"));
         if (!chosen.isEmpty()) m_session.takeFile(setId, role, chosen);
     });
     connect(encoding, &QComboBox::activated, this, [this, encoding, setId, role](int i) {

@@ -4,7 +4,6 @@
 #include <QApplication>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QLabel>
 #include <QMessageBox>
@@ -25,6 +24,7 @@
 #include "app/preview/model_view.h"
 #include "app/preview/pinned_probes.h"
 #include "app/session/autosave.h"
+#include "app/style/file_choice.h"
 #include "app/style/theme.h"
 #include "app/tuner/tuner_view.h"
 #include "app/window/history_list.h"
@@ -242,8 +242,8 @@ bool MainWindow::mayLeave() {
 
 void MainWindow::openFile() {
     if (!mayLeave()) return;
-    const QString file = QFileDialog::getOpenFileName(
-        this, tr("Open a project"), QFileInfo(m_session.filePath()).absolutePath(), filter());
+    const QString file =
+        chooseFile(this, tr("Open a project"), QFileInfo(m_session.filePath()).absolutePath(), filter());
     if (!file.isEmpty()) m_session.open(file);
 }
 
@@ -254,16 +254,15 @@ void MainWindow::saveFile(bool elsewhere) {
             file.isEmpty()
                 ? QString::fromStdString((m_session.resources().folder() / "project.palekettle").string())
                 : file;
-        file = QFileDialog::getSaveFileName(this, tr("Save the project"), start, filter());
+        file = chooseTarget(this, tr("Save the project"), start, filter(), QStringLiteral("palekettle"));
         if (file.isEmpty()) return;
-        if (QFileInfo(file).suffix().isEmpty()) file += QStringLiteral(".palekettle");
     }
     m_session.save(file);
 }
 
 void MainWindow::bringIn() {
     if (!mayLeave()) return;
-    const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder of finished maps"));
+    const QString folder = chooseFolder(this, tr("Folder of finished maps"), {});
     if (!folder.isEmpty()) m_session.bringIn(folder);
 }
 

@@ -2,7 +2,6 @@
 #include <QAction>
 #include <QApplication>
 #include <QClipboard>
-#include <QFileDialog>
 #include <QMenuBar>
 #include <QScrollArea>
 
@@ -12,6 +11,7 @@
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/preview/pinned_probes.h"
+#include "app/style/file_choice.h"
 #include "app/tuner/tuner_view.h"
 #include "app/window/history_list.h"
 #include "app/window/main_window.h"
@@ -126,9 +126,8 @@ void MainWindow::fillConfigurationMenu(QMenu* menu) {
     }
     menu->addSeparator();
     menu->addAction(tr("Choose a file…"), this, [this] {
-        const QString file =
-            QFileDialog::getOpenFileName(this, tr("Choose a colour configuration"), {},
-                                         tr("OpenColorIO configurations (*.ocio);;All files (*)"));
+        const QString file = chooseFile(this, tr("Choose a colour configuration"), {},
+                                        tr("OpenColorIO configurations (*.ocio);;All files (*)"));
         if (!file.isEmpty()) m_session.chooseConfiguration(file);
     });
 }
