@@ -140,11 +140,13 @@ void BoardView::contextMenuEvent(QContextMenuEvent* event) {
     m_session.selectStep(step);
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
-    menu->addAction(tr("Look here"), this, [this] { m_session.toggleLookHere(); });
-    menu->addAction(tr("Add behind…"), this, [this] { openFinder(); });
-    auto* bypass = menu->addAction(tr("Bypass"), this, [this, step] { m_session.toggleBypass(step); });
-    auto* remove = menu->addAction(tr("Remove"), this, [this, step] { m_session.removeStep(step); });
-    bypass->setEnabled(!isSource);
+    menu->addAction(tr("Look here\tEnter"), this, [this] { m_session.toggleLookHere(); });
+    menu->addAction(tr("Add behind…\t/"), this, [this] { openFinder(); });
+    auto* bypass = menu->addAction(tr("Bypass\tX"), this, [this, step] { m_session.toggleBypass(step); });
+    auto* remove = menu->addAction(tr("Remove\tDel"), this, [this, step] { m_session.removeStep(step); });
+    auto* copy =
+        menu->addAction(tr("Duplicate\tCtrl+D"), &m_session, [this] { m_session.duplicateSelection(); });
+    for (QAction* action : {bypass, copy}) action->setEnabled(!isSource);
     remove->setEnabled(!isSource);
     menu->popup(event->globalPos());
 }

@@ -245,6 +245,15 @@ void Session::moveStep(const std::string& step, const std::string& line, std::si
     Q_EMIT selectionChanged();
 }
 
+void Session::moveAlong(int way) {
+    const auto place = project().findStep(m_step);
+    if (!place || place->step == 0) return;
+    const Line& line = *project().lines[place->line];
+    // The gap behind the next step, or the one before the step before; the source keeps its place.
+    if (way < 0 ? place->step > 1 : place->step + 1 < line.steps.size())
+        moveStep(m_step, line.id, way < 0 ? place->step - 1 : place->step + 2, false);
+}
+
 void Session::jump(std::size_t entry) {
     if (entry >= m_history.size() || entry == m_history.position()) return;
     const Project before = project();

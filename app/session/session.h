@@ -69,6 +69,8 @@ public:
     /// Puts copied steps behind the chosen one.
     void paste(const QString& text);
     void duplicateSelection();
+    /// Moves the chosen step one place along its line: -1 towards the source, 1 towards the surface.
+    void moveAlong(int way);
     /// Moves a step, or puts a copy of it, to a place on a line.
     void moveStep(const std::string& step, const std::string& line, std::size_t index, bool asCopy);
     void undo();

@@ -56,17 +56,22 @@ void MainWindow::makeMenus() {
     add(edit, tr("Duplicate steps"), QKeySequence(tr("Ctrl+D")), m_board,
         [this] { m_session.duplicateSelection(); });
     auto* line = menuBar()->addMenu(tr("Line"));
-    add(line, tr("Add a step behind this one…"), {}, m_board, [this] { m_board->openFinder(); });
-    add(line, tr("Bypass this step"), {}, &m_session, [this] { m_session.bypassSelection(); });
-    add(line, tr("Remove this step"), {}, &m_session, [this] { m_session.removeSelection(); });
+    // What stands behind a tab is a key of the board itself: it works there and is only shown here.
+    add(line, tr("Add a step behind this one…\t/"), {}, m_board, [this] { m_board->openFinder(); });
+    add(line, tr("Bypass this step\tX"), {}, &m_session, [this] { m_session.bypassSelection(); });
+    add(line, tr("Remove this step\tDel"), {}, &m_session, [this] { m_session.removeSelection(); });
+    add(line, tr("Move it towards the source"), QKeySequence(tr("Alt+Left")), &m_session,
+        [this] { m_session.moveAlong(-1); });
+    add(line, tr("Move it towards the surface"), QKeySequence(tr("Alt+Right")), &m_session,
+        [this] { m_session.moveAlong(1); });
     line->addSeparator();
-    add(line, tr("Fold this line"), {}, m_board, [this] {
+    add(line, tr("Fold this line\tF"), {}, m_board, [this] {
         if (m_session.selectedLine() != nullptr) m_board->toggleFold(m_session.selectedLine()->id);
     });
     line->addSeparator();
     add(line, tr("Look here"), QKeySequence(tr("Ctrl+Return")), &m_session,
         [this] { m_session.toggleLookHere(); });
-    add(line, tr("Back to surface"), {}, &m_session, [this] { m_session.setLookHere(std::nullopt); });
+    add(line, tr("Back to surface\tEsc"), {}, &m_session, [this] { m_session.setLookHere(std::nullopt); });
     line->addSeparator();
     add(line, tr("Pin a probe under the pointer"), QKeySequence(Qt::Key_P), this, [this] {
         if (m_pointed) m_pins->pin(*m_pointed);
@@ -89,7 +94,7 @@ void MainWindow::makeMenus() {
     view->addSeparator();
     add(view, tr("Frame the model"), {}, m_model, [this] { m_model->frameModel(); });
     add(view, tr("Fit the flat map"), {}, m_flat, [this] { m_flat->fit(); });
-    add(view, tr("Fit the board"), {}, m_board, [this] { m_board->fitAll(); });
+    add(view, tr("Fit the board\tHome"), {}, m_board, [this] { m_board->fitAll(); });
     auto* worked = add(view, tr("Only lines with steps of their own"), {}, m_board,
                        [this](bool on) { m_board->setOnlyWorked(on); });
     worked->setCheckable(true);

@@ -39,6 +39,22 @@ private Q_SLOTS:
         QTest::keyClick(&window(), Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(stepsOf("base-colour").at(1), QStringLiteral("glaze"));
     }
+    void aCardIsMovedAlongItsLineByKeys() {
+        clickCard("glaze");
+        QTest::keyClick(&board(), Qt::Key_Right, Qt::AltModifier);
+        QCOMPARE(stepsOf("base-colour"),
+                 QStringList({QStringLiteral("s1"), QStringLiteral("streaks"), QStringLiteral("glaze")}));
+        QCOMPARE(session().selectedStep(), std::string("glaze"));
+        QTest::keyClick(&board(), Qt::Key_Right, Qt::AltModifier);  // at its end it stays
+        QCOMPARE(stepsOf("base-colour").at(2), QStringLiteral("glaze"));
+        QTest::keyClick(&board(), Qt::Key_Left, Qt::AltModifier);
+        QTest::keyClick(&board(), Qt::Key_Left, Qt::AltModifier);  // never before the source
+        QCOMPARE(stepsOf("base-colour"),
+                 QStringList({QStringLiteral("s1"), QStringLiteral("glaze"), QStringLiteral("streaks")}));
+        clickCard("s1");
+        QTest::keyClick(&board(), Qt::Key_Right, Qt::AltModifier);
+        QCOMPARE(stepsOf("base-colour").at(0), QStringLiteral("s1"));
+    }
     void withControlACopyIsDragged() {
         drag(board(), board().cardRect("glaze").center(),
              board().gapRect("base-colour", 3).topLeft() + QPoint(30, 7), Qt::ControlModifier);
