@@ -10,6 +10,7 @@
 #include "app/style/theme.h"
 #include "app/window/main_window.h"
 #include "app/window/shots.h"
+#include "app/window/window_memory.h"
 
 int main(int argc, char** argv) {
     QApplication application(argc, argv);
@@ -27,7 +28,10 @@ int main(int argc, char** argv) {
     }
     const char* chosen = std::getenv("PALE_KETTLE_DATA");
     kettle::MainWindow window(chosen != nullptr ? chosen : KETTLE_DATA_DIR);
-    if (shots.isEmpty()) window.keepUnsavedWork(kettle::Autosave::standardFolder());
+    if (shots.isEmpty()) {
+        window.keepUnsavedWork(kettle::Autosave::standardFolder());
+        window.remember(kettle::WindowMemory::standardFile());
+    }
     window.show();
     window.board().setFocus();
     if (!files.isEmpty() && !window.session().open(files.front()) && !shots.isEmpty()) return 1;

@@ -18,6 +18,10 @@ public:
     explicit Finder(QWidget* parent);
     void openFor(const QString& line, int index, Kind kind, QPoint globalPos);
 
+    /// Types of steps, the last used first.
+    const QStringList& recent() const { return m_recent; }
+    void setRecent(const QStringList& types) { m_recent = types; }
+
 Q_SIGNALS:
     void chosen(const QString& line, int index, const QString& type);
 

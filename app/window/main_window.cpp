@@ -17,6 +17,7 @@
 #include <cmath>
 
 #include "app/board/board_view.h"
+#include "app/board/finder.h"
 #include "app/checks/checks_drawer.h"
 #include "app/exporting/export_sheet.h"
 #include "app/looks/looks_strip.h"
@@ -30,6 +31,7 @@
 #include "app/window/history_list.h"
 #include "app/window/message_bar.h"
 #include "app/window/recovery_bar.h"
+#include "app/window/window_memory.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 
@@ -197,6 +199,23 @@ void MainWindow::keepUnsavedWork(const QString& folder) {
     m_recovery->offer(*m_autosave);
 }
 
+void MainWindow::remember(const QString& file) {
+    m_memory = std::make_unique<WindowMemory>(file);
+    const QList<QByteArray> shape = m_memory->shape();
+    if (shape.size() == 4) {
+        restoreGeometry(shape[0]);
+        m_columns->restoreState(shape[1]);
+        m_rows->restoreState(shape[2]);
+        m_previews->restoreState(shape[3]);
+    }
+    m_board->finder().setRecent(m_memory->steps());
+    connect(&m_board->finder(), &Finder::chosen, this,
+            [this] { m_memory->setSteps(m_board->finder().recent()); });
+    connect(&m_session, &Session::fileChanged, this, [this] {
+        if (!m_session.filePath().isEmpty()) m_memory->addProject(m_session.filePath());
+    });
+}
+
 void MainWindow::askPictures() {
     if (m_session.project().lines.empty()) {
         m_looksTimer->stop();
@@ -267,7 +286,13 @@ void MainWindow::bringIn() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    mayLeave() ? event->accept() : event->ignore();
+    if (!mayLeave()) return event->ignore();
+    if (m_memory) {
+        if (m_filled != nullptr) fill(m_filled);  // the divisions are those of all views
+        m_memory->setShape(
+            {saveGeometry(), m_columns->saveState(), m_rows->saveState(), m_previews->saveState()});
+    }
+    event->accept();
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {

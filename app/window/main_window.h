@@ -25,6 +25,7 @@ class LooksStrip;
 class MessageBar;
 class PinnedProbes;
 class Autosave;
+class WindowMemory;
 class RecoveryBar;
 class ModelView;
 class TunerView;
@@ -50,6 +51,8 @@ public:
     ChecksDrawer& checks() { return *m_checks; }
     /// Keeps unsaved work in a folder from now on, and offers what an earlier run left there.
     void keepUnsavedWork(const QString& folder);
+    /// Takes up what an earlier window left in a file (window_memory.h), and keeps it there from now on.
+    void remember(const QString& file);
     Autosave* autosave() { return m_autosave.get(); }
     /// True if every view shows the newest and finest picture.
     bool isSettled() const;
@@ -64,6 +67,7 @@ private:
     void makeViews();
     void makeMenus();
     void fillConfigurationMenu(QMenu* menu);
+    void fillRecentMenu();
     void connectViews();
     void askPictures();
     void fill(QWidget* view);
@@ -96,6 +100,8 @@ private:
     std::optional<QPointF> m_pointed;  ///< where the pointer was last in a picture
     RecoveryBar* m_recovery;
     std::unique_ptr<Autosave> m_autosave;
+    std::unique_ptr<WindowMemory> m_memory;
+    QMenu* m_recent = nullptr;
     QLabel *m_shownLabel, *m_probeLabel, *m_memoryLabel;
     QAction *m_undo, *m_redo;
     QWidget* m_filled = nullptr;

@@ -2,6 +2,8 @@
 #include <QAction>
 #include <QApplication>
 #include <QClipboard>
+#include <QDir>
+#include <QFileInfo>
 #include <QMenuBar>
 #include <QScrollArea>
 
@@ -15,6 +17,7 @@
 #include "app/tuner/tuner_view.h"
 #include "app/window/history_list.h"
 #include "app/window/main_window.h"
+#include "app/window/window_memory.h"
 
 namespace kettle {
 
@@ -29,9 +32,11 @@ void MainWindow::makeMenus() {
     auto* file = menuBar()->addMenu(tr("File"));
     add(file, tr("Bring in a folder of maps…"), QKeySequence(tr("Ctrl+B")), this, [this] { bringIn(); });
     add(file, tr("Open…"), QKeySequence::Open, this, [this] { openFile(); });
+    m_recent = file->addMenu(tr("Open again"));
+    connect(file, &QMenu::aboutToShow, this, &MainWindow::fillRecentMenu);
     file->addSeparator();
     add(file, tr("Save"), QKeySequence::Save, this, [this] { saveFile(false); });
-    add(file, tr("Save as…"), QKeySequence::SaveAs, this, [this] { saveFile(true); });
+    add(file, tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")), this, [this] { saveFile(true); });
     file->addSeparator();
     add(file, tr("Export maps…"), QKeySequence(tr("Ctrl+E")), m_export, [this] { m_export->open(); });
     file->addSeparator();
@@ -114,6 +119,22 @@ void MainWindow::makeMenus() {
     auto* configuration = view->addMenu(tr("Colour configuration"));
     connect(configuration, &QMenu::aboutToShow, this,
             [this, configuration] { fillConfigurationMenu(configuration); });
+}
+
+void MainWindow::fillRecentMenu() {
+    m_recent->clear();
+    const QStringList files = m_memory ? m_memory->projects() : QStringList();
+    for (const QString& path : files) {
+        if (path == m_session.filePath()) continue;
+        const QFileInfo info(path);
+        auto* action = m_recent->addAction(
+            tr("%1  in  %2").arg(info.fileName(), QDir(info.absolutePath()).dirName()), this, [this, path] {
+                if (mayLeave()) m_session.open(path);
+            });
+        action->setToolTip(path);
+    }
+    m_recent->setToolTipsVisible(true);
+    m_recent->setEnabled(!m_recent->isEmpty());
 }
 
 void MainWindow::fillConfigurationMenu(QMenu* menu) {

@@ -1,0 +1,35 @@
+// What the window remembers from one start to the next: its place and its divisions, the projects that were
+// open and the steps that were added last. One small file of the program's own; a damaged one counts as none.
+#pragma once
+
+#include <QByteArray>
+#include <QList>
+#include <QString>
+#include <QStringList>
+
+namespace kettle {
+
+class WindowMemory {
+public:
+    static constexpr qsizetype kMostProjects = 8;
+
+    /// `file`: where it is kept; made at the first change.
+    explicit WindowMemory(QString file) : m_file(std::move(file)) {}
+    static QString standardFile();
+
+    /// Absolute paths, newest first, without those that are gone.
+    QStringList projects() const;
+    void addProject(const QString& file);
+
+    QStringList steps() const;
+    void setSteps(const QStringList& types);
+
+    /// The window's place and its splitters' states, as Qt saves them; empty if there are none.
+    QList<QByteArray> shape() const;
+    void setShape(const QList<QByteArray>& parts);
+
+private:
+    QString m_file;
+};
+
+}  // namespace kettle
