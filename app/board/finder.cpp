@@ -44,15 +44,17 @@ public:
 
 /// Why nothing of this name is offered on a line of this kind.
 QString whyNothing(const QString& wanted, Kind kind) {
+    const QString line = QString::fromUtf8(nameOf(kind));
+    if (wanted.isEmpty()) return QObject::tr("No step fits a %1 line.").arg(line);
     for (const StepSpec& spec : catalogue()) {
         const QString name = QString::fromStdString(spec.name);
         if (!name.startsWith(wanted, Qt::CaseInsensitive)) continue;
         return spec.source
                    ? QObject::tr("%1 starts a line: choose it for a mask or a feed in the tuner, under New.")
                          .arg(name)
-                   : QObject::tr("%1 does not fit a %2 line.").arg(name, QString::fromUtf8(nameOf(kind)));
+                   : QObject::tr("%1 does not fit a %2 line.").arg(name, line);
     }
-    return QObject::tr("Nothing fits a %1 line by that name.").arg(QString::fromUtf8(nameOf(kind)));
+    return QObject::tr("Nothing fits a %1 line by that name.").arg(line);
 }
 
 }  // namespace

@@ -2,6 +2,7 @@
 // the history, and unsaved work that survives a crash.
 #include <QApplication>
 #include <QClipboard>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QMimeData>
 #include <QPushButton>
@@ -9,6 +10,7 @@
 #include <QtTest>
 #include <random>
 
+#include "app/board/finder.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/preview/pinned_probes.h"
@@ -105,6 +107,26 @@ private Q_SLOTS:
         QApplication::clipboard()->setText(QStringLiteral("a shopping list"));
         QTest::keyClick(&window(), Qt::Key_V, Qt::ControlModifier);
         QCOMPARE(message(), QStringLiteral("The clipboard holds no steps. Copy some on the board first."));
+    }
+    void theFinderTellsWhyANameIsNotOffered() {
+        Finder& finder = board().finder();
+        auto* filter = finder.findChild<QLineEdit*>();
+        auto* list = finder.findChild<QListWidget*>();
+        const auto answerTo = [&](const char* line, const char* typed) {
+            clickCard(session().project().findLine(line)->steps[0]->id);
+            QTest::keyClick(&board(), Qt::Key_Slash);
+            QTest::keyClicks(filter, QString::fromUtf8(typed));
+            const QString answer = list->count() == 1 ? list->item(0)->text() : QString();
+            QTest::keyClick(filter, Qt::Key_Return);  // what is told is not chosen
+            QTest::keyClick(filter, Qt::Key_Escape);
+            return answer;
+        };
+        const std::size_t before = session().history().size();
+        QVERIFY(answerTo("base-colour", "gradient").startsWith(QStringLiteral("Gradient starts a line")));
+        QCOMPARE(answerTo("roughness", "tint"), QStringLiteral("Tint does not fit a scalar line."));
+        QCOMPARE(answerTo("roughness", "zzz"), QStringLiteral("Nothing fits a scalar line by that name."));
+        QCOMPARE(answerTo("normal", ""), QStringLiteral("No step fits a normal line."));
+        QCOMPARE(session().history().size(), before);
     }
     void linesFoldAndTheBoardFits() {
         const QRect before = board().cardRect("s2");
