@@ -241,13 +241,18 @@ std::string rampToText(const NamedRamp& named) {
 
 Result<NamedRamp> rampFromText(const std::string& text, const std::string& name) {
     const auto wrongRamp = [&](const std::string& what) {
-        return fail(ErrorKind::Invalid, fmt::format("Cannot read the ramp {}: {}.", name, what));
+        return fail(ErrorKind::Invalid,
+                    fmt::format("Cannot read the ramp {}: {}. Correct the file, or remove it.", name, what));
     };
     try {
         const Json j = Json::parse(text);
-        if (!j.is_object() || j.value("format", "") != kRampFormat)
-            return wrongRamp("it is not a ramp that was kept here");
         Reader r(j, "");
+        if (r.text("format") != kRampFormat) return wrongRamp("it is not a ramp that was kept here");
+        if (r.number("version", kProjectVersion) > kProjectVersion)
+            return fail(ErrorKind::Newer,
+                        fmt::format("The ramp {} was kept by a newer Pale Kettle. Take it with the newer "
+                                    "program; the file was not changed.",
+                                    name));
         NamedRamp named{r.needText("name"), {}};
         const Json* ramp = r.find("ramp");
         if (ramp == nullptr) wrong("ramp", "is missing");
@@ -257,7 +262,7 @@ Result<NamedRamp> rampFromText(const std::string& text, const std::string& name)
         if (named.ramp.stops.empty()) wrong("ramp.stops", "is empty");
         return named;
     } catch (const Wrong& w) {
-        return wrongRamp(fmt::format("{} {}", w.path, w.what));
+        return wrongRamp(fmt::format("{} {}", w.path.empty() ? "it" : w.path, w.what));
     } catch (const Json::exception&) {
         return wrongRamp("it is not complete JSON");
     }

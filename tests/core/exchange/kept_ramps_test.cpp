@@ -68,13 +68,18 @@ private Q_SLOTS:
             {"c.ramp.json", R"({"format": "pale-kettle-ramp", "name": "x", "ramp": 3})"},
             {"d.ramp.json", R"({"format": "pale-kettle-ramp", "name": "x", "ramp": {"stops": []}})"},
             {"e.ramp.json", R"({"format": "pale-kettle-ramp", "ramp": {"stops": [{"at": 0, "grey": 1}]}})"},
-            {"f.ramp.json", R"([7])"}};
+            {"f.ramp.json", R"([7])"},
+            {"g.ramp.json", R"({"format": 7})"},
+            {"h.ramp.json",
+             R"({"format": "pale-kettle-ramp", "version": 99, "name": "x", "ramp": {"stops": []}})"}};
         for (const auto& [name, text] : bad) QVERIFY(writeFileAtomically(folder() / name, text));
         QVERIFY(writeFileAtomically(folder() / "notes.txt", "no ramp and none of ours"));
         const KeptRamps kept = keptRamps(folder());
         QCOMPARE(kept.ramps.size(), std::size_t{1});
         QCOMPARE(kept.problems.size(), std::size(bad));
         QVERIFY(kept.problems[3].find("ramp.stops is empty") != std::string::npos);
+        QVERIFY(kept.problems[5].find("it should be an object") != std::string::npos);
+        QVERIFY(kept.problems[6].find("format should be a text") != std::string::npos);
         for (const std::string& p : kept.problems) QVERIFY(p.ends_with('.'));
     }
     void aFolderThatCannotBeMadeIsASentence() {
