@@ -20,7 +20,7 @@ class Session;
 QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string& feed, Kind wanted,
                     QWidget* parent, const CardPictures* pictures);
 
-/// "Wear alpha", "Base colour after HSV shift", "0.50"
+/// "Wear alpha", "Base colour after HSV shift", "a number"
 QString feedWords(const Project& project, const Feed& feed);
 
 /// What a feed brings as a small picture; empty if there is none yet or it is a number. `pictures` may be

@@ -297,7 +297,7 @@ void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
     slider->setObjectName(QStringLiteral("slider-") + text(id));
     field->setObjectName(QStringLiteral("field-") + text(id));
     slider->setMinimumWidth(60);
-    field->setFixedWidth(64);
+    field->setFixedWidth(kNumberWidth);
     joinGesture(slider);
     joinGesture(field);
     connect(slider, &ValueSlider::edited, this, [this, id](double v, bool g) { set(id, v, g); });

@@ -43,7 +43,7 @@ bool isNeutral(const StepView& v) {
 }
 
 std::string telling(const StepView& v) {
-    if (v.number("exposure") != 0) return fmt::format("{:+.2f} stops", v.number("exposure"));
+    if (v.number("exposure") != 0) return fmt::format("{:+.2f} EV", v.number("exposure"));
     if (v.number("contrast") != 1) return fmt::format("contrast {:.2f}", v.number("contrast"));
     if (v.number("gamma") != 1) return fmt::format("gamma {:.2f}", v.number("gamma"));
     if (v.number("gain") != 1) return fmt::format("gain {:.2f}", v.number("gain"));

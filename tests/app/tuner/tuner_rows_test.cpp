@@ -96,6 +96,8 @@ private Q_SLOTS:
         showNow();
         const std::string step = session().selectedStep();
         QCOMPARE(QString::fromStdString(session().shownStep(step)->type), type);
+        const QStringList atFirst = cutOff();
+        QVERIFY2(atFirst.isEmpty(), qPrintable(atFirst.join(QStringLiteral(", "))));
         // In every state that shows other rows.
         for (const ControlSpec& control : spec.controls)
             for (const Choice& choice : control.choices) {
@@ -104,8 +106,15 @@ private Q_SLOTS:
                 const QStringList cut = cutOff();
                 QVERIFY2(cut.isEmpty(), qPrintable(cut.join(QStringLiteral(", "))));
             }
-        const QStringList cut = cutOff();
-        QVERIFY2(cut.isEmpty(), qPrintable(cut.join(QStringLiteral(", "))));
+        // And with every number at either end of its range, where it is widest.
+        for (const bool high : {false, true}) {
+            for (const ControlSpec& control : spec.controls)
+                if (control.type == ControlType::Number)
+                    session().setControl(step, control.id, high ? control.high : control.low, 0);
+            showNow();
+            const QStringList cut = cutOff();
+            QVERIFY2(cut.isEmpty(), qPrintable(cut.join(QStringLiteral(", "))));
+        }
     }
     void aMissingFileIsToldWhereAnotherIsChosen() {
         const std::string map = session().project().findLine("base-colour")->steps[0]->id;
@@ -125,6 +134,34 @@ private Q_SLOTS:
         QVERIFY(settled());
         QVERIFY(!control<QLabel>("warning")->isVisible());
         QCOMPARE(control<QPushButton>("map-file")->text(), QStringLiteral("kettle_basecolor.png"));
+    }
+    void aUnitMayBeTypedOrLeftOut() {
+        session().insertStep("base-colour", 1, "tone");
+        const std::string step = session().selectedStep();
+        showNow();
+        auto* field = control<NumberField>("field-exposure");
+        for (const auto& [typed, wanted] : {std::pair("1.5 EV", 1.5), {"-0.5EV", -0.5}, {"2", 2.0}}) {
+            field->setFocus();
+            field->selectAll();
+            QTest::keyClicks(field, QString::fromUtf8(typed));
+            QTest::keyClick(field, Qt::Key_Return);
+            QCOMPARE(number(step.c_str(), "exposure"), wanted);
+        }
+        QCOMPARE(field->text(), QStringLiteral("+2.00 EV"));
+    }
+    void matchedFiguresAreShownOnceTheyAreMeasured() {
+        session().insertStep("base-colour", 1, "colour-match");
+        const std::string step = session().selectedStep();
+        showNow();
+        auto* table = control<QWidget>("match-numbers");
+        QVERIFY(!table->isVisible());
+        session().setControl(step, "to-mean", Colour{0.625f, -0.125f, 0.25f});
+        showNow();
+        QVERIFY(table->isVisible());
+        QStringList shown;
+        for (const QLabel* l : table->findChildren<QLabel*>()) shown << l->text();
+        for (const char* figure : {"0.625", "-0.125", "0.250"})
+            QVERIFY2(shown.contains(QString::fromUtf8(figure)), figure);
     }
     void mathsShowsOnlyWhatItsFunctionReads() {
         session().insertStep("base-colour", 1, "maths");
