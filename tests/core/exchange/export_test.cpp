@@ -95,6 +95,22 @@ private Q_SLOTS:
             if (back.depth == Depth::U16) QVERIFY(std::abs(back.row<std::uint16_t>(0)[9] - 21 * 257) <= 1);
         }
     }
+    void mapsAfterAnotherAreAsMapsAlone() {
+        // One piece of memory serves all: no pixel of the map before may be left in the next.
+        const Resources resources(path());
+        const auto plan = planExport(m_project, resources, to("plan"));
+        QVERIFY(plan && plan->size() == 3);
+        PixelBuffer together;
+        for (const FileFormat format : {FileFormat::Png8, FileFormat::Png16})
+            for (const ExportItem& item : *plan) {
+                PixelBuffer alone;
+                QVERIFY(renderItem(m_project, resources, item, format, alone).has_value());
+                QVERIFY(renderItem(m_project, resources, item, format, together).has_value());
+                QCOMPARE(together.channels, alone.channels);
+                QCOMPARE(together.depth, alone.depth);
+                QVERIFY(together.bytes == alone.bytes);
+            }
+    }
     void aSizeScalesTheLongerSide() {
         ExportOptions o = to("size");
         o.size = 64;

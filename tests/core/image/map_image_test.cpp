@@ -103,6 +103,19 @@ private Q_SLOTS:
         for (const auto& entry : std::filesystem::directory_iterator(path()))
             QVERIFY(entry.path().string().find(".part") == std::string::npos);
     }
+    void aBufferTakesAnotherFormAndKeepsItsMemory() {
+        PixelBuffer p = PixelBuffer::make(16, 8, 3, Depth::U16);
+        const std::byte* memory = p.bytes.data();
+        p.reshape(16, 8, 1, Depth::U8);
+        QCOMPARE(p.bytes.size(), std::size_t{16 * 8});
+        QCOMPARE(p.rowBytes(), std::size_t{16});
+        QCOMPARE(p.bytes.data(), memory);
+        p.reshape(4, 4, 3, Depth::U16);
+        QCOMPARE(p.bytes.data(), memory);
+        p.reshape(64, 64, 3, Depth::Float);
+        QCOMPARE(p.bytes.size(), std::size_t{64 * 64 * 3 * 4});
+        QCOMPARE(p.row<float>(1) - p.row<float>(0), std::ptrdiff_t{64 * 3});
+    }
     void lookupsMeetPixelCentresAndMeansBetween() {
         QVERIFY(
             writePicture(path() / "two.png", 2, 1, 1, [](int x, int, int) { return x * 255; }).has_value());

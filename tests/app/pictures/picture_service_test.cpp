@@ -1,0 +1,172 @@
+// The service that makes every picture on its thread: answers bear their request's number, the newest request
+// wins, and what cannot be made is a sentence. On a small project whose colours are known.
+#include "app/pictures/picture_service.h"
+
+#include <QSignalSpy>
+#include <QtTest>
+#include <cmath>
+
+#include "core/colour/encoding.h"
+#include "tests/support/projects.h"
+
+using namespace kettle;
+using namespace kettle::test;
+
+Q_DECLARE_METATYPE(kettle::ProbeAnswer)
+
+class PictureServiceTest final : public QObject {
+    Q_OBJECT
+
+    std::filesystem::path m_data = KETTLE_DATA_DIR;
+    Resources m_resources{KETTLE_DATA_DIR};
+    std::unique_ptr<PictureService> m_service;
+    /// Waits for the answer that bears this number, which may come behind others.
+    static bool came(const QSignalSpy& spy, quint64 number) {
+        return QTest::qWaitFor(
+            [&] {
+                for (const auto& answer : spy)
+                    if (answer[0].toULongLong() == number) return true;
+                return false;
+            },
+            20000);
+    }
+    bool idle() {
+        return QTest::qWaitFor([this] { return m_service->isIdle(); }, 20000);
+    }
+    /// A red of 0.5, doubled by a Blend that adds 0.25 over it at half.
+    static Project added() {
+        Step blend = step("blend", "blend", {{"mode", std::string("add")}, {"amount", 0.5}},
+                          {{"over", constantFeed(Colour{0.25f, 0.25f, 0.25f})}});
+        return colourThrough({0.5f, 0.25f, 0.125f}, std::move(blend));
+    }
+
+private Q_SLOTS:
+    void initTestCase() { qRegisterMetaType<ProbeAnswer>(); }
+    void init() { m_service = std::make_unique<PictureService>(m_data / "models", m_data / "environments"); }
+    void cleanup() { m_service.reset(); }
+
+    void theBoardsPicturesShowEveryStep() {
+        QSignalSpy ready(m_service.get(), &PictureService::boardReady);
+        QVERIFY(came(ready, m_service->askBoard(added(), {}, m_resources, 2)));
+        const auto pictures = ready.back()[1].value<std::shared_ptr<const CardPictures>>();
+        QCOMPARE(pictures->size(), std::size_t{2});
+        const CardPicture& card = pictures->at("blend");
+        QCOMPARE(card.thumbnail.size(),
+                 QSize(PictureService::kThumbWidth * 2, PictureService::kThumbHeight * 2));
+        QCOMPARE(card.ribbon.size(), static_cast<std::size_t>(PictureService::kRibbonRows));
+        QVERIFY(card.noEffect.empty() && card.warning.empty());
+        // Half of 0.25 is added to each component, and shown as sRGB.
+        const QColor shown = card.thumbnail.pixelColor(20, 20);
+        QVERIFY(std::abs(shown.red() - std::lround(255 * linearToSrgb(0.625f))) <= 1);
+        QVERIFY(std::abs(shown.green() - std::lround(255 * linearToSrgb(0.375f))) <= 1);
+        QVERIFY(std::abs(shown.blue() - std::lround(255 * linearToSrgb(0.25f))) <= 1);
+    }
+    void numbersRiseAndTheNewestIsAnswered() {
+        QSignalSpy ready(m_service.get(), &PictureService::boardReady);
+        quint64 last = 0;
+        for (int i = 0; i < 40; ++i) {
+            Project p = added();
+            p.lines[0].edit().steps[0].edit().controls["colour"] =
+                Colour{static_cast<float>(i) / 40, 0.2f, 0.2f};
+            const quint64 number = m_service->askBoard(std::move(p), {}, m_resources, 1);
+            QVERIFY(number > last);
+            last = number;
+        }
+        QVERIFY(came(ready, last));
+        QVERIFY(idle());
+        // Older ones may be left out; none comes twice or behind a newer one.
+        quint64 before = 0;
+        for (const auto& answer : ready) {
+            QVERIFY(answer[0].toULongLong() > before);
+            before = answer[0].toULongLong();
+        }
+        QCOMPARE(before, last);
+    }
+    void theProbeTellsBeforeAndAfter() {
+        QSignalSpy ready(m_service.get(), &PictureService::probeReady);
+        m_service->askProbe(added(), {}, "base", "blend", 0.25, 0.75, m_resources);
+        QTRY_COMPARE_WITH_TIMEOUT(ready.size(), 1, 20000);
+        const auto answer = ready[0][0].value<ProbeAnswer>();
+        QCOMPARE(answer.u, 0.25);
+        QVERIFY(answer.hasBefore);
+        QCOMPARE(answer.before.linear[0], 0.5f);
+        QVERIFY(std::fabs(answer.after.linear[0] - 0.625f) < 1e-6f);
+    }
+    void manyPlacesAreAnsweredTogether() {
+        QSignalSpy ready(m_service.get(), &PictureService::probesReady);
+        const quint64 number =
+            m_service->askProbes(added(), {}, "base", "blend", {{0.1, 0.1}, {0.9, 0.4}}, m_resources);
+        QVERIFY(came(ready, number));
+        const auto answers = ready.back()[1].value<std::shared_ptr<const std::vector<ProbeAnswer>>>();
+        QCOMPARE(answers->size(), std::size_t{2});
+        QCOMPARE((*answers)[1].u, 0.9);
+    }
+    void aColourIsTheAreasMean() {
+        QSignalSpy ready(m_service.get(), &PictureService::colourReady),
+            failed(m_service.get(), &PictureService::colourFailed);
+        const quint64 number =
+            m_service->askColour(added(), {}, "base", {}, Area{0.2f, 0.2f, 0.4f, 0.4f}, m_resources);
+        QVERIFY(came(ready, number));
+        const auto mean = ready.back()[1].value<Colour>();
+        QVERIFY(std::fabs(mean.r - 0.625f) < 1e-5f && std::fabs(mean.b - 0.25f) < 1e-5f);
+        QVERIFY(came(failed, m_service->askColour(added(), {}, "nowhere", {}, Area{}, m_resources)));
+        QVERIFY(failed.back()[1].toString().endsWith(QLatin1Char('.')));
+    }
+    void theGalleryHasEveryMode() {
+        QSignalSpy ready(m_service.get(), &PictureService::modesReady);
+        QVERIFY(came(ready, m_service->askModes(added(), {}, "blend", m_resources)));
+        const auto modes = ready.back()[1].value<std::shared_ptr<const std::map<std::string, QImage>>>();
+        const StepSpec& blend = *findStepSpec("blend");
+        for (const ControlSpec& control : blend.controls)
+            if (control.id == "mode")
+                for (const Choice& mode : control.choices)
+                    QVERIFY2(modes->contains(mode.id), mode.id.c_str());
+        QVERIFY(modes->at("multiply").pixelColor(5, 5).red() < modes->at("screen").pixelColor(5, 5).red());
+    }
+    void aBlendWithoutAnOverHasASentenceForItsPlot() {
+        QSignalSpy ready(m_service.get(), &PictureService::transferReady);
+        Project p = added();
+        p.lines[0].edit().steps[1].edit().feeds.clear();
+        QVERIFY(came(ready, m_service->askTransfer(p, {}, "blend", {0.5, 0.5}, m_resources)));
+        QVERIFY(ready.back()[1].value<std::shared_ptr<const BlendTransfer>>() == nullptr);
+        QVERIFY(!ready.back()[2].toString().isEmpty());
+    }
+    void whatIsMeasuredIsAProjectOrASentence() {
+        QSignalSpy done(m_service.get(), &PictureService::measured),
+            failed(m_service.get(), &PictureService::measureFailed);
+        const quint64 good = m_service->askMeasure(added(), m_resources,
+                                                   [](const Project& p, const Resources&) -> Result<Project> {
+                                                       Project q = p;
+                                                       q.lines[0].edit().name = "Measured";
+                                                       return q;
+                                                   });
+        QVERIFY(came(done, good));
+        QCOMPARE(done.back()[1].value<Project>().lines[0]->name, std::string("Measured"));
+        const quint64 bad = m_service->askMeasure(
+            added(), m_resources, [](const Project&, const Resources&) -> Result<Project> {
+                return fail(ErrorKind::Refused, "There is nothing to measure. Draw an area.");
+            });
+        QVERIFY(came(failed, bad));
+        QCOMPARE(failed.back()[1].toString(), QStringLiteral("There is nothing to measure. Draw an area."));
+    }
+    void aModelThatIsNotThereIsASentence() {
+        QSignalSpy failed(m_service.get(), &PictureService::modelFailed);
+        PreviewRequest request;
+        request.project = added();
+        request.project.view.model = "anchor";
+        request.width = 60, request.height = 40;
+        QVERIFY(came(failed, m_service->askModel(request, m_resources)));
+        QVERIFY(failed.back()[1].toString().contains(QStringLiteral("anchor")));
+    }
+    void itStopsAtOnceInTheMiddleOfItsWork() {
+        PreviewRequest request;
+        request.project = added();
+        m_service->askModel(request, m_resources);
+        m_service->askChecks(added(), {}, m_resources);
+        m_service.reset();  // joins its thread; a hang here is a failure by the test's time limit
+        QVERIFY(m_service == nullptr);
+    }
+};
+
+QTEST_GUILESS_MAIN(PictureServiceTest)
+#include "picture_service_test.moc"

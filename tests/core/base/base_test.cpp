@@ -1,0 +1,126 @@
+// The ground floor: whole files, shared values, planes and hashing.
+
+#include <QTemporaryDir>
+#include <QtTest>
+#include <cmath>
+#include <cstdint>
+#include <fstream>
+#include <set>
+
+#include "core/base/files.h"
+#include "core/base/hash.h"
+#include "core/base/plane.h"
+#include "core/base/shared.h"
+
+using namespace kettle;
+namespace fs = std::filesystem;
+
+class BaseTest final : public QObject {
+    Q_OBJECT
+    QTemporaryDir m_folder;
+    fs::path at(const char* name) const { return fs::path(m_folder.path().toStdString()) / name; }
+    std::size_t filesIn(const fs::path& folder) const {
+        return static_cast<std::size_t>(
+            std::distance(fs::directory_iterator(folder), fs::directory_iterator()));
+    }
+
+private Q_SLOTS:
+    void whatIsWrittenIsReadByteForByte() {
+        std::string bytes = "line\r\nline\n";
+        bytes.push_back('\0');
+        for (int i = 0; i < 256; ++i) bytes.push_back(static_cast<char>(i));
+        QVERIFY(writeFileAtomically(at("bytes"), bytes));
+        QCOMPARE(*readFile(at("bytes")), bytes);
+        QVERIFY(writeFileAtomically(at("bytes"), ""));
+        QVERIFY(readFile(at("bytes"))->empty());
+    }
+    void readingWhatIsNotThereIsASentence() {
+        const auto missing = readFile(at("nowhere"));
+        QVERIFY(!missing && missing.error().kind == ErrorKind::Missing);
+        QVERIFY(missing.error().sentence.find("nowhere") != std::string::npos);
+        const auto folder = readFile(m_folder.path().toStdString());
+        QVERIFY(!folder && folder.error().kind == ErrorKind::Unreadable);
+    }
+    void aWriterThatFailsLeavesTheOldFileAndNothingElse() {
+        const fs::path folder = at("alone");
+        fs::create_directories(folder);
+        QVERIFY(writeFileAtomically(folder / "map.png", "old"));
+        const auto failed =
+            replaceAtomically(folder / "map.png", [&](const fs::path& temporary) -> Result<void> {
+                // A picture's writer goes by the ending, and works beside the target.
+                if (temporary.extension() != ".png" || temporary.parent_path() != folder) return {};
+                std::ofstream(temporary) << "half";
+                return fail(ErrorKind::Write, "The disk is full. Make room.");
+            });
+        QVERIFY(!failed);
+        QCOMPARE(failed.error().sentence, std::string("The disk is full. Make room."));
+        QCOMPARE(*readFile(folder / "map.png"), std::string("old"));
+        QCOMPARE(filesIn(folder), std::size_t{1});
+    }
+    void aWriterThatWritesNothingIsAnErrorToo() {
+        const fs::path folder = at("nothing");
+        fs::create_directories(folder);
+        QVERIFY(!replaceAtomically(folder / "a", [](const fs::path&) -> Result<void> { return {}; }));
+        QCOMPARE(filesIn(folder), std::size_t{0});
+    }
+    void aFolderThatIsNotThereCannotBeWrittenTo() {
+        const auto failed = writeFileAtomically(at("no/such/folder/file"), "x");
+        QVERIFY(!failed && failed.error().kind == ErrorKind::Write);
+        QVERIFY(failed.error().sentence.ends_with('.'));
+    }
+    void aSharedValueIsCopiedWhenItIsEdited() {
+        Shared<std::string> a(std::string("kettle")), b = a;
+        QVERIFY(a.sameAs(b));
+        b.edit() += "s";
+        QCOMPARE(*a, std::string("kettle"));
+        QCOMPARE(*b, std::string("kettles"));
+        QVERIFY(!a.sameAs(b) && !(a == b));
+        const std::string* held = &*b;
+        b.edit() = "kettle";  // nobody else holds it: in place
+        QCOMPARE(&*b, held);
+        QVERIFY(a == b && !a.sameAs(b));
+    }
+    void planesAreAlignedPaddedAndCopiedOnDemand() {
+        for (const std::size_t count : {std::size_t{0}, std::size_t{1}, std::size_t{511}, std::size_t{512},
+                                        std::size_t{513}, std::size_t{700000}}) {
+            Plane plane(count);
+            QCOMPARE(plane.size(), count);
+            QCOMPARE(plane.empty(), count == 0);
+            QCOMPARE(reinterpret_cast<std::uintptr_t>(plane.data()) % 64, std::uintptr_t{0});
+            const std::size_t padded = (count + Plane::kGranule - 1) / Plane::kGranule * Plane::kGranule;
+            for (std::size_t i = count; i < padded; ++i) QCOMPARE(plane.data()[i], 0.0f);
+            for (std::size_t i = 0; i < count; ++i) plane[i] = static_cast<float>(i);
+            const Plane copy = plane.clone();
+            if (count == 0) continue;
+            plane[0] = -1;
+            QCOMPARE(copy[0], 0.0f);
+            QCOMPARE(copy[count - 1], count == 1 ? 0.0f : static_cast<float>(count - 1));
+        }
+    }
+    void splitmixGivesItsPublishedNumbers() {
+        // The reference generator, started at 1234567: its first values (its state grows by the golden
+        // ratio).
+        constexpr std::uint64_t kGolden = 0x9E3779B97F4A7C15ull;
+        const std::uint64_t wanted[]{6457827717110365317ull, 3203168211198807973ull, 9817491932198370423ull,
+                                     4593380528125082431ull, 16408922859458223821ull};
+        std::uint64_t state = 1234567;
+        for (const std::uint64_t w : wanted) {
+            QCOMPARE(mixBits(state), w);
+            state += kGolden;
+        }
+    }
+    void hashesTellTextsApartAndFillTheUnit() {
+        std::set<std::uint64_t> seen;
+        for (int i = 0; i < 10000; ++i) seen.insert(hashText("part " + std::to_string(i)));
+        QCOMPARE(seen.size(), std::size_t{10000});
+        QVERIFY(combine(1, 2) != combine(2, 1));
+        QCOMPARE(unitFloat(0), 0.0f);
+        QVERIFY(unitFloat(~0ull) < 1.0f);
+        double sum = 0;
+        for (const std::uint64_t h : seen) sum += static_cast<double>(unitFloat(h));
+        QVERIFY(std::fabs(sum / 10000 - 0.5) < 0.01);  // three and a half standard errors
+    }
+};
+
+QTEST_GUILESS_MAIN(BaseTest)
+#include "base_test.moc"
