@@ -1,6 +1,7 @@
 #include "app/exporting/export_sheet.h"
 #include "app/style/file_choice.h"
 
+#include <QApplication>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QGridLayout>
@@ -120,7 +121,13 @@ ExportSheet::~ExportSheet() {
     if (m_thread.joinable()) m_thread.join();
 }
 
+void ExportSheet::hideEvent(QHideEvent* event) {
+    QFrame::hideEvent(event);
+    if (m_before) m_before->setFocus();
+}
+
 void ExportSheet::open() {
+    if (!isVisible()) m_before = QApplication::focusWidget();
     if (m_running) {
         show();
         raise();

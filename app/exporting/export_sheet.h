@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QFrame>
+#include <QPointer>
 #include <memory>
 #include <thread>
 
@@ -35,6 +36,8 @@ Q_SIGNALS:
 
 protected:
     void keyPressEvent(QKeyEvent* event) override;
+    /// The keyboard goes back to where it was before the sheet opened.
+    void hideEvent(QHideEvent* event) override;
 
 private:
     void fillLists();
@@ -52,6 +55,7 @@ private:
     QLabel *m_summary, *m_doing;
     QProgressBar* m_progress;
     QPushButton *m_start, *m_close;
+    QPointer<QWidget> m_before;  ///< what had the keyboard then
     CancelToken m_cancel;
     std::thread m_thread;
     bool m_running = false;

@@ -8,7 +8,7 @@
 
 namespace kettle {
 
-inline constexpr int kLabelWidth = 96, kDotColumn = 20, kNumberWidth = 72;
+inline constexpr int kLabelWidth = 96, kDotColumn = 20, kNumberWidth = 68;
 
 inline QString text(const std::string& s) {
     return QString::fromStdString(s);

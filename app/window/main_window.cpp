@@ -93,6 +93,7 @@ void MainWindow::makeViews() {
     m_boardArea->setMinimumHeight(140);
     m_board = new BoardView(m_session, *m_boardArea);
     m_boardArea->setWidget(m_board);
+    m_boardArea->setFocusProxy(m_board);
     m_tuner = new TunerView(m_session, *m_pictures, m_columns);
     for (QSplitter* s : {m_columns, m_rows, m_previews}) {
         s->setHandleWidth(1);

@@ -11,6 +11,8 @@
 #include <random>
 
 #include "app/board/finder.h"
+#include "app/checks/checks_drawer.h"
+#include "app/exporting/export_sheet.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/preview/pinned_probes.h"
@@ -127,6 +129,20 @@ private Q_SLOTS:
         QCOMPARE(answerTo("roughness", "zzz"), QStringLiteral("Nothing fits a scalar line by that name."));
         QCOMPARE(answerTo("normal", ""), QStringLiteral("No step fits a normal line."));
         QCOMPARE(session().history().size(), before);
+    }
+    void theKeyboardReturnsToTheBoard() {
+        board().setFocus();
+        QTest::keyClick(&board(), Qt::Key_E, Qt::ControlModifier);
+        auto& sheet = window().exportSheet();
+        QVERIFY(sheet.isVisible() && sheet.isAncestorOf(QApplication::focusWidget()));
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Escape);
+        QVERIFY(!sheet.isVisible());
+        QCOMPARE(QApplication::focusWidget(), &board());
+        QTest::keyClick(&board(), Qt::Key_F8);
+        QVERIFY(window().checks().isOpen());
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Escape);
+        QVERIFY(!window().checks().isOpen());
+        QCOMPARE(QApplication::focusWidget(), &board());
     }
     void linesFoldAndTheBoardFits() {
         const QRect before = board().cardRect("s2");
