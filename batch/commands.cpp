@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include <charconv>
+#include <cmath>
 #include <cstdlib>
 #include <filesystem>
 #include <nlohmann/json.hpp>
@@ -14,6 +15,7 @@
 #include "core/colour/encoding.h"
 #include "core/document/json.h"
 #include "core/engine/compile.h"
+#include "core/engine/source_files.h"
 #include "core/exchange/export.h"
 #include "core/exchange/recognise.h"
 #include "core/shading/preview.h"
@@ -114,8 +116,11 @@ Problems createProject(const std::string& folder, const std::string& output, boo
     if (fs::exists(output, code) && !force)
         return {
             fmt::format("{} is there already. Choose another name, or add --force to replace it.", output)};
-    auto made = projectFromFolder(folder, fs::absolute(output).parent_path());
+    auto made = projectFromFolder(folder);
     if (!made) return {detailOf(made.error())};
+    // The pictures that it is made of are never written to, and --force does not change that.
+    if (auto free = SourceFiles(made->project, Resources(fs::absolute(output).parent_path())).mayWrite(output); !free)
+        return {detailOf(free.error())};
     if (auto saved = saveProject(made->project, output); !saved) return {detailOf(saved.error())};
     for (const std::string& note : made->notes) fmt::print("{}\n", note);
     fmt::print("{} has {} maps on {} lines.\n", output, made->project.sets.front()->maps.size(),
@@ -187,9 +192,18 @@ Problems exportProject(const ExportArguments& a) {
     if (!a.looks.empty()) options.looks = a.looks;
     if (a.allLooks)
         for (const auto& look : opened->project.looks) options.looks.push_back(look->id);
-    auto files = exportMaps(opened->project, opened->resources, options);
-    if (!files) return {detailOf(files.error())};
-    for (const fs::path& file : *files) fmt::print("{}\n", file.string());
+    if (!compressionOf(a.compression, options.choices.compression))
+        return {fmt::format("\"{}\" is no compression. Choose fast, small or none.", a.compression)};
+    options.choices.quality = a.quality;
+    auto made = exportMaps(opened->project, opened->resources, options);
+    if (!made) return {detailOf(made.error())};
+    for (const fs::path& file : made->files) fmt::print("{}\n", file.string());
+    // The maps are there; what is wrong with the document or with some numbers is told all the same.
+    Problems warnings = problemsOf(opened->project);
+    warnings.insert(warnings.end(), made->notes.begin(), made->notes.end());
+    for (const FileProblem& p : opened->resources.problemsOf(opened->project)) warnings.push_back(p.sentence);
+    if (a.strict) return warnings;
+    for (const std::string& sentence : warnings) fmt::print(stderr, "warning: {}\n", sentence);
     return {};
 }
 
@@ -203,6 +217,17 @@ Problems takePicture(const PictureArguments& a) {
                             a.size)};
     if (!a.look.empty() && opened->project.findLook(a.look) == nullptr)
         return {fmt::format("The project has no look {}. Choose another.", a.look)};
+    SourceFiles sources(opened->project, opened->resources);
+    sources.add(a.project);
+    if (auto free = sources.mayWrite(a.output); !free) return {detailOf(free.error())};
+    // Each pixel keeps its rays, what it reads from the maps and its light; measured on the demo.
+    constexpr std::uint64_t kBytesAPixel = 600;
+    const auto pixelCount = static_cast<std::uint64_t>(request.width) * static_cast<std::uint64_t>(request.height);
+    if (auto fits = needMemory(pixelCount * kBytesAPixel, "make a picture of " + a.size,
+                               fmt::format("Ask for {} pixels a side or fewer.",
+                                           static_cast<int>(std::sqrt(static_cast<double>(memoryLeft() / kBytesAPixel)))));
+        !fits)
+        return {detailOf(fits.error())};
     request.project = opened->project;
     request.look = a.look;
     Preview preview(dataFolder() / "models", dataFolder() / "environments");

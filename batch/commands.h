@@ -14,8 +14,9 @@ using Problems = std::vector<std::string>;
 struct ExportArguments {
     std::string project, folder, format = "png8", pattern;
     std::vector<std::string> looks, channels;
-    bool allLooks = false;
-    int size = 0;
+    std::string compression = "fast";
+    bool allLooks = false, strict = false;
+    int size = 0, quality = 95;
 };
 struct ProbeArguments {
     std::string project, line, after, look, uv;

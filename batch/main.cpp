@@ -7,11 +7,12 @@
 
 #include "batch/commands.h"
 #include "batch/step_reference.h"
+#include "core/base/result.h"
 
-int main(int argc, char** argv) {
+namespace {
+
+int runCommands(int argc, char** argv) {
     using namespace kettle::batch;
-    spdlog::set_default_logger(spdlog::stderr_logger_mt("batch"));
-    spdlog::set_pattern("%v");
     CLI::App app{"Pale Kettle without a screen: makes, reads, probes, exports and pictures projects."};
     app.require_subcommand(1);
     Problems problems;
@@ -50,6 +51,9 @@ int main(int argc, char** argv) {
         ->check(CLI::Range(1, 65536));
     exporting->add_option("--format", maps.format, "png8, png16, tiff16, exr-half, exr-float or jpeg");
     exporting->add_option("--name", maps.pattern, "How files are named: {set}_{look}_{channel}");
+    exporting->add_option("--compression", maps.compression, "fast, small or none");
+    exporting->add_option("--quality", maps.quality, "Of JPEG")->check(CLI::Range(1, 100));
+    exporting->add_flag("--strict", maps.strict, "What is only warned of otherwise is an error");
     exporting->callback([&] { problems = exportProject(maps); });
 
     PictureArguments picture;
@@ -83,6 +87,23 @@ int main(int argc, char** argv) {
     } catch (const CLI::ParseError& e) {
         return app.exit(e);
     }
+    // What is printed is part of the result: a full disk behind it is a failure.
+    if (std::fflush(stdout) != 0 || std::ferror(stdout) != 0)
+        problems.push_back("Cannot print the result: where it goes has no room or is closed. Print it elsewhere.");
     for (const std::string& sentence : problems) spdlog::error("{}", sentence);
     return problems.empty() ? 0 : 1;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    spdlog::set_default_logger(spdlog::stderr_logger_mt("batch"));
+    spdlog::set_pattern("%v");
+    try {
+        return runCommands(argc, argv);
+    } catch (...) {
+        const kettle::Error error = kettle::errorOfException("do that");
+        spdlog::error("{}{}", error.sentence, error.detail.empty() ? "" : " [" + error.detail + "]");
+        return 1;
+    }
 }

@@ -123,8 +123,9 @@ void renderBase(benchmark::State& state, int threads) {
     const ExportItem item{"celadon", "base-colour", 1001, kSide, kSide, {}};
     const ThreadLimit limit(threads);
     PixelBuffer pixels;
+    std::vector<std::string> notes;
     for (auto _ : state)
-        if (!renderItem(c.project, c.resources, item, FileFormat::Png8, pixels))
+        if (!renderItem(c.project, c.resources, item, FileFormat::Png8, pixels, notes))
             state.SkipWithError("the map failed");
 }
 

@@ -90,7 +90,8 @@ struct OurChain {
     }
     std::vector<std::uint8_t> bytes() {
         const ExportItem item{"", "base", 1001, kChainSide, kChainSide, {}};
-        if (!renderItem(project, resources, item, FileFormat::Png8, pixels)) std::exit(1);
+        std::vector<std::string> notes;
+        if (!renderItem(project, resources, item, FileFormat::Png8, pixels, notes)) std::exit(1);
         std::vector<std::uint8_t> out(pixels.bytes.size());
         std::memcpy(out.data(), pixels.bytes.data(), out.size());
         return out;
@@ -113,8 +114,9 @@ void programBytes(benchmark::State& state, int threads) {
     const ThreadLimit limit(threads);
     checked("The program", c.bytes());
     const ExportItem item{"", "base", 1001, kChainSide, kChainSide, {}};
+    std::vector<std::string> notes;
     for (auto _ : state)
-        benchmark::DoNotOptimize(renderItem(c.project, c.resources, item, FileFormat::Png8, c.pixels));
+        benchmark::DoNotOptimize(renderItem(c.project, c.resources, item, FileFormat::Png8, c.pixels, notes));
 }
 
 void fusedBytes(benchmark::State& state, int threads) {

@@ -32,6 +32,7 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
       m_channelList(new QVBoxLayout),
       m_format(new QComboBox(this)),
       m_size(new QComboBox(this)),
+      m_compression(new QComboBox(this)),
       m_folder(new QLineEdit(this)),
       m_pattern(new QLineEdit(this)),
       m_summary(new QLabel(this)),
@@ -68,6 +69,10 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
     for (const auto& [id, name] : formats) m_format->addItem(name, QString::fromLatin1(id));
     m_size->addItem(tr("as the sources"), 0);
     for (const int size : {512, 1024, 2048, 4096, 8192}) m_size->addItem(tr("%1 px").arg(size), size);
+    m_compression->addItem(tr("fast"), QStringLiteral("fast"));
+    m_compression->addItem(tr("small, slower"), QStringLiteral("small"));
+    m_compression->addItem(tr("none"), QStringLiteral("none"));
+    m_compression->setToolTip(tr("All are without loss. JPEG has its own, at quality 95."));
     m_pattern->setText(QStringLiteral("{set}_{look}_{channel}"));
     m_pattern->setToolTip(tr("{set}, {look} and {channel} are filled in; UDIM tiles get their number."));
     m_folder->setMinimumWidth(200);
@@ -81,6 +86,7 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
         ++row;
     };
     add(tr("Format"), m_format);
+    add(tr("Compression"), m_compression);
     add(tr("Longer side"), m_size);
     add(tr("File name"), m_pattern);
     add(tr("Folder"), m_folder, choose);
@@ -180,6 +186,7 @@ ExportOptions ExportSheet::options() const {
     o.pattern = m_pattern->text().toStdString();
     o.size = m_size->currentData().toInt();
     fileFormatOf(m_format->currentData().toString().toStdString(), o.format);
+    compressionOf(m_compression->currentData().toString().toStdString(), o.choices.compression);
     o.looks.clear();
     for (const auto& [id, box] : m_looks)
         if (box->isChecked()) o.looks.push_back(id);
@@ -192,6 +199,7 @@ void ExportSheet::refreshSummary() {
     const ExportOptions o = options();
     const bool ready = !o.looks.empty() && !o.channels.empty() && !o.folder.empty() && !o.pattern.empty();
     m_start->setEnabled(ready && !m_running);
+    m_compression->setEnabled(o.format != FileFormat::Jpeg);
     m_summary->setText(
         ready ? tr("Looks: %1, channels: %2. The source maps stay as they are; finished files replace older "
                    "ones of the same name.")
@@ -222,12 +230,16 @@ void ExportSheet::start() {
     m_thread = std::thread([this, project = m_session.project(), resources = m_session.resources(),
                             o = options(), cancel = m_cancel, tell] {
         const GiveWay giveWay;
-        auto files = exportMaps(project, resources, o, cancel, tell);
-        const QString sentence = files ? tr("Exported %1 files to %2.")
-                                             .arg(files->size())
-                                             .arg(QString::fromStdString(o.folder.string()))
-                                       : QString::fromStdString(files.error().sentence);
-        const bool isError = !files && files.error().kind != ErrorKind::Cancelled;
+        const auto made = exportMaps(project, resources, o, cancel, tell);
+        QString sentence = made ? tr("Exported %1 files to %2.")
+                                      .arg(made->files.size())
+                                      .arg(QString::fromStdString(o.folder.string()))
+                                : QString::fromStdString(made.error().sentence);
+        if (made && !made->notes.empty()) {
+            sentence += QLatin1Char(' ') + QString::fromStdString(made->notes.front());
+            if (made->notes.size() > 1) sentence += tr(" (and %1 more)").arg(made->notes.size() - 1);
+        }
+        const bool isError = !made && made.error().kind != ErrorKind::Cancelled;
         QMetaObject::invokeMethod(
             this, [this, sentence, isError] { end(sentence, isError); }, Qt::QueuedConnection);
     });

@@ -50,7 +50,7 @@ private:
     Session& m_session;
     QVBoxLayout *m_lookList, *m_channelList;
     std::vector<std::pair<std::string, QCheckBox*>> m_looks, m_channels;
-    QComboBox *m_format, *m_size;
+    QComboBox *m_format, *m_size, *m_compression;
     QLineEdit *m_folder, *m_pattern;
     QLabel *m_summary, *m_doing;
     QProgressBar* m_progress;

@@ -20,8 +20,6 @@ bool Session::apply(Result<Project> next, const QString& name, std::uint64_t ges
         Q_EMIT told(QString::fromStdString(next.error().sentence), true);
         return false;
     }
-    // What was saved can no longer be reached by redo once another branch begins.
-    if (m_savedPosition > m_history.position()) m_savedElsewhere = true;
     const Project before = project();
     m_history.push(std::move(*next), name.toStdString(), gesture);
     afterHistory(before);

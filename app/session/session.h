@@ -26,7 +26,7 @@ public:
     const Resources& resources() const { return *m_resources; }
     const History& history() const { return m_history; }
     QString filePath() const { return m_file; }
-    bool isModified() const { return m_history.position() != m_savedPosition || m_savedElsewhere; }
+    bool isModified() const { return m_history.revision() != m_savedRevision; }
     /// Opens a project; on failure the old one stays and `told` says why.
     bool open(const QString& file);
     /// Takes up unsaved work of an earlier run: it is modified until it is saved. `file` may be empty.
@@ -129,8 +129,8 @@ private:
     std::string m_look, m_step;
     std::set<std::string> m_beside;  ///< chosen beside m_step, on the same line
     std::optional<LookHere> m_lookHere;
-    bool m_before = false, m_savedElsewhere = false;
-    std::size_t m_savedPosition = 0;
+    bool m_before = false;
+    std::uint64_t m_savedRevision = 0;  ///< of what stands in the file; 0: nothing does
     std::uint64_t m_lastGesture = 0;
 };
 

@@ -6,6 +6,7 @@
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/engine/compile.h"
+#include "core/engine/source_files.h"
 #include "core/exchange/recognise.h"
 
 namespace kettle {
@@ -29,8 +30,7 @@ void Session::load(Project project, const QString& file, std::filesystem::path f
     m_history = History(std::move(project));
     m_problems = std::move(problems);
     m_file = file;
-    m_savedPosition = 0;
-    m_savedElsewhere = file.isEmpty();
+    m_savedRevision = file.isEmpty() ? 0 : m_history.revision();
     m_look.clear();
     m_step.clear();
     m_lookHere.reset();
@@ -63,37 +63,26 @@ bool Session::open(const QString& file) {
 
 void Session::recover(Project project, const QString& file, const std::filesystem::path& folder) {
     std::vector<std::string> problems = problemsOf(project);
-    load(std::move(project), file, folder, std::move(problems));
-    m_savedElsewhere = true;
+    load(withAbsolutePaths(project, folder), file, folder, std::move(problems));
+    m_savedRevision = 0;
     Q_EMIT projectChanged();
 }
 
 bool Session::save(const QString& file) {
     const QFileInfo info(file);
-    Project saved = project();
-    // Paths are relative to the project file, so a project that moves takes them along.
-    const std::filesystem::path folder = info.absolutePath().toStdString();
-    const bool moves = folder != m_resources->folder();
-    if (moves) {
-        const auto fromThere = [&](const std::string& path) {
-            return (m_resources->folder() / path).lexically_normal().lexically_relative(folder).string();
-        };
-        for (auto& set : saved.sets) set.edit().folder = fromThere(set->folder);
-        if (!saved.colour.configuration.empty())
-            saved.colour.configuration = m_configuration = fromThere(saved.colour.configuration);
+    if (auto free = SourceFiles(project(), *m_resources).mayWrite(file.toStdString()); !free) {
+        Q_EMIT told(QString::fromStdString(free.error().sentence), true);
+        return false;
     }
-    if (auto done = saveProject(saved, file.toStdString()); !done) {
+    if (auto done = saveProject(project(), file.toStdString()); !done) {
         Q_EMIT told(QString::fromStdString(done.error().sentence), true);
         return false;
     }
-    if (moves) {
-        m_history.push(std::move(saved), tr("Save elsewhere").toStdString());
+    const std::filesystem::path folder = info.absolutePath().toStdString();
+    if (folder != m_resources->folder())
         m_resources = std::make_unique<Resources>(folder, m_store, m_resources->colours());
-        Q_EMIT projectChanged();
-    }
     m_file = info.absoluteFilePath();
-    m_savedPosition = m_history.position();
-    m_savedElsewhere = false;
+    m_savedRevision = m_history.revision();
     Q_EMIT fileChanged();
     Q_EMIT told(tr("Saved %1.").arg(info.fileName()), false);
     return true;
@@ -117,7 +106,7 @@ void Session::takeFile(const std::string& setId, const std::string& role, const 
 
 bool Session::bringIn(const QString& folder) {
     const QString parent = QFileInfo(folder).absolutePath();
-    auto made = projectFromFolder(folder.toStdString(), parent.toStdString());
+    auto made = projectFromFolder(folder.toStdString());
     if (!made) {
         Q_EMIT told(QString::fromStdString(made.error().sentence), true);
         return false;
@@ -142,7 +131,7 @@ void Session::chooseConfiguration(const QString& file) {
             return;
         }
         next.colour.configuration =
-            std::filesystem::path(file.toStdString()).lexically_relative(m_resources->folder()).string();
+            std::filesystem::absolute(file.toStdString()).lexically_normal().string();
     }
     if (next.colour == project().colour) return;
     apply(next, tr("Colour configuration"));

@@ -1,9 +1,11 @@
 // Whole-file reading and atomic writing: a file is either the old one or the complete new one, never half of
-// either.
+// either, on a full disk and after a crash too.
 #pragma once
 
+#include <compare>
+#include <cstdint>
 #include <filesystem>
-#include <functional>
+#include <optional>
 #include <string>
 #include <string_view>
 
@@ -11,16 +13,35 @@
 
 namespace kettle {
 
-/// The file's bytes. Errors: Missing, Unreadable.
-Result<std::string> readFile(const std::filesystem::path& path);
+/// What a reader takes at most unless it says otherwise; no text that this program reads is larger.
+inline constexpr std::uintmax_t kLargestText = std::uintmax_t{256} << 20;
 
-/// Writes beside the target, flushes to the disk (fsync) and renames over it. Errors: Write; the old file
-/// then stays.
+/// Only regular files are read: a pipe or a device could keep whoever reads it waiting for ever. Follows
+/// links. `what` names the file in the sentence, "the model"; empty: its path alone. Errors: Missing;
+/// Unreadable (a folder, a pipe, a device, no permission, more than `largest` bytes).
+Result<void> checkReadable(const std::filesystem::path& path, std::uintmax_t largest,
+                           const std::string& what = {});
+
+/// The file's bytes, at most `largest`. Errors: those of checkReadable.
+Result<std::string> readFile(const std::filesystem::path& path, std::uintmax_t largest = kLargestText);
+
+/// Writes a nameless file in the target's folder, flushes it to the disk, and only then gives it the target's
+/// name; the folder is flushed too. A link is followed, so that it stays a link, and the permissions of a
+/// file that is replaced stay. A run that is killed leaves nothing behind where the file system has nameless
+/// files; elsewhere it leaves a ".part", which the next write to the same target removes.
+/// Errors: Write; the old file then stays, and nothing else is left. Threads: safe, also for one target.
 Result<void> writeFileAtomically(const std::filesystem::path& path, std::string_view bytes);
 
-/// The same for writers that want a path of their own: `write` fills the given temporary file, which is then
-/// flushed and renamed to `path`. On any error the temporary file is removed.
-Result<void> replaceAtomically(const std::filesystem::path& path,
-                               const std::function<Result<void>(const std::filesystem::path&)>& write);
+/// Which file it is, whatever it is called: equal for hard links, symbolic links and other spellings.
+struct FileIdentity {
+    std::uint64_t device = 0, number = 0;
+    auto operator<=>(const FileIdentity&) const = default;
+};
+/// Follows links. Nothing if it is not there.
+std::optional<FileIdentity> identityOf(const std::filesystem::path& path);
+
+/// Free bytes for this user on the disk that holds the folder, or the nearest one above it that is there;
+/// nothing if the system does not tell.
+std::optional<std::uintmax_t> freeRoom(const std::filesystem::path& folder);
 
 }  // namespace kettle

@@ -5,8 +5,12 @@
 #include <sys/mman.h>
 
 #include <cstddef>
+#include <cstdint>
 #include <cstdlib>
 #include <new>
+#include <string>
+
+#include "core/base/result.h"
 
 namespace kettle {
 
@@ -20,5 +24,13 @@ inline void* allocatePictureMemory(std::size_t bytes) {
     if (bytes >= kLargePage) madvise(memory, bytes, MADV_HUGEPAGE);
     return memory;
 }
+
+/// Bytes that this process can still take: what the system says is available, or what the process's own limit
+/// or its group's leaves, if that is less. A very large number where nobody tells.
+std::uint64_t memoryLeft();
+
+/// Refuses what cannot fit before it is begun: the system would promise the memory and end the program when
+/// it is used. `doing` goes on from "Cannot"; `instead` says what would fit. Errors: NoMemory.
+Result<void> needMemory(std::uint64_t bytes, const std::string& doing, const std::string& instead);
 
 }  // namespace kettle

@@ -4,8 +4,13 @@
 
 #include <algorithm>
 #include <cctype>
+#include <cmath>
 #include <functional>
+#include <numeric>
+#include <set>
 #include <utility>
+
+#include "core/document/network.h"
 
 namespace kettle::edits {
 namespace {
@@ -62,48 +67,33 @@ void dropChanges(Project& p, const std::string& step) {
 }  // namespace
 
 std::string freshId(const Project& p, const std::string& stem) {
-    const auto used = [&](const std::string& id) {
-        return p.findStep(id) || p.findLine(id) != nullptr || p.findSet(id) != nullptr ||
-               p.findLook(id) != nullptr;
-    };
-    if (stem != "s" && !used(stem)) return stem;
+    std::set<std::string_view> used;
+    for (const auto& set : p.sets) used.insert(set->id);
+    for (const auto& look : p.looks) used.insert(look->id);
+    for (const auto& line : p.lines) {
+        used.insert(line->id);
+        for (const auto& step : line->steps) used.insert(step->id);
+    }
+    if (stem != "s" && !used.contains(stem)) return stem;
     for (int n = stem == "s" ? 1 : 2;; ++n)
-        if (std::string id = stem == "s" ? fmt::format("s{}", n) : fmt::format("{}-{}", stem, n); !used(id))
+        if (std::string id = stem == "s" ? fmt::format("s{}", n) : fmt::format("{}-{}", stem, n);
+            !used.contains(id))
             return id;
 }
 
 std::optional<std::string> findCycle(const Project& p) {
-    enum class Mark { None, Open, Done };
-    std::vector<std::vector<Mark>> marks;
-    for (const auto& line : p.lines) marks.emplace_back(line->steps.size(), Mark::None);
-    std::optional<std::string> found;
-    const std::function<void(std::size_t, std::size_t)> visit = [&](std::size_t l, std::size_t s) {
-        Mark& mark = marks[l][s];
-        if (mark == Mark::Done || found) return;
-        const Step& step = *p.lines[l]->steps[s];
-        if (mark == Mark::Open) {
-            found = fmt::format(
-                "{} on the line {} would feed itself. Read the line after an earlier step instead, or choose "
-                "another line.",
-                step.id, p.lines[l]->name);
-            return;
-        }
-        mark = Mark::Open;
-        if (s > 0) visit(l, s - 1);
-        for (const auto& [name, feed] : step.feeds) {
-            if (feed.constant) continue;
-            const auto other = lineIndex(p, feed.line);
-            if (!other || p.lines[*other]->steps.empty()) continue;
-            std::size_t to = p.lines[*other]->steps.size() - 1;
-            for (std::size_t k = 0; k < p.lines[*other]->steps.size(); ++k)
-                if (p.lines[*other]->steps[k]->id == feed.after) to = k;
-            visit(*other, to);
-        }
-        mark = Mark::Done;
-    };
-    for (std::size_t l = 0; l < p.lines.size(); ++l)
-        for (std::size_t s = 0; s < p.lines[l]->steps.size(); ++s) visit(l, s);
-    return found;
+    const Network network(p);
+    std::vector<Node> all(network.size());
+    std::iota(all.begin(), all.end(), Node{0});
+    Node closes = kNoNode;
+    network.walk(
+        all, [&](Node node) { return closes == kNoNode ? network.inputs(node) : std::vector<Node>{}; },
+        [](Node) {}, [&](Node node) { closes = closes == kNoNode ? node : closes; });
+    if (closes == kNoNode) return std::nullopt;
+    return fmt::format(
+        "{} on the line {} would feed itself. Read the line after an earlier step instead, or choose "
+        "another line.",
+        network.step(closes).id, network.line(closes).name);
 }
 
 Result<Project> insertStep(const Project& project, const std::string& look, const std::string& line,
@@ -210,6 +200,10 @@ Result<Project> setControl(const Project& project, const std::string& look, cons
                            const std::string& control, ControlValue value) {
     const auto at = project.findStep(step);
     if (!at) return noStep(step);
+    if (!isStorable(value))
+        return fail(ErrorKind::Refused,
+                    fmt::format("{} of {} cannot be that large, or no number at all. Choose a smaller one.", control,
+                                step));
     Project p = project;
     if (look.empty()) {
         stepForWriting(p, *at).controls[control] = std::move(value);

@@ -2,6 +2,7 @@
 // into one entry.
 #pragma once
 
+#include <atomic>
 #include <cstddef>
 #include <cstdint>
 #include <string>
@@ -13,9 +14,12 @@ namespace kettle {
 
 class History {
 public:
-    explicit History(Project start = {}) : m_entries{{std::move(start), "Open", 0}} {}
+    explicit History(Project start = {}) { m_entries.push_back({std::move(start), "Open", 0, freshRevision()}); }
 
     const Project& current() const { return m_entries[m_at].project; }
+    /// A number of the current state that no other state ever bears, in any history: equal numbers mean that
+    /// nothing has changed in between, which a position in the list does not tell.
+    std::uint64_t revision() const { return m_entries[m_at].revision; }
     /// Adds an edit and forgets what was undone. Equal non-zero `gesture` numbers in a row join into one
     /// entry.
     void push(Project project, std::string name, std::uint64_t gesture = 0) {
@@ -23,9 +27,10 @@ public:
         Entry& last = m_entries.back();
         if (gesture != 0 && last.gesture == gesture) {
             last.project = std::move(project);
+            last.revision = freshRevision();
             return;
         }
-        m_entries.push_back({std::move(project), std::move(name), gesture});
+        m_entries.push_back({std::move(project), std::move(name), gesture, freshRevision()});
         ++m_at;
     }
     bool canUndo() const { return m_at > 0; }
@@ -45,8 +50,12 @@ private:
     struct Entry {
         Project project;
         std::string name;
-        std::uint64_t gesture;
+        std::uint64_t gesture, revision;
     };
+    static std::uint64_t freshRevision() {
+        static std::atomic<std::uint64_t> last{0};
+        return ++last;
+    }
     std::vector<Entry> m_entries;
     std::size_t m_at = 0;
 };

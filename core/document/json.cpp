@@ -1,5 +1,8 @@
 #include "core/document/json.h"
 
+#include <algorithm>
+#include <cstdint>
+
 #include "core/base/files.h"
 #include "core/document/json_reader.h"
 
@@ -11,6 +14,24 @@ using json::write;
 
 constexpr const char* kStepsFormat = "pale-kettle-steps";
 constexpr const char* kRampFormat = "pale-kettle-ramp";
+
+/// Nothing of ours nests deeper than a dozen; what does would end in a stack that overflows.
+constexpr int kDeepest = 100;
+
+Json parsed(const std::string& text) {
+    int depth = 0, deepest = 0;
+    bool inText = false;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (inText && c == '\\') ++i;
+        if (c == '"') inText = !inText;
+        if (inText) continue;
+        if (c == '[' || c == '{') deepest = std::max(deepest, ++depth);
+        if (c == ']' || c == '}') --depth;
+    }
+    if (deepest > kDeepest) wrong("", fmt::format("nests {} levels deep, and {} are the most", deepest, kDeepest));
+    return Json::parse(text);
+}
 
 Kind readKind(Reader& r) {
     const std::string kind = r.text("kind", "colour");
@@ -45,12 +66,13 @@ TextureSet readSet(const Json& j, const std::string& path) {
     TextureSet set;
     set.id = r.needText("id");
     set.name = r.text("name", set.id);
-    set.folder = r.text("folder");
+    set.folder = r.path("folder");
     r.each("maps", [&](const Json& m, const std::string& p) {
         Reader map(m, p);
         Map made;
         made.role = map.needText("role");
-        made.file = map.needText("file");
+        map.needText("file");
+        made.file = map.path("file");
         made.encoding = map.text("encoding", "auto");
         made.extra = map.extra();
         set.maps.push_back(std::move(made));
@@ -60,9 +82,9 @@ TextureSet readSet(const Json& j, const std::string& path) {
 }
 
 Json write(const TextureSet& set) {
-    Json j{{"id", set.id}, {"name", set.name}, {"folder", set.folder}, {"maps", Json::array()}};
+    Json j{{"id", set.id}, {"name", set.name}, {"folder", textOfPath(set.folder)}, {"maps", Json::array()}};
     for (const Map& map : set.maps) {
-        Json m{{"role", map.role}, {"file", map.file}, {"encoding", map.encoding}};
+        Json m{{"role", map.role}, {"file", textOfPath(map.file)}, {"encoding", map.encoding}};
         putExtra(m, map.extra);
         j["maps"].push_back(std::move(m));
     }
@@ -94,8 +116,8 @@ ViewSettings readView(const Json& j, const std::string& path) {
     ViewSettings v;
     v.model = r.text("model", v.model);
     v.environment = r.text("environment", v.environment);
-    v.exposure = r.number("exposure", v.exposure);
-    v.environmentTurn = r.number("environmentTurn", v.environmentTurn);
+    v.exposure = real(r.number("exposure", v.exposure), r.at("exposure"));
+    v.environmentTurn = real(r.number("environmentTurn", v.environmentTurn), r.at("environmentTurn"));
     v.surround = r.text("surround", v.surround);
     v.transform = r.text("transform", v.transform);
     return v;
@@ -111,7 +133,7 @@ ColourSettings readColour(const Json& j, const std::string& path) {
     Reader r(j, path);
     ColourSettings c;
     c.workingSpace = r.text("workingSpace", c.workingSpace);
-    c.configuration = r.text("configuration");
+    c.configuration = r.path("configuration");
     return c;
 }
 
@@ -151,20 +173,20 @@ Project readProject(const Json& j) {
 
 Result<Project> projectFromJson(const std::string& text, const std::string& name) {
     try {
-        const Json j = Json::parse(text);
+        const Json j = parsed(text);
         if (!j.is_object() || j.value("format", "") != kProjectFormat)
             return fail(ErrorKind::Invalid,
                         fmt::format("{} is not a Pale Kettle project. Choose a .palekettle file.", name));
         const auto version = j.find("version");
-        if (version == j.end() || !version->is_number_integer() || version->get<int>() < 1)
+        if (version == j.end() || !version->is_number_integer() || version->get<std::int64_t>() < 1)
             wrong("version", "should be a whole number from 1");
-        if (version->get<int>() > kProjectVersion)
+        if (version->get<std::int64_t>() > kProjectVersion)
             return fail(
                 ErrorKind::Newer,
                 fmt::format(
                     "{} was saved by a newer Pale Kettle (project version {}; this one reads up to {}). Open "
                     "it with the newer program; the file was not changed.",
-                    name, version->get<int>(), kProjectVersion));
+                    name, version->get<std::int64_t>(), kProjectVersion));
         return readProject(j);
     } catch (const Wrong& w) {
         return fail(
@@ -200,16 +222,16 @@ std::string projectToJson(const Project& project) {
     if (!(project.colour == ColourSettings{})) {
         j["colour"] = {{"workingSpace", project.colour.workingSpace}};
         if (!project.colour.configuration.empty())
-            j["colour"]["configuration"] = project.colour.configuration;
+            j["colour"]["configuration"] = textOfPath(project.colour.configuration);
     }
     putExtra(j, project.extra);
-    return j.dump(2) + "\n";
+    return textOf(j, 2) + "\n";
 }
 
 std::string stepsToText(const std::vector<Step>& steps) {
     Json j{{"format", kStepsFormat}, {"version", kProjectVersion}, {"steps", Json::array()}};
     for (const Step& step : steps) j["steps"].push_back(write(step));
-    return j.dump(2) + "\n";
+    return textOf(j, 2) + "\n";
 }
 
 Result<std::vector<Step>> stepsFromText(const std::string& text) {
@@ -217,7 +239,7 @@ Result<std::vector<Step>> stepsFromText(const std::string& text) {
         return fail(ErrorKind::Invalid, "The clipboard holds no steps. Copy some on the board first.");
     };
     try {
-        const Json j = Json::parse(text);
+        const Json j = parsed(text);
         if (!j.is_object() || j.value("format", "") != kStepsFormat) return notOurs();
         std::vector<Step> steps;
         Reader(j, "").each(
@@ -236,7 +258,7 @@ std::string rampToText(const NamedRamp& named) {
                  {"version", kProjectVersion},
                  {"name", named.name},
                  {"ramp", write(ControlValue(named.ramp))}};
-    return j.dump(2) + "\n";
+    return textOf(j, 2) + "\n";
 }
 
 Result<NamedRamp> rampFromText(const std::string& text, const std::string& name) {
@@ -245,7 +267,7 @@ Result<NamedRamp> rampFromText(const std::string& text, const std::string& name)
                     fmt::format("Cannot read the ramp {}: {}. Correct the file, or remove it.", name, what));
     };
     try {
-        const Json j = Json::parse(text);
+        const Json j = parsed(text);
         Reader r(j, "");
         if (r.text("format") != kRampFormat) return wrongRamp("it is not a ramp that was kept here");
         if (r.number("version", kProjectVersion) > kProjectVersion)
@@ -268,14 +290,58 @@ Result<NamedRamp> rampFromText(const std::string& text, const std::string& name)
     }
 }
 
-Result<Project> loadProject(const std::filesystem::path& file) {
-    auto text = readFile(file);
-    if (!text) return fail(text.error());
-    return projectFromJson(*text, file.filename().string());
+namespace {
+
+namespace fs = std::filesystem;
+
+fs::path folderOf(const fs::path& file) {
+    std::error_code code;
+    return fs::absolute(file, code).lexically_normal().parent_path();
 }
 
-Result<void> saveProject(const Project& project, const std::filesystem::path& file) {
-    return writeFileAtomically(file, projectToJson(project));
+/// Relative to the folder, unless nothing but the root is common to both: on another disk a path that leads
+/// out and in again would break as soon as either moves.
+std::string relativeTo(const fs::path& folder, const std::string& path) {
+    const fs::path there = path;
+    if (!there.is_absolute()) return path;
+    const fs::path relative = there.lexically_relative(folder);
+    auto a = there.begin(), b = folder.begin();
+    const bool isNear = a != there.end() && b != folder.end() && ++a != there.end() && ++b != folder.end() && *a == *b;
+    return relative.empty() || (!isNear && folder != folder.root_path()) ? path : relative.string();
+}
+
+/// The project with its paths changed by `change`.
+template <class F>
+Project withPaths(Project project, F&& change) {
+    for (Shared<TextureSet>& set : project.sets)
+        if (std::string folder = change(set->folder); folder != set->folder) set.edit().folder = std::move(folder);
+    if (!project.colour.configuration.empty()) project.colour.configuration = change(project.colour.configuration);
+    return project;
+}
+
+}  // namespace
+
+Project withAbsolutePaths(const Project& project, const fs::path& folder) {
+    return withPaths(project, [&](const std::string& path) { return (folder / path).lexically_normal().string(); });
+}
+
+Result<Project> loadProject(const fs::path& file) {
+    return guarded("open " + file.string(), [&]() -> Result<Project> {
+        auto text = readFile(file);
+        if (!text) return fail(text.error());
+        auto project = projectFromJson(*text, file.filename().string());
+        if (!project) return project;
+        return withAbsolutePaths(*project, folderOf(file));
+    });
+}
+
+Result<void> saveProject(const Project& project, const fs::path& file) {
+    return guarded("save " + file.string(), [&] {
+        const fs::path folder = folderOf(file);
+        return writeFileAtomically(file, projectToJson(withPaths(project, [&](const std::string& path) {
+                                       return relativeTo(folder, path);
+                                   })));
+    });
 }
 
 }  // namespace kettle

@@ -30,6 +30,12 @@ struct NamedRamp {
 std::string rampToText(const NamedRamp& ramp);
 Result<NamedRamp> rampFromText(const std::string& text, const std::string& name);
 
+/// The project with every path made absolute: what is relative is taken from `folder`. In memory a project's
+/// paths are absolute, so that it means the same wherever it is saved, and undo with it; in a file they are
+/// relative to it, so that a folder can move as a whole.
+Project withAbsolutePaths(const Project& project, const std::filesystem::path& folder);
+
+/// Errors: Missing, Unreadable, and those of projectFromJson.
 Result<Project> loadProject(const std::filesystem::path& file);
 /// Atomic. Errors: Write; the old file then stays as it was.
 Result<void> saveProject(const Project& project, const std::filesystem::path& file);

@@ -8,6 +8,7 @@
 #include <set>
 #include <string>
 
+#include "core/document/path_text.h"
 #include "core/document/project.h"
 
 namespace kettle::json {
@@ -30,6 +31,11 @@ inline const char* typeName(const Json& j) {
            : j.is_array()  ? "a list"
            : j.is_object() ? "an object"
                            : "null";
+}
+
+/// As text; what is not UTF-8 (a name from a disk) is replaced there, since JSON cannot hold it.
+inline std::string textOf(const Json& json, int indent = -1) {
+    return json.dump(indent, ' ', false, Json::error_handler_t::replace);
 }
 
 /// An object while it is read: hands out fields with their paths and remembers which were known.
@@ -62,6 +68,8 @@ public:
         if (!j->is_number()) wrong(at(key), fmt::format("should be a number but is {}", typeName(*j)));
         return j->get<double>();
     }
+    /// A path as the system has it (path_text.h).
+    std::string path(const std::string& key) { return pathOfText(text(key)); }
     bool flag(const std::string& key) {
         const Json* j = find(key);
         if (j == nullptr) return false;
@@ -87,7 +95,7 @@ public:
         Json rest = Json::object();
         for (const auto& [key, value] : m_json.items())
             if (!m_known.contains(key)) rest[key] = value;
-        return rest.empty() ? std::string{} : rest.dump();
+        return rest.empty() ? std::string{} : textOf(rest);
     }
 
 private:
@@ -99,6 +107,9 @@ private:
 inline void putExtra(Json& j, const std::string& extra) {
     if (!extra.empty()) j.update(Json::parse(extra));
 }
+
+/// A number as a float. Throws Wrong if it is more than one holds, or none.
+float real(double v, const std::string& path);
 
 // Values (json_values.cpp): each throws Wrong with its path.
 ControlValue readControl(const Json& j, const std::string& path);

@@ -1,4 +1,8 @@
 // The values that a step holds, from JSON and back.
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
 #include "core/document/json_reader.h"
 
 namespace kettle::json {
@@ -6,7 +10,7 @@ namespace {
 
 float component(const Json& j, const std::string& path) {
     if (!j.is_number()) wrong(path, fmt::format("should be a number but is {}", typeName(j)));
-    return j.get<float>();
+    return real(j.get<double>(), path);
 }
 
 Vec3 readTriple(const Json& j, const std::string& path) {
@@ -22,7 +26,7 @@ Ramp readRamp(const Json& j, const std::string& path) {
         Reader stop(s, p);
         if (stop.find("at") == nullptr) wrong(p + ".at", "is missing");
         RampStop made;
-        made.position = static_cast<float>(stop.number("at", 0));
+        made.position = real(stop.number("at", 0), p + ".at");
         if (const Json* grey = stop.find("grey"); grey != nullptr) {
             const float g = component(*grey, p + ".grey");
             made.colour = {g, g, g};
@@ -44,15 +48,27 @@ Ramp readRamp(const Json& j, const std::string& path) {
     return ramp;
 }
 
+/// No number is written that is not read: JSON has none for an infinite one.
+double written(double v) {
+    constexpr double kMost = static_cast<double>(std::numeric_limits<float>::max());
+    return std::isnan(v) ? 0.0 : std::clamp(v, -kMost, kMost);
+}
+
 Json triple(float r, float g, float b) {
-    return Json::array({r, g, b});
+    return Json::array({written(r), written(g), written(b)});
 }
 
 }  // namespace
 
+float real(double v, const std::string& path) {
+    constexpr double kMost = static_cast<double>(std::numeric_limits<float>::max());
+    if (!(std::fabs(v) <= kMost)) wrong(path, fmt::format("is {}, which is more than can be computed with", v));
+    return static_cast<float>(v);
+}
+
 ControlValue readControl(const Json& j, const std::string& path) {
     if (j.is_boolean()) return j.get<bool>();
-    if (j.is_number()) return j.get<double>();
+    if (j.is_number()) return real(j.get<double>(), path), j.get<double>();
     if (j.is_string()) return j.get<std::string>();
     if (j.is_object()) return readRamp(j, path);
     if (j.is_array()) {
@@ -64,16 +80,16 @@ ControlValue readControl(const Json& j, const std::string& path) {
 
 Json write(const ControlValue& value) {
     struct Writer {
-        Json operator()(double v) const { return v; }
+        Json operator()(double v) const { return written(v); }
         Json operator()(bool v) const { return v; }
         Json operator()(const std::string& v) const { return v; }
         Json operator()(const Colour& c) const { return triple(c.r, c.g, c.b); }
         Json operator()(const Ramp& ramp) const {
             Json stops = Json::array();
             for (const RampStop& s : ramp.stops) {
-                Json stop{{"at", s.position}};
+                Json stop{{"at", written(s.position)}};
                 if (s.colour.x == s.colour.y && s.colour.y == s.colour.z)
-                    stop["grey"] = s.colour.x;
+                    stop["grey"] = written(s.colour.x);
                 else
                     stop["colour"] = triple(s.colour.x, s.colour.y, s.colour.z);
                 stops.push_back(std::move(stop));

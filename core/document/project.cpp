@@ -1,6 +1,8 @@
 #include "core/document/project.h"
 
 #include <algorithm>
+#include <cmath>
+#include <limits>
 
 namespace kettle {
 namespace {
@@ -24,6 +26,20 @@ const char* nameOf(Kind kind) {
             return "normal";
     }
     return "colour";
+}
+
+bool isStorable(const ControlValue& value) {
+    constexpr double kMost = static_cast<double>(std::numeric_limits<float>::max());
+    const auto fine = [](double v) { return std::isfinite(v) && std::fabs(v) <= kMost; };
+    if (const double* number = std::get_if<double>(&value)) return fine(*number);
+    if (const Colour* c = std::get_if<Colour>(&value))
+        return std::isfinite(c->r) && std::isfinite(c->g) && std::isfinite(c->b);
+    if (const Ramp* ramp = std::get_if<Ramp>(&value))
+        return std::all_of(ramp->stops.begin(), ramp->stops.end(), [](const RampStop& s) {
+            return std::isfinite(s.position) && std::isfinite(s.colour.x) && std::isfinite(s.colour.y) &&
+                   std::isfinite(s.colour.z);
+        });
+    return true;
 }
 
 const TextureSet* Project::findSet(const std::string& id) const {
@@ -72,15 +88,15 @@ Step withLook(const Step& step, const Look* look) {
 
 const std::vector<ChannelInfo>& channels() {
     static const std::vector<ChannelInfo> list{
-        {"base-colour", "Base colour", Kind::Colour, 0.5f},
-        {"metalness", "Metalness", Kind::Scalar, 0.0f},
-        {"roughness", "Roughness", Kind::Scalar, 0.5f},
-        {"specular-level", "Specular level", Kind::Scalar, 0.5f},
-        {"normal", "Normal", Kind::Normal, 0.0f},
-        {"height", "Height", Kind::Scalar, 0.5f},
-        {"occlusion", "Occlusion", Kind::Scalar, 1.0f},
-        {"emission", "Emission", Kind::Colour, 0.0f},
-        {"opacity", "Opacity", Kind::Scalar, 1.0f},
+        {"base-colour", "Base colour", Kind::Colour, {0.5f, 0.5f, 0.5f}},
+        {"metalness", "Metalness", Kind::Scalar, {0.0f, 0.0f, 0.0f}},
+        {"roughness", "Roughness", Kind::Scalar, {0.5f, 0.5f, 0.5f}},
+        {"specular-level", "Specular level", Kind::Scalar, {0.5f, 0.5f, 0.5f}},
+        {"normal", "Normal", Kind::Normal, {0, 0, 1}},
+        {"height", "Height", Kind::Scalar, {0.5f, 0.5f, 0.5f}},
+        {"occlusion", "Occlusion", Kind::Scalar, {1.0f, 1.0f, 1.0f}},
+        {"emission", "Emission", Kind::Colour, {0.0f, 0.0f, 0.0f}},
+        {"opacity", "Opacity", Kind::Scalar, {1.0f, 1.0f, 1.0f}},
     };
     return list;
 }

@@ -29,6 +29,9 @@ struct Colour {
 using ControlValue = std::variant<double, bool, std::string, Colour, Ramp>;
 using Controls = std::map<std::string, ControlValue>;
 
+/// True if all its numbers are finite and no larger than a float holds: what computing and the file can carry.
+bool isStorable(const ControlValue& value);
+
 /// A step's further input: a constant, or another line, read at its end or after one of its steps (a tap).
 struct Feed {
     std::optional<ControlValue> constant;  ///< a number or a colour; then the rest is unused
@@ -67,7 +70,7 @@ struct Map {
 
 struct TextureSet {
     std::string id, name;
-    std::string folder;  ///< relative to the project file
+    std::string folder;  ///< absolute in memory; in a file relative to it
     std::vector<Map> maps;
     std::string extra;
     bool operator==(const TextureSet&) const = default;
@@ -130,7 +133,8 @@ struct ChannelInfo {
     const char* id;
     const char* name;
     Kind kind;
-    float neutral;  ///< what the surface uses when there is no line (each component)
+    /// What the surface uses when there is no line, and what stands in for a map that cannot be read.
+    Vec3 neutral;
 };
 const std::vector<ChannelInfo>& channels();
 const ChannelInfo* findChannel(const std::string& id);

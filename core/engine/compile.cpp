@@ -3,9 +3,12 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <map>
+#include <optional>
+#include <set>
+#include <unordered_map>
 
 #include "core/document/edits.h"
+#include "core/document/network.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -14,31 +17,47 @@ namespace {
 class Compiler {
 public:
     Compiler(const Project& project, const Look* look, const ColourManagement& colours)
-        : m_project(project),
+        : m_network(project),
           m_look(look),
-          m_context{&colours, workingSpaceOf(project.colour.workingSpace)} {}
+          m_context{&colours, workingSpaceOf(project.colour.workingSpace)},
+          m_values(m_network.size()) {}
 
+    const Network& network() const { return m_network; }
+
+    /// Emits everything that the roots need; their values are there then.
+    void emit(const std::vector<Node>& roots) {
+        m_network.walk(
+            roots, [this](Node node) { return m_values[node] ? std::vector<Node>{} : read(node); },
+            [this](Node node) {
+                if (!m_values[node]) m_values[node] = emitted(node);
+            },
+            [](Node) {});
+    }
     Value result(const std::string& line, const std::string& after) {
-        const Line* found = m_project.findLine(line);
-        if (found == nullptr || found->steps.empty())
-            return neutral(found != nullptr ? found->kind : Kind::Colour);
-        std::size_t step = found->steps.size() - 1;
-        for (std::size_t i = 0; i < found->steps.size(); ++i)
-            if (!after.empty() && found->steps[i]->id == after) step = i;
-        return result(*found, step);
+        const Node node = m_network.tap(line, after);
+        if (node != kNoNode) return valueOf(node);
+        const Line* found = m_network.findLine(line);
+        return neutral(found != nullptr ? found->kind : Kind::Colour);
     }
     /// What a feed of a step brings, as the kind the step asks for; neutral if nothing is joined.
     Value fedTo(const std::string& stepId, const std::string& feed) {
-        const auto place = m_project.findStep(stepId);
-        if (!place) return neutral(Kind::Scalar);
-        const Step& step = m_project.stepAt(*place);
+        const Node node = m_network.find(stepId);
+        if (node == kNoNode) return neutral(Kind::Scalar);
+        const Step& step = m_network.step(node);
         const StepSpec* spec = findStepSpec(step.type);
         const auto joined = step.feeds.find(feed);
         if (spec == nullptr || joined == step.feeds.end()) return neutral(Kind::Scalar);
-        Kind kind = m_project.lines[place->line]->kind;
+        Kind kind = m_network.line(node).kind;
         for (const FeedSpec& f : spec->feeds)
             if (f.id == feed) kind = f.kind.value_or(kind);
         return fed(joined->second, kind);
+    }
+    Value asKind(const Value& value, Kind kind) {
+        if (value.kind == kind) return value;
+        if (value.kind == Kind::Normal || kind == Kind::Normal) return neutral(kind);
+        if (kind == Kind::Colour) return {kind, value.r, value.g, value.b, m_program.constant(1)};
+        const Reg grey = componentOf(m_program, value, "luminance", m_context.space);
+        return {kind, grey, grey, grey, kNoReg};
     }
     ProgramBuilder& program() { return m_program; }
     /// A result as the world outside the program knows it: colours in linear Rec.709.
@@ -54,23 +73,31 @@ private:
         const Reg grey = m_program.constant(0.5f);
         return {kind, grey, grey, grey, kNoReg};
     }
+    /// What has been emitted; in a cycle, where it is read before it is there, the neutral value.
+    Value valueOf(Node node) { return m_values[node] ? *m_values[node] : neutral(m_network.line(node).kind); }
 
-    Value result(const Line& line, std::size_t index) {
-        const auto key = std::make_pair(&line, index);
-        if (const auto known = m_values.find(key); known != m_values.end()) return known->second;
-        if (std::find(m_open.begin(), m_open.end(), key) != m_open.end()) return neutral(line.kind);
-        m_open.push_back(key);
-        const Value input = index > 0 ? result(line, index - 1) : neutral(line.kind);
-        const Step step = withLook(*line.steps[index], m_look);
-        const StepSpec* spec = findStepSpec(step.type);
-        Value out = input;
-        if (spec != nullptr && spec->fits(line.kind) && !(step.bypass && !spec->source)) {
-            Emitter emitter(StepView(*spec, step, line.kind), m_program, input, m_context,
-                            [this](const Feed& feed, Kind kind) { return fed(feed, kind); });
-            out = spec->emit(emitter);
-        }
-        m_open.pop_back();
-        return m_values[key] = out;
+    const StepSpec* working(Node node, const Step& shown) const {
+        const StepSpec* spec = findStepSpec(shown.type);
+        const bool works =
+            spec != nullptr && spec->fits(m_network.line(node).kind) && !(shown.bypass && !spec->source);
+        return works ? spec : nullptr;
+    }
+    /// What a step reads as the look shows it: one that does not work reads no feeds.
+    std::vector<Node> read(Node node) const {
+        std::vector<Node> reads = m_network.inputs(node);
+        if (working(node, withLook(m_network.step(node), m_look)) == nullptr) reads.resize(1);
+        return reads;
+    }
+    Value emitted(Node node) {
+        const Line& line = m_network.line(node);
+        const Node before = m_network.before(node);
+        const Value input = before != kNoNode ? valueOf(before) : neutral(line.kind);
+        const Step step = withLook(m_network.step(node), m_look);
+        const StepSpec* spec = working(node, step);
+        if (spec == nullptr) return input;
+        Emitter emitter(StepView(*spec, step, line.kind), m_program, input, m_context,
+                        [this](const Feed& feed, Kind kind) { return fed(feed, kind); });
+        return spec->emit(emitter);
     }
 
     /// A feed as the kind a step asks for. A scalar read as a colour keeps its kind, so that a blend can tell
@@ -92,24 +119,48 @@ private:
         return {Kind::Scalar, one, one, one, kNoReg};
     }
 
-    const Project& m_project;
+    Network m_network;
     const Look* m_look;
     EmitContext m_context;
     ProgramBuilder m_program;
-    std::map<std::pair<const Line*, std::size_t>, Value> m_values;
-    std::vector<std::pair<const Line*, std::size_t>> m_open;
+    std::vector<std::optional<Value>> m_values;  ///< by node
 };
 
 }  // namespace
 
+Kind kindGiven(const Line& line) {
+    const ChannelInfo* channel = findChannel(line.channel);
+    return channel != nullptr ? channel->kind : line.kind;
+}
+
+Want wantOfLine(const Line& line, bool displayEncoded) {
+    const Kind kind = kindGiven(line);
+    return {line.id, "", kind == Kind::Scalar ? 1 : 3, displayEncoded, {}, kind};
+}
+
 Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants,
                  const ColourManagement& colours) {
     Compiler compiler(project, look, colours);
+    std::vector<Node> roots;
+    for (const Want& want : wants) {
+        const Network& network = compiler.network();
+        // A feed is read for itself, also where the step does not work.
+        if (want.feed.empty()) {
+            roots.push_back(network.tap(want.line, want.after));
+        } else if (const Node node = network.find(want.after); node != kNoNode) {
+            const auto joined = network.step(node).feeds.find(want.feed);
+            if (joined != network.step(node).feeds.end()) roots.push_back(network.of(joined->second));
+        }
+    }
+    compiler.emit(roots);
     std::vector<Reg> outputs;
+    std::unordered_map<Reg, int> planeOf;
     Compiled compiled;
     for (const Want& want : wants) {
-        Value value = compiler.outside(want.feed.empty() ? compiler.result(want.line, want.after)
-                                                         : compiler.fedTo(want.after, want.feed));
+        Value value = want.feed.empty() ? compiler.result(want.line, want.after)
+                                        : compiler.fedTo(want.after, want.feed);
+        if (want.as) value = compiler.asKind(value, *want.as);
+        value = compiler.outside(value);
         if (want.displayEncoded && value.kind == Kind::Colour) value = encodeValue(compiler.program(), value);
         if (value.kind == Kind::Normal && want.displayEncoded)
             value = encodeNormal(compiler.program(), value);
@@ -118,9 +169,9 @@ Compiled compile(const Project& project, const Look* look, const std::vector<Wan
         std::array<int, 4> planes{-1, -1, -1, -1};
         for (int c = 0; c < want.components; ++c) {
             const auto k = static_cast<std::size_t>(c);
-            const auto at = std::find(outputs.begin(), outputs.end(), regs[k]);
-            planes[k] = static_cast<int>(at - outputs.begin());
-            if (at == outputs.end()) outputs.push_back(regs[k]);
+            const auto [at, isNew] = planeOf.try_emplace(regs[k], static_cast<int>(outputs.size()));
+            planes[k] = at->second;
+            if (isNew) outputs.push_back(regs[k]);
         }
         compiled.planes.push_back(planes);
     }
@@ -130,82 +181,113 @@ Compiled compile(const Project& project, const Look* look, const std::vector<Wan
 
 namespace {
 
-void checkFeeds(const Project& project, const Line& line, const Step& step,
-                std::vector<std::string>& problems) {
-    for (const auto& [name, feed] : step.feeds) {
-        if (feed.constant) continue;
-        const Line* other = project.findLine(feed.line);
-        if (other == nullptr) {
-            problems.push_back(fmt::format(
-                "{} on {} reads the line \"{}\" as its {}, which is not in the project. Join another "
-                "line.",
-                step.id, line.name, feed.line, name));
-            continue;
-        }
-        if (feed.after.empty()) continue;
-        const bool found = std::any_of(other->steps.begin(), other->steps.end(),
-                                       [&](const Shared<Step>& s) { return s->id == feed.after; });
-        if (!found)
-            problems.push_back(fmt::format(
-                "{} on {} reads {} after a step \"{}\" that is not there; its end is read instead. Join "
-                "it again.",
-                step.id, line.name, other->name, feed.after));
+/// Collects what is wrong with one project; one method for each sort of thing.
+class ProblemFinder {
+public:
+    explicit ProblemFinder(const Project& project) : m_project(project), m_network(project) {}
+
+    std::vector<std::string> find() {
+        checkChannels();
+        for (Node node = 0; node < m_network.size(); ++node) checkStep(node);
+        for (const auto& look : m_project.looks)
+            for (const auto& [key, value] : look->changes) checkChange(*look, key, value);
+        if (auto cycle = edits::findCycle(m_project)) m_problems.push_back(*cycle);
+        return std::move(m_problems);
     }
-}
+
+private:
+    template <class... Arguments>
+    void tell(fmt::format_string<Arguments...> words, Arguments&&... arguments) {
+        m_problems.push_back(fmt::format(words, std::forward<Arguments>(arguments)...));
+    }
+
+    void checkChannels() {
+        std::set<std::string> driven;
+        for (const auto& line : m_project.lines) {
+            const ChannelInfo* channel = findChannel(line->channel);
+            if (line->channel.empty()) continue;
+            if (!driven.insert(line->channel).second)
+                tell("The line {} drives {}, which another line drives already, and is not used. Take the channel "
+                     "off one of them.",
+                     line->name, line->channel);
+            if (channel == nullptr || channel->kind == line->kind) continue;
+            const bool isNormal = channel->kind == Kind::Normal || line->kind == Kind::Normal;
+            tell("The line {} carries a {} and {} takes a {}: {}. Let the line carry a {}.", line->name,
+                 nameOf(line->kind), channel->name, nameOf(channel->kind),
+                 isNormal                             ? "the channel stays neutral"
+                 : channel->kind == Kind::Scalar ? "its luminance is used"
+                                                      : "it is used as a grey",
+                 nameOf(channel->kind));
+        }
+    }
+
+    void checkControl(const StepSpec& spec, const std::string& step, std::string_view name,
+                      const ControlValue& value, const std::string& where) {
+        const ControlSpec* control = spec.findControl(std::string(name));
+        if (control == nullptr) return;
+        if (const auto wrong = kettle::checkControl(*control, value))
+            tell("{}.{} {} {}. The default is used until you set it.", step, name, where, *wrong);
+    }
+
+    void checkStep(Node node) {
+        const Step& step = m_network.step(node);
+        const Line& line = m_network.line(node);
+        const StepSpec* spec = findStepSpec(step.type);
+        if (spec == nullptr) {
+            tell("{} on {} is a step \"{}\" that this program does not know. It passes its input on and is kept "
+                 "in the file.",
+                 step.id, line.name, step.type);
+            return;
+        }
+        if (spec->source != (m_network.index(node) == 0))
+            tell("{} on {} is not at its place: a source starts a line and no other step does. Move it.", step.id,
+                 line.name);
+        if (!spec->fits(line.kind))
+            tell("{} on {} does not fit a {} line and passes its input on. Remove it.", step.id, line.name,
+                 nameOf(line.kind));
+        for (const auto& [name, value] : step.controls)
+            checkControl(*spec, step.id, name, value, fmt::format("on {}", line.name));
+        for (const auto& [name, feed] : step.feeds) checkFeed(step, line, name, feed);
+    }
+
+    void checkFeed(const Step& step, const Line& line, const std::string& name, const Feed& feed) {
+        if (feed.constant) return;
+        const Line* other = m_network.findLine(feed.line);
+        if (other == nullptr) {
+            tell("{} on {} reads the line \"{}\" as its {}, which is not in the project. Join another line.",
+                 step.id, line.name, feed.line, name);
+            return;
+        }
+        if (feed.after.empty()) return;
+        const Node tapped = m_network.find(feed.after);
+        if (tapped == kNoNode || &m_network.line(tapped) != other)
+            tell("{} on {} reads {} after a step \"{}\" that is not there; its end is read instead. Join it "
+                 "again.",
+                 step.id, line.name, other->name, feed.after);
+    }
+
+    void checkChange(const Look& look, const std::string& key, const ControlValue& value) {
+        const Address address = Address::of(key);
+        const Node node = m_network.find(address.step);
+        if (node == kNoNode) {
+            tell("The look {} changes {}, which is not in the project. It is kept and has no effect.", look.name,
+                 key);
+            return;
+        }
+        const Step& step = m_network.step(node);
+        if (const StepSpec* spec = findStepSpec(step.type); spec != nullptr && address.control != "bypass")
+            checkControl(*spec, step.id, address.control, value, fmt::format("in the look {}", look.name));
+    }
+
+    const Project& m_project;
+    Network m_network;
+    std::vector<std::string> m_problems;
+};
 
 }  // namespace
 
 std::vector<std::string> problemsOf(const Project& project) {
-    std::vector<std::string> problems;
-    const auto checkControls = [&](const StepSpec& spec, const std::string& step, const std::string& name,
-                                   const ControlValue& value, const std::string& where) {
-        const ControlSpec* control = spec.findControl(name);
-        if (control == nullptr) return;
-        if (const auto wrong = checkControl(*control, value))
-            problems.push_back(
-                fmt::format("{}.{} {} {}. The default is used until you set it.", step, name, where, *wrong));
-    };
-    for (const auto& line : project.lines) {
-        for (std::size_t i = 0; i < line->steps.size(); ++i) {
-            const Step& step = *line->steps[i];
-            const StepSpec* spec = findStepSpec(step.type);
-            if (spec == nullptr) {
-                problems.push_back(fmt::format(
-                    "{} on {} is a step \"{}\" that this program does not know. It passes its input on "
-                    "and is kept in the file.",
-                    step.id, line->name, step.type));
-                continue;
-            }
-            if (spec->source != (i == 0))
-                problems.push_back(fmt::format(
-                    "{} on {} is not at its place: a source starts a line and no other step does. Move "
-                    "it.",
-                    step.id, line->name));
-            if (!spec->fits(line->kind))
-                problems.push_back(
-                    fmt::format("{} on {} does not fit a {} line and passes its input on. Remove it.",
-                                step.id, line->name, nameOf(line->kind)));
-            for (const auto& [name, value] : step.controls)
-                checkControls(*spec, step.id, name, value, fmt::format("on {}", line->name));
-            checkFeeds(project, *line, step, problems);
-        }
-    }
-    for (const auto& look : project.looks)
-        for (const auto& [key, value] : look->changes) {
-            const auto dot = key.find('.');
-            const std::string step = key.substr(0, dot),
-                              name = dot == std::string::npos ? "" : key.substr(dot + 1);
-            const auto place = project.findStep(step);
-            const StepSpec* spec = place ? findStepSpec(project.stepAt(*place).type) : nullptr;
-            if (!place)
-                problems.push_back(fmt::format(
-                    "The look {} changes {}, which is not in the project. It is kept and has no effect.",
-                    look->name, key));
-            else if (spec != nullptr && name != "bypass")
-                checkControls(*spec, step, name, value, fmt::format("in the look {}", look->name));
-        }
-    if (auto cycle = edits::findCycle(project)) problems.push_back(*cycle);
-    return problems;
+    return ProblemFinder(project).find();
 }
 
 }  // namespace kettle

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <array>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -20,7 +21,15 @@ struct Want {
     int components = 3;           ///< 1 (a scalar), 3, or 4 with alpha
     bool displayEncoded = false;  ///< colours: encode for the screen or an 8-bit file; normals: to 0..1
     std::string feed{};           ///< not empty: what this feed of the step `after` brings
+    /// What it should be turned into: a colour's luminance as a scalar, a scalar as a grey. Between normals and
+    /// others there is no way, and the neutral value stands in. Nothing: as it is.
+    std::optional<Kind> as{};
 };
+
+/// What a line gives to whoever takes its result: its channel's kind, or for a shared line its own.
+Kind kindGiven(const Line& line);
+/// The end of a line as its channel takes it, with as many components as that has.
+Want wantOfLine(const Line& line, bool displayEncoded = false);
 
 struct Compiled {
     Program program;

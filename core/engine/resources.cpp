@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/colour/encoding.h"
+#include "core/threads/parallel.h"
 
 namespace kettle {
 namespace {
@@ -14,11 +15,13 @@ std::filesystem::path firstFile(const std::filesystem::path& file) {
     return tileFile(file, tiles.empty() ? 1001 : tiles.front());
 }
 
+/// As a map would store it: a normal in 0..1.
 std::array<float, 4> neutralOf(const std::string& role) {
-    if (role == "normal") return {0.5f, 0.5f, 1.0f, 1.0f};
-    if (role == "emission" || role == "metalness") return {0, 0, 0, 1};
-    if (role == "occlusion" || role == "opacity") return {1, 1, 1, 1};
-    return {0.5f, 0.5f, 0.5f, 1.0f};
+    const ChannelInfo* channel = findChannel(role);
+    if (channel == nullptr) return {0.5f, 0.5f, 0.5f, 1.0f};
+    Vec3 v = channel->neutral;
+    if (channel->kind == Kind::Normal) v = (v + Vec3{1, 1, 1}) * 0.5f;
+    return {v.x, v.y, v.z, 1.0f};
 }
 
 }  // namespace
@@ -38,9 +41,13 @@ std::filesystem::path Resources::fileOf(const TextureSet& set, const Map& map) c
     return (m_folder / set.folder / map.file).lexically_normal();
 }
 
+Result<ImageInfo> Resources::infoOf(const TextureSet& set, const Map& map) const {
+    return m_store->info(firstFile(fileOf(set, map)));
+}
+
 Result<std::string> Resources::encodingOf(const TextureSet& set, const Map& map) const {
     if (map.encoding != encoding::kAuto) return map.encoding;
-    auto info = inspectImage(firstFile(fileOf(set, map)));
+    auto info = infoOf(set, map);
     if (!info) return fail(info.error());
     return automaticEncoding(map.role, *info);
 }
@@ -52,26 +59,33 @@ Result<std::shared_ptr<const MapImage>> Resources::map(const TextureSet& set, co
 }
 
 ResolvedMaps Resources::resolve(const Project& project, const Program& program) const {
+    const std::size_t count = program.sources.size();
     ResolvedMaps resolved;
-    for (const SourceKey& key : program.sources) {
-        resolved.maps.emplace_back();
-        resolved.holes.emplace_back();
-        resolved.holes.back().neutral = neutralOf(key.role);
-        if (key.kind != SourceKind::Map) continue;  // the point itself is read, no picture
-        const TextureSet* set = project.findSet(key.set);
-        const Map* found = set != nullptr ? findMap(*set, key.role) : nullptr;
-        if (found == nullptr) {
-            resolved.problems.push_back(fmt::format(
-                "The project has no map {} in the set {}. Bring the set in again, or choose another map.",
-                key.role, key.set));
-            continue;
+    resolved.maps.resize(count);
+    resolved.holes.resize(count);
+    std::vector<std::string> problems(count);
+    parallelFor(count, 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) {
+            const SourceKey& key = program.sources[i];
+            resolved.holes[i].neutral = neutralOf(key.role);
+            if (key.kind != SourceKind::Map) continue;  // the point itself is read, no picture
+            const TextureSet* set = project.findSet(key.set);
+            const Map* found = set != nullptr ? findMap(*set, key.role) : nullptr;
+            if (found == nullptr) {
+                problems[i] = fmt::format(
+                    "The project has no map {} in the set {}. Bring the set in again, or choose another map.",
+                    key.role, key.set);
+                continue;
+            }
+            auto image = map(*set, *found);
+            if (image)
+                resolved.maps[i] = *image;
+            else
+                problems[i] = image.error().sentence;
         }
-        auto image = map(*set, *found);
-        if (image)
-            resolved.maps.back() = *image;
-        else
-            resolved.problems.push_back(image.error().sentence);
-    }
+    });
+    for (std::string& problem : problems)
+        if (!problem.empty()) resolved.problems.push_back(std::move(problem));
     return resolved;
 }
 
@@ -79,26 +93,36 @@ std::vector<FileProblem> Resources::problemsOf(const Project& project) const {
     std::vector<FileProblem> problems;
     for (const std::string& sentence : m_problems) problems.push_back({sentence, true});
     for (const auto& set : project.sets) {
+        // Pixels, not only the header: a file that ends too early is found here and not in the middle of the
+        // work.
+        std::vector<Result<std::shared_ptr<const MapImage>>> images(set->maps.size());
+        parallelFor(images.size(), 1, [&](std::size_t begin, std::size_t end) {
+            for (std::size_t m = begin; m < end; ++m) images[m] = map(*set, set->maps[m]);
+        });
         int width = 0, height = 0;
         std::string first;
-        for (const Map& map : set->maps) {
-            // Pixels, not only the header: a file that ends too early is found here and not in the middle of
-            // the work.
-            auto image = this->map(*set, map);
+        for (std::size_t m = 0; m < images.size(); ++m) {
+            const Map& map = set->maps[m];
+            const auto& image = images[m];
+            const auto tell = [&](bool isNotice, std::string sentence) {
+                problems.push_back({std::move(sentence), isNotice, set->id, map.role});
+            };
             if (!image) {
-                problems.push_back({image.error().sentence, false, set->id, map.role});
+                tell(false, image.error().sentence);
                 continue;
             }
+            if ((*image)->notFinite() > 0)
+                tell(true, fmt::format("{} holds {} numbers that are infinite or none at all; they are read as "
+                                       "65504 and 0. Export it again without them.",
+                                       map.file, (*image)->notFinite()));
             const int w = (*image)->width(), h = (*image)->height();
             if (first.empty()) {
                 first = map.file, width = w, height = h;
             } else if (w != width || h != height) {
-                problems.push_back(
-                    {fmt::format(
-                         "{} is {} x {} and {} is {} x {}. It is stretched to fit; export it again in one "
-                         "size if that is not meant.",
-                         map.file, w, h, first, width, height),
-                     true, set->id, map.role});
+                tell(true, fmt::format(
+                               "{} is {} x {} and {} is {} x {}. It is stretched to fit; export it again in one "
+                               "size if that is not meant.",
+                               map.file, w, h, first, width, height));
             }
         }
     }

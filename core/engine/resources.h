@@ -43,6 +43,8 @@ public:
     std::filesystem::path fileOf(const TextureSet& set, const Map& map) const;
     /// The encoding in force, with "auto" resolved. Errors: Missing, Unreadable.
     Result<std::string> encodingOf(const TextureSet& set, const Map& map) const;
+    /// Size, depth and tag of the map's file, or of its first tile. Errors: Missing, Unreadable.
+    Result<ImageInfo> infoOf(const TextureSet& set, const Map& map) const;
     Result<std::shared_ptr<const MapImage>> map(const TextureSet& set, const Map& map) const;
     ResolvedMaps resolve(const Project& project, const Program& program) const;
     /// Reads every map: what is missing or broken, and as a notice what has another size than the set's first

@@ -46,14 +46,16 @@ public:
     /// otherwise wait for all of them.
     void fetchOutputs() {
         const std::vector<Instruction>& code = m_program.code;
+        std::vector<bool> isOutput(m_at.size(), false);
+        for (const Reg r : m_program.outputs) isOutput[static_cast<std::size_t>(r)] = true;
         for (std::size_t i = 0; i < code.size(); ++i)
             for (const Reg r : code[i].out) {
-                if (std::find(m_program.outputs.begin(), m_program.outputs.end(), r) ==
-                    m_program.outputs.end())
-                    continue;
+                if (r == kNoReg || !isOutput[static_cast<std::size_t>(r)]) continue;
+                // Not far back: what was fetched long before has left the cache again.
+                constexpr std::size_t kFarthest = 16;
                 std::size_t before = i;
-                while (before > 0 && m_soon[before - 1] != kNoReg) --before;
-                if (before > 0) m_soon[before - 1] = r;
+                while (before > 0 && i - before < kFarthest && m_soon[before - 1] != kNoReg) --before;
+                if (before > 0 && m_soon[before - 1] == kNoReg) m_soon[before - 1] = r;
             }
     }
 
@@ -98,11 +100,11 @@ std::vector<bool> computedRegs(const Program& program) {
     return computed;
 }
 
-unsigned maskOf(const Program& program, int source) {
-    unsigned mask = 0;
-    for (const SourceReg& s : program.sourceRegs)
-        if (s.source == source) mask |= 1u << s.component;
-    return mask;
+/// For each source the components that are read, as bits.
+std::vector<unsigned> masksOf(const Program& program) {
+    std::vector<unsigned> masks(program.sources.size(), 0);
+    for (const SourceReg& s : program.sourceRegs) masks[static_cast<std::size_t>(s.source)] |= 1u << s.component;
+    return masks;
 }
 
 }  // namespace
@@ -128,15 +130,16 @@ SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& 
     const auto s = static_cast<std::size_t>(source.source);
     const SourceKind kind = program.sources[s].kind;
     const MapImage* map = maps.maps[s].get();
-    return {map, map == nullptr ? maps.holes[s].neutral : std::array<float, 4>{}, source.component, kind};
+    return {map == nullptr ? 0 : map->id(), map == nullptr ? maps.holes[s].neutral : std::array<float, 4>{}, source.component, kind};
 }
 
 void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, const PointSet& points) {
+    std::vector<std::vector<SourceReg>> regsOf(program.sources.size());
+    for (const SourceReg& reg : program.sourceRegs) regsOf[static_cast<std::size_t>(reg.source)].push_back(reg);
     for (std::size_t s = 0; s < program.sources.size(); ++s) {
         std::array<float*, 4> out{};
         unsigned mask = 0;
-        for (const SourceReg& reg : program.sourceRegs) {
-            if (reg.source != static_cast<int>(s)) continue;
+        for (const SourceReg& reg : regsOf[s]) {
             const auto [at, isNew] = m_planes.try_emplace(keyOf(program, maps, reg));
             if (!isNew) continue;
             if (const SourceKind kind = program.sources[s].kind; kind != SourceKind::Map) {
@@ -150,7 +153,6 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
             if (maps.maps[s] == nullptr) std::fill_n(out[c], points.size(), maps.holes[s].neutral[c]);
         }
         if (mask == 0 || maps.maps[s] == nullptr) continue;
-        m_alive.push_back(maps.maps[s]);
         parallelFor(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
             std::array<float*, 4> part{};
             for (std::size_t c = 0; c < 4; ++c) part[c] = out[c] != nullptr ? out[c] + begin : nullptr;
@@ -211,6 +213,7 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
                 bottom = static_cast<float>((tile - 1001) / 10);
     const float footprint = 1.0f / static_cast<float>(std::max(width, height));
     std::atomic<std::size_t> rowsDone{0};
+    const std::vector<unsigned> masks = masksOf(program);
     parallelFor(static_cast<std::size_t>(height), 8, [&](std::size_t begin, std::size_t end) {
         BlockRunner runner(program);
         // One block for each output and each component of each source, and the point's place.
@@ -242,7 +245,7 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
                 for (std::size_t s = 0; s < program.sources.size(); ++s) {
                     std::array<float*, 4> out{};
                     for (std::size_t c = 0; c < 4; ++c) out[c] = inMemory + (s * 4 + c) * kBlock;
-                    const unsigned mask = maskOf(program, static_cast<int>(s));
+                    const unsigned mask = masks[s];
                     if (const SourceKind kind = program.sources[s].kind; kind != SourceKind::Map) {
                         placePoints();
                         std::memcpy(out[0], place + (kind == SourceKind::U ? 0 : kBlock),

@@ -9,7 +9,7 @@
 #include <vector>
 
 #include "core/base/plane.h"
-#include "core/engine/parallel.h"
+#include "core/threads/parallel.h"
 #include "core/engine/resources.h"
 #include "core/program/program.h"
 
@@ -37,7 +37,7 @@ public:
 
 private:
     struct Key {
-        const MapImage* map;
+        std::uint64_t map;  ///< its id; 0: none
         std::array<float, 4> neutral;
         int component;
         SourceKind kind;
@@ -47,7 +47,6 @@ private:
     };
     static Key keyOf(const Program& program, const ResolvedMaps& maps, const SourceReg& source);
     std::map<Key, Plane> m_planes;
-    std::vector<std::shared_ptr<const MapImage>> m_alive;  ///< keeps the keys' addresses from being reused
 };
 
 /// Evaluates a prepared program: one plane for each of program.outputs. False if cancelled; the planes are

@@ -3,12 +3,17 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
+#include <mutex>
+#include <optional>
 #include <set>
+#include <utility>
 
 #include "core/colour/encoding.h"
 #include "core/engine/compile.h"
 #include "core/engine/run.h"
+#include "core/engine/source_files.h"
 #include "core/image/pixel_kernels.h"
 
 namespace kettle {
@@ -34,23 +39,30 @@ struct LineSize {
     std::vector<int> tiles{1001};
 };
 
-/// Size and tiles from the maps that the line's program reads. A map that cannot be read is an error here: an
-/// export with a hole in it would be taken for good.
+/// Size and tiles from the headers of the maps that the line's program reads. A map that cannot be read is an
+/// error here: an export with a hole in it would be taken for good.
 Result<LineSize> sizeOfLine(const Project& project, const Resources& resources, const std::string& look,
                             const Line& line) {
     const Compiled compiled =
         compile(project, project.findLook(look), {{line.id, "", 4, false}}, resources.colours());
-    const ResolvedMaps maps = resources.resolve(project, compiled.program);
-    if (!maps.problems.empty()) return fail(ErrorKind::Unreadable, maps.problems.front());
     LineSize size;
     bool first = true;
     std::set<int> tiles;
-    for (const auto& map : maps.maps) {
-        if (map == nullptr) continue;
-        if (first || map->width() > size.width) size.width = map->width(), size.height = map->height();
+    for (const SourceKey& key : compiled.program.sources) {
+        if (key.kind != SourceKind::Map) continue;
+        const TextureSet* set = project.findSet(key.set);
+        const Map* map = set != nullptr ? findMap(*set, key.role) : nullptr;
+        if (map == nullptr)
+            return fail(ErrorKind::Missing,
+                        fmt::format("The project has no map {} in the set {}. Bring the set in again, or choose "
+                                    "another map.",
+                                    key.role, key.set));
+        const auto info = resources.infoOf(*set, *map);
+        if (!info) return fail(info.error());
+        if (first || info->width > size.width) size.width = info->width, size.height = info->height;
         first = false;
-        if (map->isTiled())
-            for (const int tile : map->tiles()) tiles.insert(tile);
+        if (map->file.find("<UDIM>") != std::string::npos)
+            for (const int tile : tilesOnDisk(resources.fileOf(*set, *map))) tiles.insert(tile);
     }
     if (!tiles.empty()) size.tiles.assign(tiles.begin(), tiles.end());
     return size;
@@ -82,22 +94,6 @@ Result<std::vector<const Line*>> linesToExport(const Project& project,
     return lines;
 }
 
-/// The map files of all sets, resolved so that links and "../" cannot hide one.
-std::set<fs::path> sourceFiles(const Project& project, const Resources& resources) {
-    std::set<fs::path> files;
-    std::error_code code;
-    for (const auto& set : project.sets)
-        for (const Map& map : set->maps) {
-            const fs::path file = resources.fileOf(*set, map);
-            if (map.file.find("<UDIM>") == std::string::npos)
-                files.insert(fs::weakly_canonical(file, code));
-            else
-                for (const int tile : tilesOnDisk(file))
-                    files.insert(fs::weakly_canonical(tileFile(file, tile), code));
-        }
-    return files;
-}
-
 template <class T>
 T quantise(float v) {
     constexpr float kTop = static_cast<float>(static_cast<T>(~T{0}));
@@ -113,7 +109,7 @@ Result<std::vector<ExportItem>> planExport(const Project& project, const Resourc
     if (!lines) return fail(lines.error());
     std::vector<ExportItem> items;
     std::set<fs::path> names;
-    const auto sources = sourceFiles(project, resources);
+    const SourceFiles sources(project, resources);
     for (const std::string& lookId : options.looks) {
         const Look* look = project.findLook(lookId);
         if (!lookId.empty() && look == nullptr)
@@ -135,14 +131,9 @@ Result<std::vector<ExportItem>> planExport(const Project& project, const Resourc
                 const bool tiled = size->tiles.size() > 1 || tile != 1001;
                 const fs::path file = options.folder / (name + (tiled ? fmt::format(".{}", tile) : "") +
                                                         extensionOf(options.format));
+                if (auto free = sources.mayWrite(file); !free) return fail(free.error());
                 std::error_code code;
-                if (sources.contains(fs::weakly_canonical(file, code)))
-                    return fail(
-                        ErrorKind::Refused,
-                        fmt::format("{} is one of the project's source maps, which are never written to. "
-                                    "Choose another folder or name.",
-                                    file.string()));
-                if (!names.insert(file).second)
+                if (!names.insert(fs::weakly_canonical(file, code)).second)
                     return fail(
                         ErrorKind::Refused,
                         fmt::format("Two results would be written to {}. Put {{look}} and {{channel}} into "
@@ -155,32 +146,168 @@ Result<std::vector<ExportItem>> planExport(const Project& project, const Resourc
     return items;
 }
 
+namespace {
+
+/// False if the alpha of a want is 1 everywhere: a constant, or of maps that have none.
+bool hasAlpha(const Compiled& compiled, const ResolvedMaps& maps) {
+    const Program& program = compiled.program;
+    const Reg alpha = program.outputs[static_cast<std::size_t>(compiled.planes[0][3])];
+    for (const ConstantReg& c : program.constants)
+        if (c.reg == alpha) return c.value != 1.0f;
+    for (const SourceReg& s : program.sourceRegs)
+        if (s.reg == alpha) {
+            const MapImage* map = maps.maps[static_cast<std::size_t>(s.source)].get();
+            return map != nullptr && map->channels() % 2 == 0;
+        }
+    return true;
+}
+
+std::size_t bytesOf(const ExportItem& item, FileFormat format) {
+    const Depth depth = storageOf(format);
+    return static_cast<std::size_t>(item.width) * static_cast<std::size_t>(item.height) * 4 *
+           (depth == Depth::U8 ? 1 : depth == Depth::U16 ? 2 : 4);
+}
+
+/// What fits is found before anything is begun: one file and what it is encoded into, beside what is there.
+Result<void> fitsMemory(const std::vector<ExportItem>& items, FileFormat format) {
+    for (const ExportItem& item : items) {
+        const std::size_t bytes = 2 * bytesOf(item, format);
+        const std::uint64_t left = memoryLeft();
+        if (bytes <= left) continue;
+        const double shrink = std::sqrt(static_cast<double>(left) / static_cast<double>(bytes));
+        int side = 1;
+        while (2 * side <= static_cast<int>(std::max(item.width, item.height) * shrink)) side *= 2;
+        return needMemory(bytes, "export " + item.file.string(),
+                          fmt::format("Choose a size of {} or less.", side));
+    }
+    return {};
+}
+
+class Exporter {
+public:
+    Exporter(const Project& project, const Resources& resources, const ExportOptions& options,
+             const std::vector<ExportItem>& items, const CancelToken& cancel,
+             const std::function<void(ExportProgress)>& progress)
+        : m_project(project),
+          m_resources(resources),
+          m_options(options),
+          m_items(items),
+          m_cancel(cancel),
+          m_progress(progress),
+          m_parts(items.size(), 0),
+          m_notes(items.size()),
+          m_isWritten(items.size(), false) {}
+
+    void make(std::size_t index) {
+        if (m_cancel.isCancelled() || m_isFailed) return;
+        const ExportItem& item = m_items[index];
+        auto done = guarded("export " + item.file.string(), [&] { return makeItem(index); });
+        const std::lock_guard lock(m_mutex);
+        m_isWritten[index] = done.has_value();
+        if (done || m_error) return;
+        m_isFailed = true;
+        m_error = done.error();
+    }
+    Result<Exported> result() const {
+        if (m_error) return fail(*m_error);
+        Exported made;
+        for (std::size_t i = 0; i < m_items.size(); ++i) {
+            if (!m_isWritten[i])
+                return fail(ErrorKind::Cancelled, "The export was stopped. What was finished stays.");
+            made.files.push_back(m_items[i].file);
+            made.notes.insert(made.notes.end(), m_notes[i].begin(), m_notes[i].end());
+        }
+        return made;
+    }
+
+private:
+    Result<void> makeItem(std::size_t index) {
+        const ExportItem& item = m_items[index];
+        tell(index, 0);
+        PixelBuffer pixels = takeBuffer();
+        auto done = renderItem(m_project, m_resources, item, m_options.format, pixels, m_notes[index], m_cancel,
+                               [&](double part) { tell(index, part * 0.5); });
+        if (!done) return done;
+        const bool colour = kindGiven(*m_project.findLine(item.line)) == Kind::Colour;
+        const std::string tag = colour && !isFloat(m_options.format) ? encoding::kSrgb : "";
+        done = writeImage(item.file, pixels, m_options.format, tag, m_options.choices);
+        if (!done) return done;
+        tell(index, 1);
+        const std::lock_guard lock(m_mutex);
+        m_buffers.push_back(std::move(pixels));
+        return {};
+    }
+    /// Memory that an earlier file used: fresh pages cost a sixth of the time of computing a map.
+    PixelBuffer takeBuffer() {
+        const std::lock_guard lock(m_mutex);
+        if (m_buffers.empty()) return {};
+        PixelBuffer buffer = std::move(m_buffers.back());
+        m_buffers.pop_back();
+        return buffer;
+    }
+    void tell(std::size_t index, double part) {
+        if (!m_progress) return;
+        const std::lock_guard lock(m_mutex);
+        m_sum += part - std::exchange(m_parts[index], part);
+        m_progress({m_sum / static_cast<double>(m_items.size()), m_items[index].file.filename().string()});
+    }
+
+    const Project& m_project;
+    const Resources& m_resources;
+    const ExportOptions& m_options;
+    const std::vector<ExportItem>& m_items;
+    const CancelToken& m_cancel;
+    const std::function<void(ExportProgress)>& m_progress;
+    std::mutex m_mutex;
+    std::atomic<bool> m_isFailed{false};
+    std::optional<Error> m_error;
+    std::vector<double> m_parts;
+    double m_sum = 0;
+    std::vector<std::vector<std::string>> m_notes;
+    std::vector<char> m_isWritten;
+    std::vector<PixelBuffer> m_buffers;
+};
+
+}  // namespace
+
 Result<void> renderItem(const Project& project, const Resources& resources, const ExportItem& item,
-                        FileFormat format, PixelBuffer& pixels, const CancelToken& cancel,
-                        const std::function<void(double)>& progress) {
+                        FileFormat format, PixelBuffer& pixels, std::vector<std::string>& notes,
+                        const CancelToken& cancel, const std::function<void(double)>& progress) {
     const Line& line = *project.findLine(item.line);
-    const bool scalar = line.kind == Kind::Scalar;
+    const Kind kind = kindGiven(line);
     // Normals are stored as 0..1 in every format; colours are encoded for integers and stay linear in floats.
-    const bool encode = line.kind == Kind::Normal || (line.kind == Kind::Colour && !isFloat(format));
-    const int components = scalar ? 1 : 3;
-    const Compiled compiled = compile(project, project.findLook(item.look),
-                                      {{line.id, "", components, encode}}, resources.colours());
+    const bool encode = kind == Kind::Normal || (kind == Kind::Colour && !isFloat(format));
+    Want want = wantOfLine(line, encode);
+    if (kind == Kind::Colour) want.components = 4;
+    const Compiled compiled = compile(project, project.findLook(item.look), {want}, resources.colours());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     if (!maps.problems.empty()) return fail(ErrorKind::Unreadable, maps.problems.front());
+    int components = kind == Kind::Scalar ? 1 : 3;
+    if (kind == Kind::Colour && hasAlpha(compiled, maps)) {
+        if (format == FileFormat::Jpeg)
+            notes.push_back(fmt::format("{} has no alpha, since JPEG holds none. Choose another format to keep it.",
+                                        item.file.filename().string()));
+        else
+            components = 4;
+    }
     pixels.reshape(item.width, item.height, components, storageOf(format));
+    std::atomic<std::size_t> notFinite{0};
     const auto store = [&]<class T>(T* row, std::size_t count, const float* const* planes, auto convert) {
         for (int c = 0; c < components; ++c) {
             const float* from = planes[compiled.planes[0][static_cast<std::size_t>(c)]];
-            for (std::size_t i = 0; i < count; ++i)
-                row[i * static_cast<std::size_t>(components) + static_cast<std::size_t>(c)] =
-                    convert(from[i]);
+            std::size_t bad = 0;
+            for (std::size_t i = 0; i < count; ++i) {
+                bad += std::isfinite(from[i]) ? 0u : 1u;
+                row[i * static_cast<std::size_t>(components) + static_cast<std::size_t>(c)] = convert(from[i]);
+            }
+            if (bad > 0) notFinite += bad;
         }
     };
     const RowSink sink = [&](int y, int x, std::size_t count, const float* const* planes) {
         const int at = x * components;
         switch (pixels.depth) {
             case Depth::U8: {
-                const float* ordered[3]{};
+                const float* ordered[4]{};
                 for (int c = 0; c < components; ++c)
                     ordered[c] = planes[compiled.planes[0][static_cast<std::size_t>(c)]];
                 encodeBytes(ordered, components, count, pixels.row<std::uint8_t>(y) + at);
@@ -190,46 +317,43 @@ Result<void> renderItem(const Project& project, const Resources& resources, cons
                 store(pixels.row<std::uint16_t>(y) + at, count, planes, quantise<std::uint16_t>);
                 break;
             default:
-                store(pixels.row<float>(y) + at, count, planes, [](float v) { return v; });
+                // Some readers stop at what is no number: it is written as 0, an infinite one as the largest half.
+                store(pixels.row<float>(y) + at, count, planes, [](float v) {
+                    return std::isfinite(v) ? v : std::isnan(v) ? 0.0f : std::copysign(65504.0f, v);
+                });
         }
     };
     if (!runGrid(compiled.program, maps, item.width, item.height, item.tile, sink, cancel, progress))
         return fail(ErrorKind::Cancelled, "The export was stopped. What was finished stays.");
+    if (notFinite > 0)
+        notes.push_back(fmt::format("{} numbers of {} are infinite or none at all and were written as 65504 and 0. "
+                                    "Look for a division or a power on the line {}.",
+                                    notFinite.load(), item.file.filename().string(), line.name));
     return {};
 }
 
-Result<std::vector<fs::path>> exportMaps(const Project& project, const Resources& resources,
-                                         const ExportOptions& options, const CancelToken& cancel,
-                                         const std::function<void(ExportProgress)>& progress) {
-    auto items = planExport(project, resources, options);
-    if (!items) return fail(items.error());
-    std::error_code code;
-    fs::create_directories(options.folder, code);
-    if (code)
-        return fail(ErrorKind::Write,
-                    fmt::format("Cannot make the folder {}. Choose another.", options.folder.string()),
-                    code.message());
-    std::vector<fs::path> written;
-    PixelBuffer pixels;
-    for (std::size_t i = 0; i < items->size(); ++i) {
-        const ExportItem& item = (*items)[i];
-        const auto tell = [&](double part) {
-            if (progress)
-                progress({(static_cast<double>(i) + part) / static_cast<double>(items->size()),
-                          item.file.filename().string()});
-        };
-        tell(0);
-        const auto done = renderItem(project, resources, item, options.format, pixels, cancel,
-                                     [&](double part) { tell(part * 0.8); });
-        if (!done) return fail(done.error());
-        const bool colour = project.findLine(item.line)->kind == Kind::Colour;
-        const std::string tag = colour && !isFloat(options.format) ? encoding::kSrgb : "";
-        if (auto saved = writeImage(item.file, pixels, options.format, tag); !saved)
-            return fail(saved.error());
-        written.push_back(item.file);
-        tell(1);
-    }
-    return written;
+Result<Exported> exportMaps(const Project& project, const Resources& resources, const ExportOptions& options,
+                            const CancelToken& cancel, const std::function<void(ExportProgress)>& progress) {
+    return guarded("export", [&]() -> Result<Exported> {
+        auto items = planExport(project, resources, options);
+        if (!items) return fail(items.error());
+        if (auto fits = fitsMemory(*items, options.format); !fits) return fail(fits.error());
+        std::error_code code;
+        fs::create_directories(options.folder, code);
+        if (code)
+            return fail(ErrorKind::Write,
+                        fmt::format("Cannot make the folder {}. Choose another.", options.folder.string()),
+                        code.message());
+        Exporter exporter(project, resources, options, *items, cancel, progress);
+        std::size_t largest = 1;
+        for (const ExportItem& item : *items) largest = std::max(largest, bytesOf(item, options.format));
+        // Beside each file's pixels lie what they become and what they are made from.
+        if (4 * largest * 2 > memoryLeft())
+            for (std::size_t i = 0; i < items->size(); ++i) exporter.make(i);
+        else
+            onThreads(items->size(), [&](std::size_t i) { exporter.make(i); });
+        return exporter.result();
+    });
 }
 
 }  // namespace kettle

@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "core/document/project.h"
-#include "core/engine/parallel.h"
+#include "core/threads/parallel.h"
 #include "core/engine/resources.h"
 #include "core/image/image.h"
 
@@ -20,6 +20,7 @@ struct ExportOptions {
     std::vector<std::string> channels;   ///< channel or shared-line ids; empty: every channel that has a line
     int size = 0;  ///< the longer side of a tile in pixels; 0: as the line's largest map
     FileFormat format = FileFormat::Png8;
+    WriteChoices choices;
     std::string pattern = "{set}_{look}_{channel}";  ///< tiles get ".1001" and so on behind it
 };
 
@@ -36,22 +37,29 @@ struct ExportProgress {
     std::string what;  ///< the file that is being made
 };
 
-/// What an export would write. Errors: Refused (an unknown look or channel; a pattern that gives two files
-/// one name; a file that is one of the project's sources), Missing or Unreadable for a map that has to be
-/// read.
+struct Exported {
+    std::vector<std::filesystem::path> files;
+    std::vector<std::string> notes;  ///< what is whole but perhaps not meant: a sentence each
+};
+
+/// What an export would write, without reading a pixel. Errors: Refused (an unknown look or channel; a pattern that gives two files
+/// one name; a file that is one of the project's sources, by whatever name), Missing or Unreadable for a map
+/// that has to be read.
 Result<std::vector<ExportItem>> planExport(const Project& project, const Resources& resources,
                                            const ExportOptions& options);
 
-/// Writes all items; creates the folder. Returns the files. On an error or a cancel what is finished stays,
-/// whole, and nothing half-written is left. Errors: those of planExport; Write; Cancelled.
-Result<std::vector<std::filesystem::path>> exportMaps(
-    const Project& project, const Resources& resources, const ExportOptions& options,
-    const CancelToken& cancel = {}, const std::function<void(ExportProgress)>& progress = {});
+/// Writes all items, as many at a time as there are cores and memory for; creates the folder. On an error or a
+/// cancel what is finished stays, whole, and nothing half-written is left. `progress` is called on any thread,
+/// one call at a time. Errors: those of planExport; NoMemory (with the size that would fit), Write, Cancelled.
+Result<Exported> exportMaps(const Project& project, const Resources& resources, const ExportOptions& options,
+                            const CancelToken& cancel = {},
+                            const std::function<void(ExportProgress)>& progress = {});
 
 /// One item's pixels as they are written, into `pixels`, whose memory is used again; what exportMaps does
-/// before writing. Errors: Cancelled, Unreadable.
+/// before writing. A colour that has an alpha keeps it, but for JPEG. `notes` gets what is worth telling.
+/// Errors: Cancelled, Unreadable, NoMemory.
 Result<void> renderItem(const Project& project, const Resources& resources, const ExportItem& item,
-                        FileFormat format, PixelBuffer& pixels, const CancelToken& cancel = {},
-                        const std::function<void(double)>& progress = {});
+                        FileFormat format, PixelBuffer& pixels, std::vector<std::string>& notes,
+                        const CancelToken& cancel = {}, const std::function<void(double)>& progress = {});
 
 }  // namespace kettle

@@ -10,8 +10,10 @@
 #include <set>
 
 #include "core/document/edits.h"
+#include "core/document/path_text.h"
 #include "core/image/image.h"
 #include "core/image/map_image.h"
+#include "core/threads/parallel.h"
 
 namespace kettle {
 namespace {
@@ -75,6 +77,15 @@ std::string titleOf(const std::string& id) {
     std::replace_if(
         text.begin(), text.end(), [](char c) { return c == '_' || c == '-' || c == '.'; }, ' ');
     if (!text.empty()) text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
+    return text;
+}
+
+/// A disk's name as text: what is not UTF-8 is left out.
+std::string readable(const std::string& name) {
+    if (isUtf8(name)) return name;
+    std::string text = name;
+    std::replace_if(
+        text.begin(), text.end(), [](char c) { return static_cast<unsigned char>(c) >= 0x80; }, '-');
     return text;
 }
 
@@ -143,13 +154,19 @@ std::map<std::string, Found> findPictures(const fs::path& folder, std::vector<st
         if (entry.is_regular_file(code) && isPicture(entry.path())) files.push_back(entry.path());
     std::sort(files.begin(), files.end());
     seen = static_cast<int>(files.size());
-    for (const fs::path& file : files) {
-        const RecognisedName name = recogniseName(file.filename().string());
-        // The pixels too: a file that ends too early should be named now, and not when it is first shown.
-        auto info = inspectImage(file);
-        if (info) {
-            if (auto pixels = readImage(file); !pixels) info = fail(pixels.error());
+    std::vector<Result<ImageInfo>> infos(files.size());
+    parallelFor(files.size(), 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) {
+            infos[i] = inspectImage(files[i]);
+            if (!infos[i]) continue;
+            // The pixels too: a file that ends too early should be named now, and not when it is first shown.
+            if (auto pixels = readImage(files[i]); !pixels) infos[i] = fail(pixels.error());
         }
+    });
+    for (std::size_t i = 0; i < files.size(); ++i) {
+        const fs::path& file = files[i];
+        const RecognisedName name = recogniseName(file.filename().string());
+        const auto& info = infos[i];
         if (!info)
             notes.push_back(info.error().sentence + " It was left out.");
         else
@@ -234,7 +251,7 @@ RecognisedName recogniseName(const std::string& fileName) {
     return name;
 }
 
-Result<Recognised> projectFromFolder(const fs::path& folder, const fs::path& relativeTo) {
+Result<Recognised> projectFromFolder(const fs::path& folder) {
     std::error_code code;
     if (!fs::is_directory(folder, code))
         return fail(ErrorKind::Missing,
@@ -254,10 +271,9 @@ Result<Recognised> projectFromFolder(const fs::path& folder, const fs::path& rel
     const fs::path absolute = fs::absolute(folder, code).lexically_normal();
     const std::string folderName =
         absolute.has_filename() ? absolute.filename().string() : absolute.parent_path().filename().string();
-    set.id = lower(folderName);
-    set.name = titleOf(folderName);
-    set.folder = absolute.lexically_relative(fs::absolute(relativeTo, code).lexically_normal()).string();
-    if (set.folder.empty()) set.folder = absolute.string();
+    set.id = lower(readable(folderName));
+    set.name = titleOf(readable(folderName));
+    set.folder = absolute.string();
     std::set<std::string> roles;
     for (const auto& [pattern, f] : found) {
         if (!roles.insert(f.name.role).second) {

@@ -26,9 +26,8 @@ struct Recognised {
     std::vector<std::string> notes;  ///< what was decided and what could not be read, one sentence each
 };
 
-/// Errors: Missing (no such folder), Invalid (no pictures in it). Files that cannot be read are named in the
-/// notes and left out. `relativeTo`: where the project will be saved, so that its paths are relative.
-Result<Recognised> projectFromFolder(const std::filesystem::path& folder,
-                                     const std::filesystem::path& relativeTo);
+/// Reads every picture, on all cores. Errors: Missing (no such folder), Invalid (no pictures in it), NoMemory.
+/// Files that cannot be read are named in the notes and left out.
+Result<Recognised> projectFromFolder(const std::filesystem::path& folder);
 
 }  // namespace kettle

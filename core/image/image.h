@@ -7,6 +7,7 @@
 #include <cstdint>
 #include <cstdlib>
 #include <filesystem>
+#include <memory>
 #include <new>
 #include <string>
 #include <utility>
@@ -21,9 +22,11 @@ enum class Depth { U8, U16, Half, Float };
 const char* nameOf(Depth depth);  ///< "8 bit", "16 bit", "half float", "float"
 
 struct ImageInfo {
-    int width = 0, height = 0, channels = 0;
+    int width = 0, height = 0;  ///< of the picture as it is meant: its display window, turned upright
+    int channels = 0;           ///< as readImage gives them: 1 grey, 2 grey and alpha, 3, 4 with alpha
     Depth depth = Depth::U8;
-    std::string tag;  ///< the encoding that the file itself names ("sRGB", "linear Rec.709"), or empty
+    std::string tag{};   ///< the encoding that the file itself names, or empty; kOwnColours: in its own terms
+    std::string told{};  ///< what the file says of its colours, for people: "profile Display P3"
 };
 
 /// Memory for pixels that are all written before they are read: not cleared.
@@ -66,10 +69,28 @@ struct PixelBuffer {
     void reshape(int newWidth, int newHeight, int newChannels, Depth newDepth);
 };
 
+/// Encoding of a picture whose colours the file describes in its own terms (a profile, primaries, a gamma);
+/// coloursOf() knows how to read them.
+inline constexpr const char* kOwnColours = "as the file says";
+
 /// Size and depth from the header alone. Errors: Missing, Unreadable.
 Result<ImageInfo> inspectImage(const std::filesystem::path& file);
-/// All pixels, at most four components. Errors: Missing, Unreadable (also for a file that ends too early).
+
+/// All pixels, at most four components, as they are meant: upright (EXIF), the data window laid into the
+/// display window (what lies outside is 0), components by their names (red, green, blue and alpha where there
+/// are such; else luminance; else the first ones, and nothing that is no colour, such as depth), and alpha
+/// apart from the colours. Errors: Missing; Unreadable (also for a file that ends too early); NoMemory.
 Result<PixelBuffer> readImage(const std::filesystem::path& file);
+
+/// What turns a file's stored colours into linear Rec.709: made of its profile or its primaries and curve.
+class FileColours {
+public:
+    virtual ~FileColours() = default;
+    /// `count` interleaved RGB triples in place. Threads: safe.
+    virtual void toLinear(float* rgb, std::size_t count) const = 0;
+};
+/// Null if the file says nothing of its colours. Errors: Missing, Unreadable.
+Result<std::shared_ptr<const FileColours>> coloursOf(const std::filesystem::path& file);
 
 enum class FileFormat { Png8, Png16, Tiff16, ExrHalf, ExrFloat, Jpeg };
 /// "png8" … as the batch tool and the export sheet name them.
@@ -83,9 +104,21 @@ inline bool isFloat(FileFormat f) {
     return f == FileFormat::ExrHalf || f == FileFormat::ExrFloat;
 }
 
-/// Atomic; refuses nothing but what the disk refuses. `tag` is written as the file's own encoding. Errors:
-/// Write.
+enum class Compression {
+    Fast,   ///< quick, and of good size
+    Small,  ///< as small as can be without loss, several times as long
+    None
+};
+/// "fast", "small", "none"; false if it is none of them.
+bool compressionOf(const std::string& name, Compression& out);
+struct WriteChoices {
+    Compression compression = Compression::Fast;
+    int quality = 95;  ///< of JPEG, 1 to 100
+};
+
+/// Encodes in memory, then writes atomically (base/files.h). `tag` is written as the file's own encoding.
+/// Errors: Write, NoMemory, Library.
 Result<void> writeImage(const std::filesystem::path& file, const PixelBuffer& pixels, FileFormat format,
-                        const std::string& tag);
+                        const std::string& tag, const WriteChoices& choices = {});
 
 }  // namespace kettle

@@ -20,10 +20,6 @@ std::uint64_t stampOf(const std::filesystem::path& file) {
     return stamp;
 }
 
-std::size_t sizeOf(const Result<std::shared_ptr<const MapImage>>& image) {
-    return image ? (*image)->byteSize() : 0;
-}
-
 }  // namespace
 
 Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::path& file,
@@ -32,34 +28,54 @@ Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::p
     // The same name may stand for another space in another configuration.
     const std::string key = encoding + "|" + file.string() + "|" + colours.identity();
     const std::uint64_t stamp = stampOf(file);
+    std::promise<Loaded> promise;
     {
-        const std::lock_guard lock(m_mutex);
-        if (const auto at = m_entries.find(key); at != m_entries.end() && at->second.stamp == stamp) {
+        std::unique_lock lock(m_mutex);
+        const auto at = m_entries.find(key);
+        if (at != m_entries.end() && at->second.stamp == stamp) {
             m_recent.splice(m_recent.begin(), m_recent, at->second.place);
-            return at->second.image;
+            const std::shared_future<Loaded> image = at->second.image;
+            lock.unlock();
+            return image.get();
         }
+        if (at != m_entries.end()) forget(at);
+        m_recent.push_front(key);
+        m_entries.emplace(key, Entry{promise.get_future().share(), stamp, 0, m_recent.begin()});
     }
-    auto image = MapImage::load(file, encoding, colours);
+    Loaded image = guarded("read " + file.string(), [&] { return MapImage::load(file, encoding, colours); });
+    promise.set_value(image);
     const std::lock_guard lock(m_mutex);
-    if (const auto old = m_entries.find(key); old != m_entries.end()) {
-        m_bytes -= sizeOf(old->second.image);
-        m_recent.erase(old->second.place);
-        m_entries.erase(old);
-    }
-    m_recent.push_front(key);
-    m_bytes += sizeOf(image);
-    m_entries.emplace(key, Entry{image, stamp, m_recent.begin()});
+    const auto entry = m_entries.find(key);
+    if (entry == m_entries.end() || entry->second.stamp != stamp) return image;  // the file has changed since
+    // No memory is no fault of the file: asked again, it may be read.
+    if (!image && image.error().kind == ErrorKind::NoMemory) return forget(entry), image;
+    entry->second.bytes = image ? (*image)->byteSize() : 0;
+    m_bytes += entry->second.bytes;
     trim();
     return image;
 }
 
-void ImageStore::trim() {
-    while (m_bytes > m_limit && m_recent.size() > 1) {
-        const auto oldest = m_entries.find(m_recent.back());
-        m_bytes -= sizeOf(oldest->second.image);
-        m_entries.erase(oldest);
-        m_recent.pop_back();
+Result<ImageInfo> ImageStore::info(const std::filesystem::path& file) {
+    const std::uint64_t stamp = stampOf(file);
+    {
+        const std::lock_guard lock(m_mutex);
+        if (const auto at = m_infos.find(file.string()); at != m_infos.end() && at->second.stamp == stamp)
+            return at->second.info;
     }
+    Result<ImageInfo> info = inspectImage(file);
+    const std::lock_guard lock(m_mutex);
+    m_infos.insert_or_assign(file.string(), Known{info, stamp});
+    return info;
+}
+
+void ImageStore::forget(std::map<std::string, Entry>::iterator entry) {
+    m_bytes -= entry->second.bytes;
+    m_recent.erase(entry->second.place);
+    m_entries.erase(entry);
+}
+
+void ImageStore::trim() {
+    while (m_bytes > m_limit && m_recent.size() > 1) forget(m_entries.find(m_recent.back()));
 }
 
 std::size_t ImageStore::bytesInUse() const {

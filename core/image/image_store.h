@@ -4,6 +4,7 @@
 
 #include <cstddef>
 #include <filesystem>
+#include <future>
 #include <list>
 #include <map>
 #include <memory>
@@ -21,24 +22,34 @@ public:
     explicit ImageStore(std::size_t byteLimit = std::size_t{2} << 30) : m_limit(byteLimit) {}
 
     /// The map, read if needed; a changed file (time or size) is read again. A failure is remembered until
-    /// the file changes. Errors: those of MapImage::load. Threads: safe; two threads may read the same file
-    /// at the same time.
+    /// the file changes. Errors: those of MapImage::load. Threads: safe; who asks for what another is reading
+    /// waits for it.
     Result<std::shared_ptr<const MapImage>> get(const std::filesystem::path& file,
                                                 const std::string& encoding, const ColourManagement& colours);
+    /// What the file's header says, as inspectImage; asked again only when the file has changed.
+    Result<ImageInfo> info(const std::filesystem::path& file);
     std::size_t bytesInUse() const;
 
 private:
+    using Loaded = Result<std::shared_ptr<const MapImage>>;
     struct Entry {
-        Result<std::shared_ptr<const MapImage>> image;
+        std::shared_future<Loaded> image;
         std::uint64_t stamp;
+        std::size_t bytes;  ///< 0 while it is being read
         std::list<std::string>::iterator place;
     };
+    struct Known {
+        Result<ImageInfo> info;
+        std::uint64_t stamp;
+    };
+    void forget(std::map<std::string, Entry>::iterator entry);
     void trim();
 
     mutable std::mutex m_mutex;
     std::size_t m_limit, m_bytes = 0;
     std::list<std::string> m_recent;  ///< newest first
     std::map<std::string, Entry> m_entries;
+    std::map<std::string, Known> m_infos;
 };
 
 }  // namespace kettle

@@ -4,10 +4,14 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
+#include <bit>
 #include <cmath>
+#include <functional>
 
 #include "core/colour/encoding.h"
 #include "core/image/pixel_kernels.h"
+#include "core/threads/parallel.h"
 
 namespace kettle {
 namespace {
@@ -21,7 +25,7 @@ template <class T, class Decode, class Encode>
 PixelBuffer halve(const PixelBuffer& from, Decode decode, Encode encode) {
     PixelBuffer to = PixelBuffer::make(std::max(1, from.width / 2), std::max(1, from.height / 2),
                                        from.channels, from.depth);
-    for (int y = 0; y < to.height; ++y) {
+    const auto halveRow = [&](int y) {
         const T* a = from.row<T>(std::min(2 * y, from.height - 1));
         const T* b = from.row<T>(std::min(2 * y + 1, from.height - 1));
         T* out = to.row<T>(y);
@@ -35,7 +39,10 @@ PixelBuffer halve(const PixelBuffer& from, Decode decode, Encode encode) {
                 out[x * from.channels + c] = encode(sum * 0.25f, alpha);
             }
         }
-    }
+    };
+    parallelFor(static_cast<std::size_t>(to.height), 64, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t y = begin; y < end; ++y) halveRow(static_cast<int>(y));
+    });
     return to;
 }
 
@@ -59,19 +66,24 @@ PixelBuffer toFloat(const PixelBuffer& from) {
 
 /// What is not a number reads as 0 and an infinite one as the largest half float, so that one bad pixel of a
 /// render stays one bad pixel.
-void makeFinite(PixelBuffer& pixels) {
+std::size_t makeFinite(PixelBuffer& pixels) {
+    std::size_t changed = 0;
     const std::size_t count =
         static_cast<std::size_t>(pixels.width) * static_cast<std::size_t>(pixels.channels);
     for (int y = 0; y < pixels.height; ++y) {
         float* row = pixels.row<float>(y);
         for (std::size_t i = 0; i < count; ++i)
-            if (!std::isfinite(row[i])) row[i] = std::isnan(row[i]) ? 0.0f : std::copysign(65504.0f, row[i]);
+            if (!std::isfinite(row[i])) {
+                row[i] = std::isnan(row[i]) ? 0.0f : std::copysign(65504.0f, row[i]);
+                ++changed;
+            }
     }
+    return changed;
 }
 
-/// Spaces other than sRGB are decoded once, to floats.
-Result<PixelBuffer> convertToLinear(const PixelBuffer& from, const std::string& space,
-                                    const ColourManagement& colours) {
+/// Spaces other than sRGB are decoded once, to floats, by `convert`.
+Result<PixelBuffer> decoded(const PixelBuffer& from,
+                            const std::function<Result<void>(float* rgb, std::size_t count)>& convert) {
     PixelBuffer to = toFloat(from);
     std::vector<float> rgb(static_cast<std::size_t>(to.width) * 3);
     for (int y = 0; y < to.height; ++y) {
@@ -80,15 +92,51 @@ Result<PixelBuffer> convertToLinear(const PixelBuffer& from, const std::string& 
             for (int c = 0; c < 3; ++c)
                 rgb[static_cast<std::size_t>(x * 3 + c)] =
                     row[x * to.channels + std::max(0, storedComponent(c, to.channels))];
-        if (auto done =
-                colours.convert(rgb.data(), static_cast<std::size_t>(to.width), space, encoding::kLinear);
-            !done)
-            return fail(done.error());
+        if (auto done = convert(rgb.data(), static_cast<std::size_t>(to.width)); !done) return fail(done.error());
         for (int x = 0; x < to.width; ++x)
             for (int c = 0; c < std::min(3, to.channels == 2 ? 1 : to.channels); ++c)
                 row[x * to.channels + c] = rgb[static_cast<std::size_t>(x * 3 + c)];
     }
     return to;
+}
+
+/// Rounds numbers in linear light to sRGB codes of 8 bits, as linearToSrgb would, without its power: between
+/// two codes lies the least number that rounds to the upper one.
+class ByteEncoder {
+public:
+    ByteEncoder() {
+        for (std::size_t code = 1; code < 256; ++code) {
+            // Bisection over the floats in between, whose order is that of their bits.
+            std::uint32_t low = 0, high = std::bit_cast<std::uint32_t>(1.0f);
+            while (low + 1 < high) {
+                const std::uint32_t middle = (low + high) / 2;
+                (rounded(std::bit_cast<float>(middle)) >= code ? high : low) = middle;
+            }
+            m_least[code] = std::bit_cast<float>(high);
+        }
+        for (std::size_t i = 0; i < m_guess.size(); ++i)
+            m_guess[i] = static_cast<std::uint8_t>(rounded(static_cast<float>(i) / kSteps));
+    }
+    std::uint8_t operator()(float linear) const {
+        if (!(linear > 0)) return 0;
+        if (linear >= 1) return 255;
+        std::size_t code = m_guess[static_cast<std::size_t>(linear * kSteps)];
+        while (code < 255 && linear >= m_least[code + 1]) ++code;
+        return static_cast<std::uint8_t>(code);
+    }
+
+private:
+    static constexpr float kSteps = 4096;
+    static std::size_t rounded(float linear) {
+        return static_cast<std::size_t>(std::clamp(linearToSrgb(linear), 0.0f, 1.0f) * 255 + 0.5f);
+    }
+    std::array<float, 257> m_least{};
+    std::array<std::uint8_t, 4097> m_guess{};
+};
+
+std::uint64_t nextId() {
+    static std::atomic<std::uint64_t> last{0};
+    return ++last;
 }
 
 }  // namespace
@@ -113,87 +161,128 @@ fs::path tileFile(const fs::path& pattern, int tile) {
 std::vector<int> tilesOnDisk(const fs::path& pattern) {
     std::vector<int> found;
     std::error_code code;
-    for (int tile = 1001; tile < 1100; ++tile)
+    for (int tile = 1001; tile < 1100; ++tile)  // ten rows, as far as tools in use go
         if (fs::exists(tileFile(pattern, tile), code)) found.push_back(tile);
     return found;
+}
+
+int tileNumber(int column, int row) {
+    return column < 0 || column > 9 || row < 0 || row > 899 ? 0 : 1001 + column + 10 * row;
+}
+
+MapImage::MapImage() : m_id(nextId()) {}
+
+Result<void> MapImage::read(const fs::path& file, int number, const std::string& space,
+                            const ColourManagement& colours) {
+    auto pixels = readImage(file);
+    if (!pixels) return fail(pixels.error());
+    const bool isPlain = m_srgb || space == encoding::kRaw || space == encoding::kLinear;
+    if (space == kOwnColours) {
+        const auto own = coloursOf(file);
+        if (!own) return fail(own.error());
+        if (*own != nullptr)
+            pixels = decoded(*pixels, [&](float* rgb, std::size_t count) -> Result<void> {
+                (*own)->toLinear(rgb, count);
+                return {};
+            });
+    } else if (!isPlain || (m_srgb && pixels->depth == Depth::Float)) {
+        pixels = decoded(*pixels, [&](float* rgb, std::size_t count) {
+            return colours.convert(rgb, count, space, encoding::kLinear);
+        });
+    }
+    if (!pixels) return fail(pixels.error());
+    m_tiles.at(number).finest = std::move(*pixels);
+    return {};
 }
 
 Result<std::shared_ptr<const MapImage>> MapImage::load(const fs::path& file, const std::string& space,
                                                        const ColourManagement& colours) {
     auto image = std::make_shared<MapImage>();
     image->m_tiled = file.string().find(kUdim) != std::string::npos;
+    image->m_srgb = space == encoding::kSrgb;
     std::vector<int> numbers{1001};
     if (image->m_tiled) numbers = tilesOnDisk(file);
     if (numbers.empty())
         return fail(
             ErrorKind::Missing,
             fmt::format("Cannot find any tile of {}. Put them back, or choose other files.", file.string()));
-    const bool srgb = space == encoding::kSrgb;
-    const bool plain = srgb || space == encoding::kRaw || space == encoding::kLinear;
-    bool first = true;
-    for (const int number : numbers) {
-        auto pixels = readImage(tileFile(file, number));
-        if (!pixels) return fail(pixels.error());
-        if (!plain || (srgb && pixels->depth == Depth::Float))
-            pixels = convertToLinear(*pixels, space, colours);
-        if (!pixels) return fail(pixels.error());
-        if (first) image->m_depth = pixels->depth;
-        if (pixels->depth != image->m_depth)
+    for (const int number : numbers) image->m_tiles.try_emplace(number);
+    std::vector<Result<void>> done(numbers.size());
+    parallelFor(numbers.size(), 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i)
+            done[i] = image->read(tileFile(file, numbers[i]), numbers[i], space, colours);
+    });
+    for (const auto& d : done)
+        if (!d) return fail(d.error());
+    image->m_depth = image->m_tiles.begin()->second.finest.depth;
+    for (auto& [number, tile] : image->m_tiles) {
+        PixelBuffer& finest = tile.finest;
+        if (finest.depth != image->m_depth)
             return fail(ErrorKind::Invalid,
                         fmt::format("The tiles of {} differ in depth. Save them all alike.", file.string()));
-        first = false;
-        if (pixels->depth == Depth::Float) makeFinite(*pixels);
-        image->m_tiles[number].levels.push_back(std::move(*pixels));
+        if (finest.depth == Depth::Float) image->m_notFinite += makeFinite(finest);
+        std::size_t bytes = finest.bytes.size();
+        for (int w = finest.width, h = finest.height; w > 1 || h > 1; ++tile.levelCount) {
+            w = std::max(1, w / 2), h = std::max(1, h / 2);
+            bytes += finest.bytes.size() / (static_cast<std::size_t>(finest.width) * finest.height) *
+                     static_cast<std::size_t>(w) * static_cast<std::size_t>(h);
+        }
+        image->m_bytes += bytes;
     }
     if (image->m_depth != Depth::Float) {
         const std::size_t codes = image->m_depth == Depth::U8 ? 256 : 65536;
         image->m_table.resize(codes);
         for (std::size_t i = 0; i < codes; ++i) {
             const float x = static_cast<float>(i) / static_cast<float>(codes - 1);
-            image->m_table[i] = srgb ? srgbToLinear(x) : x;
+            image->m_table[i] = image->m_srgb ? srgbToLinear(x) : x;
         }
-    }
-    for (auto& [number, tile] : image->m_tiles) {
-        while (tile.levels.back().width > 1 || tile.levels.back().height > 1) {
-            const PixelBuffer& last = tile.levels.back();
-            const MapImage& m = *image;
-            const auto encodeTo = [&](float scale) {
-                return [scale, srgb](float v, bool alpha) {
-                    const float e = srgb && !alpha ? linearToSrgb(v) : v;
-                    return std::clamp(e, 0.0f, 1.0f) * scale + 0.5f;
-                };
-            };
-            switch (m.m_depth) {
-                case Depth::U8:
-                    tile.levels.push_back(halve<std::uint8_t>(
-                        last, [&](std::uint8_t s, bool a) { return m.decode(s, a); },
-                        [e = encodeTo(255)](float v, bool a) { return static_cast<std::uint8_t>(e(v, a)); }));
-                    break;
-                case Depth::U16:
-                    tile.levels.push_back(halve<std::uint16_t>(
-                        last, [&](std::uint16_t s, bool a) { return m.decode(s, a); },
-                        [e = encodeTo(65535)](float v, bool a) {
-                            return static_cast<std::uint16_t>(e(v, a));
-                        }));
-                    break;
-                default:
-                    tile.levels.push_back(halve<float>(
-                        last, [](float s, bool) { return s; }, [](float v, bool) { return v; }));
-            }
-        }
-        for (const PixelBuffer& level : tile.levels) image->m_bytes += level.bytes.size();
     }
     return std::shared_ptr<const MapImage>(image);
 }
 
+void MapImage::makeCoarser(const Tile& tile) const {
+    static const ByteEncoder kToByte;
+    std::vector<PixelBuffer> made;
+    while (static_cast<int>(made.size()) + 1 < tile.levelCount) {
+        const PixelBuffer& last = made.empty() ? tile.finest : made.back();
+        const auto limited = [](float v, float top) { return std::clamp(v, 0.0f, 1.0f) * top + 0.5f; };
+        switch (m_depth) {
+            case Depth::U8:
+                made.push_back(halve<std::uint8_t>(
+                    last, [&](std::uint8_t s, bool a) { return decode(s, a); },
+                    [&](float v, bool a) {
+                        return m_srgb && !a ? kToByte(v) : static_cast<std::uint8_t>(limited(v, 255));
+                    }));
+                break;
+            case Depth::U16:
+                made.push_back(halve<std::uint16_t>(
+                    last, [&](std::uint16_t s, bool a) { return decode(s, a); },
+                    [&](float v, bool a) {
+                        return static_cast<std::uint16_t>(limited(m_srgb && !a ? linearToSrgb(v) : v, 65535));
+                    }));
+                break;
+            default:
+                made.push_back(halve<float>(
+                    last, [](float s, bool) { return s; }, [](float v, bool) { return v; }));
+        }
+    }
+    tile.coarser = std::move(made);
+}
+
+const PixelBuffer& MapImage::level(const Tile& tile, int number) const {
+    if (number == 0) return tile.finest;
+    std::call_once(tile.once, [&] { makeCoarser(tile); });
+    return tile.coarser[static_cast<std::size_t>(number - 1)];
+}
+
 int MapImage::width() const {
-    return m_tiles.begin()->second.levels.front().width;
+    return m_tiles.begin()->second.finest.width;
 }
 int MapImage::height() const {
-    return m_tiles.begin()->second.levels.front().height;
+    return m_tiles.begin()->second.finest.height;
 }
 int MapImage::channels() const {
-    return m_tiles.begin()->second.levels.front().channels;
+    return m_tiles.begin()->second.finest.channels;
 }
 
 std::vector<int> MapImage::tiles() const {
@@ -215,7 +304,9 @@ void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) co
     float lastTexels = -1, lod = 0;  // most points of a view cover as much as their neighbours
     for (std::size_t i = 0; i < p.count; ++i) {
         const float column = std::floor(p.u[i]), row = std::floor(p.v[i]);
-        const int number = m_tiled ? 1001 + static_cast<int>(column) + 10 * static_cast<int>(row) : 1001;
+        // Outside the rows of ten tiles is nothing; huge and unset coordinates are outside too.
+        const bool inside = column >= 0 && column < 10 && row >= 0 && row < 900;
+        const int number = !m_tiled ? 1001 : inside ? tileNumber(static_cast<int>(column), static_cast<int>(row)) : 0;
         if (number != lastTile) {
             tile = tileAt(number);
             lastTile = number;
@@ -223,8 +314,8 @@ void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) co
         std::array<float, 4> sum{0, 0, 0, 0};
         if (tile != nullptr) {
             const float u = p.u[i] - column, v = 1.0f - (p.v[i] - row);
-            const int lastLevel = static_cast<int>(tile->levels.size()) - 1;
-            const PixelBuffer& top = tile->levels.front();
+            const int lastLevel = tile->levelCount - 1;
+            const PixelBuffer& top = tile->finest;
             const float texels = p.footprint[i] * static_cast<float>(std::max(top.width, top.height));
             if (texels != lastTexels) {
                 lastTexels = texels;
@@ -234,7 +325,7 @@ void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) co
             const int low = static_cast<int>(lod);
             const float blend = lod - static_cast<float>(low);
             for (int pass = 0; pass < (blend > 0.001f && low < lastLevel ? 2 : 1); ++pass) {
-                const PixelBuffer& level = tile->levels[static_cast<std::size_t>(low + pass)];
+                const PixelBuffer& level = this->level(*tile, low + pass);
                 const bool two = blend > 0.001f && low < lastLevel;
                 const float share = two ? (pass == 0 ? 1 - blend : blend) : 1.0f;
                 const float x = u * static_cast<float>(level.width) - 0.5f,
@@ -290,26 +381,28 @@ bool MapImage::readRow(int number, int levelWidth, int levelHeight, int x, int y
                        unsigned mask, float* const out[4]) const {
     const Tile* tile = tileAt(number);
     if (tile == nullptr) return false;
-    const auto level = std::find_if(tile->levels.begin(), tile->levels.end(), [&](const PixelBuffer& l) {
-        return l.width == levelWidth && l.height == levelHeight;
-    });
-    if (level == tile->levels.end()) return false;
+    int wanted = 0;
+    for (int w = tile->finest.width, h = tile->finest.height; w != levelWidth || h != levelHeight; ++wanted) {
+        if (w <= levelWidth || h <= levelHeight || wanted + 1 >= tile->levelCount) return false;
+        w = std::max(1, w / 2), h = std::max(1, h / 2);
+    }
+    const PixelBuffer* const level = &this->level(*tile, wanted);
     const auto copy = [&]<class T>(const T* row) {
         unsigned done = 0;
         // Bytes by their table; a grey goes to the first wanted component and is copied to the others.
         if constexpr (std::is_same_v<T, std::uint8_t>) {
             const int n = level->channels;
-            float* wanted[4]{};
+            float* planes[4]{};
             for (int c = 0; c < 3; ++c) {
                 const int k = storedComponent(c, n);
-                if ((mask & (1u << c)) == 0 || wanted[k] != nullptr) continue;
-                wanted[k] = out[c];
+                if ((mask & (1u << c)) == 0 || planes[k] != nullptr) continue;
+                planes[k] = out[c];
                 done |= 1u << c;
             }
-            decodeBytes(row + static_cast<std::size_t>(x * n), count, n, m_table.data(), wanted);
+            decodeBytes(row + static_cast<std::size_t>(x * n), count, n, m_table.data(), planes);
             for (int c = 0; c < 3; ++c)
                 if ((mask & ~done & (1u << c)) != 0) {
-                    std::copy_n(wanted[storedComponent(c, n)], count, out[c]);
+                    std::copy_n(planes[storedComponent(c, n)], count, out[c]);
                     done |= 1u << c;
                 }
         }

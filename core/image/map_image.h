@@ -6,6 +6,7 @@
 #include <filesystem>
 #include <map>
 #include <memory>
+#include <mutex>
 #include <string>
 #include <vector>
 
@@ -29,10 +30,12 @@ struct Lookups {
     std::size_t count;
 };
 
+/// Immutable for whoever looks up: the coarser levels are made when one is first wanted.
 class MapImage {
 public:
-    /// Reads the file, or all tiles if its name holds "<UDIM>". Errors: those of readImage; Missing if no
-    /// tile is there; Invalid for an unknown encoding.
+    MapImage();
+    /// Reads the file, or all tiles if its name holds "<UDIM>", side by side on all cores. Errors: those of
+    /// readImage; Missing if no tile is there; Invalid for an unknown encoding.
     static Result<std::shared_ptr<const MapImage>> load(const std::filesystem::path& file,
                                                         const std::string& encoding,
                                                         const ColourManagement& colours);
@@ -42,7 +45,12 @@ public:
     int channels() const;
     std::vector<int> tiles() const;  ///< UDIM numbers; 1001 alone for a plain map
     bool isTiled() const { return m_tiled; }
+    /// Of all levels, also those that are not made yet.
     std::size_t byteSize() const { return m_bytes; }
+    /// A number that no other map of this run bears.
+    std::uint64_t id() const { return m_id; }
+    /// How many stored numbers were infinite or none at all; they read as the largest half float and as 0.
+    std::size_t notFinite() const { return m_notFinite; }
 
     /// Trilinear lookups of one to four components (bit i of `mask`: component i goes to out[i]). A plain map
     /// repeats; UDIM tiles end at their edges and a missing tile reads 0. Grey maps give the grey in
@@ -56,9 +64,17 @@ public:
 
 private:
     struct Tile {
-        std::vector<PixelBuffer> levels;
+        PixelBuffer finest;
+        mutable std::once_flag once;
+        mutable std::vector<PixelBuffer> coarser;
+        int levelCount = 1;
     };
+    Result<void> read(const std::filesystem::path& file, int number, const std::string& space,
+                      const ColourManagement& colours);
     const Tile* tileAt(int number) const;
+    /// Level 0 is the finest.
+    const PixelBuffer& level(const Tile& tile, int number) const;
+    void makeCoarser(const Tile& tile) const;
     template <class T>
     void sampleAs(const Lookups& points, unsigned mask, float* const out[4]) const;
     float decode(std::uint8_t stored, bool alpha) const {
@@ -72,10 +88,15 @@ private:
     std::map<int, Tile> m_tiles;
     bool m_tiled = false;
     Depth m_depth = Depth::U8;
+    bool m_srgb = false;
     std::vector<float> m_table;  ///< stored integer to decoded number
+    std::uint64_t m_id;
+    std::size_t m_notFinite = 0;
     std::size_t m_bytes = 0;
 };
 
+/// The number of the UDIM tile at a column and row, or 0 where there is none: rows hold ten tiles, 1001 to 9999.
+int tileNumber(int column, int row);
 /// The tile's file name of a pattern with "<UDIM>".
 std::filesystem::path tileFile(const std::filesystem::path& pattern, int tile);
 /// The numbers of the tiles on disk, sorted.

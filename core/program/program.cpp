@@ -42,16 +42,14 @@ Reg ProgramBuilder::source(const SourceKey& key, int component) {
     auto at = std::find(m_sources.begin(), m_sources.end(), key);
     const int index = static_cast<int>(at - m_sources.begin());
     if (at == m_sources.end()) m_sources.push_back(key);
-    for (std::size_t i = 0; i < m_nodes.size(); ++i) {
-        const Node& n = m_nodes[i];
-        if (n.type == Node::Type::Source && n.source == index && n.component == component)
-            return static_cast<Reg>(i);
+    const auto [found, isNew] = m_sourceRegs.try_emplace({index, component}, static_cast<Reg>(m_nodes.size()));
+    if (isNew) {
+        Node node{Node::Type::Source};
+        node.source = index;
+        node.component = component;
+        m_nodes.push_back(node);
     }
-    Node node{Node::Type::Source};
-    node.source = index;
-    node.component = component;
-    m_nodes.push_back(node);
-    return static_cast<Reg>(m_nodes.size()) - 1;
+    return found->second;
 }
 
 Reg ProgramBuilder::emit(const Op& op, const std::vector<Reg>& in, std::vector<float> params, int outs,

@@ -7,9 +7,11 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <map>
 #include <memory>
 #include <string>
 #include <unordered_map>
+#include <utility>
 #include <vector>
 
 namespace kettle {
@@ -117,6 +119,7 @@ private:
     std::vector<SourceKey> m_sources;
     std::unordered_map<std::uint64_t, std::vector<int>> m_known;  // hash -> instructions
     std::unordered_map<std::uint32_t, Reg> m_constants;
+    std::map<std::pair<int, int>, Reg> m_sourceRegs;  ///< by source and component
 };
 
 }  // namespace kettle

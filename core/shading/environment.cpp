@@ -5,7 +5,7 @@
 #include <cmath>
 #include <numbers>
 
-#include "core/engine/parallel.h"
+#include "core/threads/parallel.h"
 
 namespace kettle {
 namespace {

@@ -202,7 +202,7 @@ bool Preview::shadeView(const PreviewRequest& request, const Resources& resource
         for (std::size_t c = 0; c < kShadedChannels.size(); ++c) {
             const Line* line = project.lineOfChannel(kShadedChannels[c]);
             if (line == nullptr || line->steps.empty()) continue;
-            wants.push_back({line->id, "", line->kind == Kind::Scalar ? 1 : 3, false});
+            wants.push_back(wantOfLine(*line));
             channelOfWant.push_back(c);
         }
     }

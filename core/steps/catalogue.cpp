@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <unordered_map>
 
 #include "core/steps/step.h"
 
@@ -17,9 +18,13 @@ const std::vector<StepSpec>& catalogue() {
 }
 
 const StepSpec* findStepSpec(const std::string& type) {
-    for (const StepSpec& spec : catalogue())
-        if (spec.type == type) return &spec;
-    return nullptr;
+    static const std::unordered_map<std::string, const StepSpec*> kByType = [] {
+        std::unordered_map<std::string, const StepSpec*> map;
+        for (const StepSpec& spec : catalogue()) map.emplace(spec.type, &spec);
+        return map;
+    }();
+    const auto at = kByType.find(type);
+    return at == kByType.end() ? nullptr : at->second;
 }
 
 bool StepSpec::fits(Kind kind) const {

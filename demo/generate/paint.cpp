@@ -3,7 +3,7 @@
 #include <cmath>
 
 #include "core/colour/encoding.h"
-#include "core/engine/parallel.h"
+#include "core/threads/parallel.h"
 
 namespace kettle::demo {
 

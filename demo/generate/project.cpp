@@ -42,7 +42,7 @@ Line& lineOf(Project& project, const std::string& id) {
 }  // namespace
 
 Result<void> writeProject(const std::filesystem::path& folder) {
-    auto made = projectFromFolder(folder / "enamel_kettle", folder);
+    auto made = projectFromFolder(folder / "enamel_kettle");
     if (!made) return fail(made.error());
     Project p = std::move(made->project);
 

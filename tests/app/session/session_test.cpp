@@ -7,6 +7,7 @@
 #include <QtTest>
 #include <fstream>
 
+#include "core/base/files.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "tests/support/projects.h"
@@ -118,7 +119,7 @@ private Q_SLOTS:
         const auto unknown = s.resources().map(*s.project().sets[0], s.project().sets[0]->maps[0]);
         QVERIFY(!unknown && unknown.error().sentence.find("half") != std::string::npos);
         s.chooseConfiguration(at("half.ocio"));
-        QCOMPARE(s.project().colour.configuration, std::string("half.ocio"));
+        QCOMPARE(s.project().colour.configuration, at("half.ocio").toStdString());
         QVERIFY(s.resources().colours().knows("half"));
         QVERIFY(std::fabs(white(s) - 0.5f) < 1e-3f);
         s.undo();
@@ -153,13 +154,51 @@ private Q_SLOTS:
         s.chooseConfiguration(at("half.ocio"));
         QVERIFY(QDir(m_folder.path()).mkpath(QStringLiteral("deep/er")));
         QVERIFY(s.save(at("deep/er/two.palekettle")));
-        QCOMPARE(s.project().sets[0]->folder, std::string("../../maps"));
-        QCOMPARE(s.project().colour.configuration, std::string("../../half.ocio"));
+        const Project inFile = *projectFromJson(*readFile(at("deep/er/two.palekettle").toStdString()), "two");
+        QCOMPARE(inFile.sets[0]->folder, std::string("../../maps"));
+        QCOMPARE(inFile.colour.configuration, std::string("../../half.ocio"));
         QVERIFY(std::fabs(white(s) - 0.5f) < 1e-3f);
+        QVERIFY(!s.isModified());
+        // Undo reaches behind the saving and finds every map.
+        s.undo();
+        QVERIFY(s.isModified());
+        QVERIFY(s.resources().problemsOf(s.project()).size() == 1);  // "half" is no space without its configuration
+        s.redo();
+        QVERIFY(!s.isModified());
+        QVERIFY(s.resources().problemsOf(s.project()).empty());
         Session again;
         QVERIFY(again.open(at("deep/er/two.palekettle")));
         QVERIFY(std::fabs(white(again) - 0.5f) < 1e-3f);
         QVERIFY(!s.isModified());
+    }
+    void whatIsSavedIsAStateAndNotAPlaceInTheHistory() {
+        Session s;
+        QVERIFY(s.open(project("sRGB")));
+        s.insertStep("base", 1, "tone");
+        const std::string tone = s.selectedStep();
+        const std::uint64_t gesture = s.newGesture();
+        s.setControl(tone, "exposure", 0.5, gesture);
+        QVERIFY(s.save(at("state.palekettle")));
+        QVERIFY(!s.isModified());
+        s.setControl(tone, "exposure", 0.7, gesture);  // the same drag goes on: the same entry, another state
+        QVERIFY(s.isModified());
+        s.undo();
+        QVERIFY(s.isModified());
+        QVERIFY(s.save(at("state.palekettle")));
+        s.setControl(tone, "exposure", 0.9);  // another branch, of the same length
+        QVERIFY(s.isModified());
+        s.undo();
+        QVERIFY(!s.isModified());
+    }
+    void aMapIsNeverSavedOver() {
+        Session s;
+        QVERIFY(s.open(project("sRGB")));
+        const auto file = s.resources().fileOf(*s.project().sets[0], s.project().sets[0]->maps[0]);
+        const std::string before = *readFile(file);
+        QSignalSpy told(&s, &Session::told);
+        QVERIFY(!s.save(QString::fromStdString(file.string())));
+        QVERIFY(told.front()[0].toString().contains(QStringLiteral("source maps, which are never written to")));
+        QVERIFY(*readFile(file) == before);
     }
     void theBaseIsCalledAsReceivedUntilAStepDoesSomething() {
         Session s;

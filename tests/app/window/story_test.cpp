@@ -261,7 +261,10 @@ private Q_SLOTS:
         QVERIFY(session().project() == saved);
         // Elsewhere: the paths follow.
         QVERIFY(session().save(folder.filePath(QStringLiteral("enamel_kettle/inner.palekettle"))));
-        QCOMPARE(session().project().sets[0]->folder, std::string("."));
+        QCOMPARE(projectFromJson(*readFile(folder.filePath(QStringLiteral("enamel_kettle/inner.palekettle")).toStdString()), "inner")
+                     ->sets[0]
+                     ->folder,
+                 std::string("."));
         QVERIFY(session()
                     .resources()
                     .map(*session().project().sets[0], session().project().sets[0]->maps[0])
@@ -313,7 +316,7 @@ private Q_SLOTS:
     void aMissingMapIsNamedAndTheRestIsShown() {
         QTemporaryDir folder;
         const QString file = folder.filePath(QStringLiteral("lost.palekettle"));
-        QVERIFY(saveProject(*loadProject(kDemo.toStdString()), file.toStdString()).has_value());
+        QVERIFY(QFile::copy(kDemo, file));
         QVERIFY(session().open(file));  // no maps beside it
         QVERIFY(QTest::qWaitFor([this] { return window().model().state() == QStringLiteral("map missing"); },
                                 30000));

@@ -1,14 +1,20 @@
 // The ground floor: whole files, shared values, planes and hashing.
 
+#include <sys/stat.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
 #include <QTemporaryDir>
 #include <QtTest>
 #include <cmath>
+#include <csignal>
 #include <cstdint>
 #include <fstream>
 #include <set>
 
 #include "core/base/files.h"
 #include "core/base/hash.h"
+#include "core/base/memory.h"
 #include "core/base/plane.h"
 #include "core/base/shared.h"
 
@@ -41,27 +47,74 @@ private Q_SLOTS:
         const auto folder = readFile(m_folder.path().toStdString());
         QVERIFY(!folder && folder.error().kind == ErrorKind::Unreadable);
     }
-    void aWriterThatFailsLeavesTheOldFileAndNothingElse() {
-        const fs::path folder = at("alone");
+    void aLinkStaysALinkAndPermissionsStay() {
+        const fs::path folder = at("links");
+        fs::create_directories(folder / "real");
+        QVERIFY(writeFileAtomically(folder / "real/kettle", "old"));
+        fs::permissions(folder / "real/kettle", fs::perms(0640));
+        fs::create_symlink("real/kettle", folder / "link");
+        fs::create_symlink(folder / "link", folder / "link of a link");
+        QVERIFY(writeFileAtomically(folder / "link of a link", "new"));
+        QVERIFY(fs::is_symlink(folder / "link") && fs::is_symlink(folder / "link of a link"));
+        QCOMPARE(*readFile(folder / "real/kettle"), std::string("new"));
+        QCOMPARE(fs::status(folder / "real/kettle").permissions(), fs::perms(0640));
+        QCOMPARE(filesIn(folder / "real"), std::size_t{1});
+    }
+    void whatAKilledRunLeftGoesWithTheNextWrite() {
+        const fs::path folder = at("killed");
         fs::create_directories(folder);
-        QVERIFY(writeFileAtomically(folder / "map.png", "old"));
-        const auto failed =
-            replaceAtomically(folder / "map.png", [&](const fs::path& temporary) -> Result<void> {
-                // A picture's writer goes by the ending, and works beside the target.
-                if (temporary.extension() != ".png" || temporary.parent_path() != folder) return {};
-                std::ofstream(temporary) << "half";
-                return fail(ErrorKind::Write, "The disk is full. Make room.");
-            });
-        QVERIFY(!failed);
-        QCOMPARE(failed.error().sentence, std::string("The disk is full. Make room."));
-        QCOMPARE(*readFile(folder / "map.png"), std::string("old"));
+        // Killed while it writes a large file, by a system without nameless files as by this one.
+        const pid_t child = fork();
+        if (child == 0) {
+            for (;;) static_cast<void>(writeFileAtomically(folder / "map", std::string(1 << 20, 'x')).has_value());
+        }
+        QTest::qWait(60);
+        kill(child, SIGKILL);
+        int status = 0;
+        waitpid(child, &status, 0);
+        const std::string left = *readFile(folder / "map");
+        QCOMPARE(left.size(), std::size_t{1} << 20);
+        QVERIFY(writeFileAtomically(folder / "map", "new"));
         QCOMPARE(filesIn(folder), std::size_t{1});
     }
-    void aWriterThatWritesNothingIsAnErrorToo() {
-        const fs::path folder = at("nothing");
-        fs::create_directories(folder);
-        QVERIFY(!replaceAtomically(folder / "a", [](const fs::path&) -> Result<void> { return {}; }));
-        QCOMPARE(filesIn(folder), std::size_t{0});
+    void onlyRegularFilesAreRead() {
+        const fs::path pipe = at("pipe");
+        QCOMPARE(mkfifo(pipe.c_str(), 0600), 0);
+        const auto read = readFile(pipe);
+        QVERIFY(!read && read.error().kind == ErrorKind::Unreadable);
+        QVERIFY(read.error().sentence.ends_with("pipe is a pipe or a device, not a file. Name a file."));
+        QVERIFY(!readFile("/dev/zero"));
+        QVERIFY(writeFileAtomically(at("long"), std::string(1000, 'x')));
+        QVERIFY(!readFile(at("long"), 999) && readFile(at("long"), 1000));
+    }
+    void aFileIsKnownByAllItsNames() {
+        QVERIFY(writeFileAtomically(at("one"), "1"));
+        fs::create_hard_link(at("one"), at("hard"));
+        fs::create_symlink(at("one"), at("soft"));
+        QVERIFY(writeFileAtomically(at("two"), "1"));
+        QCOMPARE(identityOf(at("hard")) == identityOf(at("one")), true);
+        QCOMPARE(identityOf(at("soft")) == identityOf(at("one")), true);
+        QCOMPARE(identityOf(at("links/../one")) == identityOf(at("one")), true);
+        QVERIFY(identityOf(at("two")) != identityOf(at("one")));
+        QVERIFY(!identityOf(at("three")));
+    }
+    void whatIsThrownBecomesASentence() {
+        const auto noRoom = guarded("fold a sail", []() -> Result<int> { throw std::bad_alloc(); });
+        QCOMPARE(noRoom.error().kind, ErrorKind::NoMemory);
+        QCOMPARE(noRoom.error().sentence,
+                 std::string("Cannot fold a sail: there is not enough memory. Close other programs, or ask for "
+                             "less."));
+        const auto thrown = guarded("fold a sail", []() -> Result<int> { throw std::runtime_error("torn"); });
+        QCOMPARE(thrown.error().kind, ErrorKind::Library);
+        QCOMPARE(thrown.error().detail, std::string("torn"));
+        QCOMPARE(*guarded("fold a sail", []() -> Result<int> { return 3; }), 3);
+    }
+    void whatCannotFitIsRefusedBefore() {
+        QVERIFY(needMemory(1 << 20, "fold", "Take a smaller one."));
+        const auto no = needMemory(std::uint64_t{1} << 60, "fold a sail", "Take a smaller one.");
+        QVERIFY(!no && no.error().kind == ErrorKind::NoMemory);
+        QVERIFY(no.error().sentence.starts_with("Cannot fold a sail: it needs about 1099511627777 MB of memory and "));
+        QVERIFY(no.error().sentence.ends_with("MB are free. Take a smaller one."));
     }
     void aFolderThatIsNotThereCannotBeWrittenTo() {
         const auto failed = writeFileAtomically(at("no/such/folder/file"), "x");

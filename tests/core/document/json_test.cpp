@@ -1,9 +1,14 @@
 #include "core/document/json.h"
 
+#include "core/base/files.h"
+#include "core/document/path_text.h"
+
 #include <QTemporaryDir>
 #include <QtTest>
+#include <cmath>
 #include <fstream>
 #include <iterator>
+#include <limits>
 
 #include "tests/support/projects.h"
 
@@ -35,9 +40,9 @@ QString sentenceOf(const std::string& text) {
     return project ? QString() : QString::fromStdString(project.error().sentence);
 }
 
-std::string withChange(const char* from, const char* to) {
+std::string withChange(const char* from, const std::string& to) {
     QString text = QString::fromUtf8(kFull);
-    text.replace(QString::fromUtf8(from), QString::fromUtf8(to));
+    text.replace(QString::fromUtf8(from), QString::fromStdString(to));
     return text.toStdString();
 }
 
@@ -123,10 +128,67 @@ private Q_SLOTS:
         QTemporaryDir folder;
         const std::filesystem::path file = folder.filePath(QStringLiteral("p.palekettle")).toStdString();
         QVERIFY(saveProject(*projectFromJson(kFull, "a"), file).has_value());
-        QVERIFY(saveProject(*loadProject(file), file).has_value());
-        QVERIFY(*loadProject(file) == *projectFromJson(kFull, "a"));
+        const Project loaded = *loadProject(file);
+        QVERIFY(saveProject(loaded, file).has_value());
+        // In memory its paths are absolute, in the file relative to it.
+        QVERIFY(loaded == withAbsolutePaths(*projectFromJson(kFull, "a"), file.parent_path()));
+        QVERIFY(*projectFromJson(*readFile(file), "a") == *projectFromJson(kFull, "a"));
+        QCOMPARE(loaded.sets[0]->folder,
+                 (file.parent_path() / projectFromJson(kFull, "a")->sets[0]->folder).lexically_normal().string());
         QCOMPARE(std::distance(std::filesystem::directory_iterator(folder.path().toStdString()), {}),
                  std::ptrdiff_t{1});
+    }
+    void pathsOnAnotherDiskStayAbsolute() {
+        QTemporaryDir folder;
+        const std::filesystem::path file = folder.filePath(QStringLiteral("p.palekettle")).toStdString();
+        Project p = *projectFromJson(kFull, "a");
+        p.sets[0].edit().folder = "/elsewhere/maps";
+        QVERIFY(saveProject(p, file).has_value());
+        QCOMPARE(projectFromJson(*readFile(file), "a")->sets[0]->folder, std::string("/elsewhere/maps"));
+        p.sets[0].edit().folder = (file.parent_path().parent_path() / "maps").string();
+        QVERIFY(saveProject(p, file).has_value());
+        QCOMPARE(projectFromJson(*readFile(file), "a")->sets[0]->folder, std::string("../maps"));
+    }
+    void everyNameOnADiskComesBack() {
+        // Latin-1 bytes, a cut-off character, an overlong form, a private character, a surrogate, the ends of
+        // UTF-8.
+        for (const std::string name : {"caf\xe9", "\xc3", "\xc0\xaf", "\xef\x9f\xa9 is U+F7E9", "\xed\xa0\x80",
+                                       "\xf4\x8f\xbf\xbf \xf4\x90\x80\x80", "Emaille-K\xc3\xa4nnchen", "plain", ""}) {
+            const std::string text = textOfPath(name);
+            QVERIFY(isUtf8(text));
+            QCOMPARE(pathOfText(text), name);
+            Project p = *projectFromJson(kFull, "a");
+            p.sets[0].edit().folder = "/" + name;
+            p.sets[0].edit().maps[0].file = name + ".png";
+            const auto back = projectFromJson(projectToJson(p), "a");
+            QVERIFY(back.has_value());
+            QVERIFY(*back == p);
+        }
+        QCOMPARE(textOfPath("Emaille-K\xc3\xa4nnchen"), std::string("Emaille-K\xc3\xa4nnchen"));
+        QVERIFY(!isUtf8("caf\xe9") && !isUtf8("\xed\xa0\x80") && isUtf8("\xed\x9f\xbf"));
+    }
+    void noNumberIsWrittenThatIsNotRead() {
+        constexpr float kInfinity = std::numeric_limits<float>::infinity();
+        Project p = *projectFromJson(kFull, "a");
+        Step& step = p.lines[0].edit().steps[1].edit();
+        step.controls["number"] = 1e300;
+        step.controls["none"] = std::nan("");
+        step.controls["colour"] = Colour{kInfinity, -kInfinity, std::nanf("")};
+        Ramp ramp;
+        ramp.stops = {{kInfinity, {1, 2, kInfinity}}};
+        step.controls["ramp"] = ramp;
+        QVERIFY(projectFromJson(projectToJson(p), "a").has_value());
+        QVERIFY(!isStorable(1e300) && !isStorable(ramp) && isStorable(1e38));
+    }
+    void whatNestsTooDeepIsASentence() {
+        const std::string deep = withChange("\"version\": 1", "\"version\": 1, \"extra\": " + std::string(100000, '[') +
+                                                                std::string(100000, ']'));
+        const auto p = projectFromJson(deep, "a");
+        QVERIFY(!p);
+        QVERIFY2(p.error().sentence.find("nests 100001 levels deep") != std::string::npos, p.error().sentence.c_str());
+        // Brackets in a text do not nest.
+        QVERIFY(projectFromJson(withChange("\"version\": 1", "\"version\": 1, \"note\": \"" + std::string(500, '[') + "\""),
+                                "a"));
     }
     void savingWhereNothingCanBeIsASentence() {
         const auto done = saveProject(Project{}, "/nowhere/at/all/p.palekettle");

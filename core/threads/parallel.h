@@ -19,9 +19,15 @@ private:
 };
 
 /// Calls body(begin, end) for pieces that cover [0, count), on all cores, at most `grain` items a piece
-/// unless fewer pieces do. Returns when all are done. The body may not throw.
+/// unless fewer pieces do. Returns when all are done. What a body throws is thrown on to the caller, once, when
+/// no body runs any more; pieces that had not begun are then left out.
 void parallelFor(std::size_t count, std::size_t grain,
                  const std::function<void(std::size_t, std::size_t)>& body);
+
+/// Calls body(i) for every i in [0, count), as many at a time as there are cores, each on a thread that may
+/// wait for a disk. For long pieces (a file each) whose bodies use parallelFor themselves. What a body throws
+/// is thrown on to the caller when no body runs any more.
+void onThreads(std::size_t count, const std::function<void(std::size_t)>& body);
 
 /// Lets the calling thread, and the threads that help it in parallelFor, give way to the program's others
 /// while they live: a window must not wait for pictures on a machine whose cores are all at work. Make it on

@@ -1,5 +1,5 @@
 // Threads of the core.
-#include "core/engine/parallel.h"
+#include "core/threads/parallel.h"
 
 #include <sys/resource.h>
 #include <unistd.h>
@@ -43,6 +43,20 @@ private Q_SLOTS:
         });
         QCOMPARE(threads.size(), std::size_t{1});
     }
+    void whatABodyThrowsReachesTheCaller() {
+        std::string caught;
+        try {
+            parallelFor(1000, 1, [](std::size_t begin, std::size_t) {
+                if (begin == 500) throw std::runtime_error("the five hundredth");
+            });
+        } catch (const std::exception& e) {
+            caught = e.what();
+        }
+        QCOMPARE(caught, std::string("the five hundredth"));
+        std::atomic<int> after{0};  // and the threads are fit for more
+        parallelFor(100, 1, [&](std::size_t, std::size_t) { ++after; });
+        QCOMPARE(after.load(), 100);
+    }
     void aStopIsSeenByAllCopies() {
         const CancelToken token;
         CancelToken copy = token;
@@ -63,8 +77,10 @@ private Q_SLOTS:
                 helpers = std::min(helpers, niceness());
             });
         }).join();
-        QVERIFY(inside > own);
-        QVERIFY2(helpers > own, "a helping thread keeps the window waiting");
+        // Below 19 nothing is lower; a run that begins there stays there.
+        const int wanted = std::min(own + 5, 19);
+        QCOMPARE(inside, wanted);
+        QVERIFY2(helpers >= wanted, "a helping thread keeps the window waiting");
         QCOMPARE(niceness(), own);
     }
 };

@@ -1,0 +1,46 @@
+#include "core/document/network.h"
+
+namespace kettle {
+
+Network::Network(const Project& project) {
+    for (const Shared<Line>& line : project.lines) {
+        m_byLine.try_emplace(line->id, m_lines.size());
+        m_first.push_back(m_nodes.size());
+        for (const Shared<Step>& step : line->steps) {
+            m_byStep.try_emplace(step->id, m_nodes.size());
+            m_nodes.push_back({&*step, m_lines.size()});
+        }
+        m_lines.push_back(&*line);
+    }
+}
+
+Node Network::find(std::string_view step) const {
+    const auto at = m_byStep.find(step);
+    return at == m_byStep.end() ? kNoNode : at->second;
+}
+
+const Line* Network::findLine(std::string_view line) const {
+    const auto at = m_byLine.find(line);
+    return at == m_byLine.end() ? nullptr : m_lines[at->second];
+}
+
+Node Network::endOf(std::string_view line) const {
+    const auto at = m_byLine.find(line);
+    if (at == m_byLine.end() || m_lines[at->second]->steps.empty()) return kNoNode;
+    return m_first[at->second] + m_lines[at->second]->steps.size() - 1;
+}
+
+Node Network::tap(std::string_view line, std::string_view after) const {
+    const Node end = endOf(line);
+    if (end == kNoNode || after.empty()) return end;
+    const Node step = find(after);
+    return step != kNoNode && m_nodes[step].line == m_nodes[end].line ? step : end;
+}
+
+std::vector<Node> Network::inputs(Node node) const {
+    std::vector<Node> reads{before(node)};
+    for (const auto& [name, feed] : step(node).feeds) reads.push_back(of(feed));
+    return reads;
+}
+
+}  // namespace kettle
