@@ -118,7 +118,8 @@ std::size_t deflatedSize(const Bytes& bytes, int level) {
 }
 
 std::uint32_t crc32(std::uint32_t crc, const void* bytes, std::size_t count) {
-    return libdeflate_crc32(crc, bytes, count);
+    // The library takes no bytes at all for a wish to begin anew.
+    return count == 0 ? crc : libdeflate_crc32(crc, bytes, count);
 }
 
 }  // namespace kettle
