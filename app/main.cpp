@@ -12,8 +12,33 @@
 #include "app/window/shots.h"
 #include "app/window/window_memory.h"
 
+namespace {
+
+/// What is thrown in a slot ends there: it is told, and the work stays open.
+class Application final : public QApplication {
+public:
+    using QApplication::QApplication;
+    void tellIn(kettle::MainWindow* window) { m_window = window; }
+    bool notify(QObject* receiver, QEvent* event) override {
+        try {
+            return QApplication::notify(receiver, event);
+        } catch (...) {
+            const kettle::Error error = kettle::errorOfException("do that");
+            std::fprintf(stderr, "%s [%s]\n", error.sentence.c_str(), error.detail.c_str());
+            if (m_window != nullptr)
+                Q_EMIT m_window->session().told(QString::fromStdString(error.sentence), true);
+            return false;
+        }
+    }
+
+private:
+    kettle::MainWindow* m_window = nullptr;
+};
+
+}  // namespace
+
 int main(int argc, char** argv) {
-    QApplication application(argc, argv);
+    Application application(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Pale Kettle"));
     QApplication::setWindowIcon(QIcon(QStringLiteral(":/icons/kettle.svg")));
     kettle::theme::apply(application);
@@ -28,6 +53,7 @@ int main(int argc, char** argv) {
     }
     const char* chosen = std::getenv("PALE_KETTLE_DATA");
     kettle::MainWindow window(chosen != nullptr ? chosen : KETTLE_DATA_DIR);
+    application.tellIn(&window);
     if (shots.isEmpty()) {
         window.keepUnsavedWork(kettle::Autosave::standardFolder());
         window.remember(kettle::WindowMemory::standardFile());
@@ -41,7 +67,10 @@ int main(int argc, char** argv) {
                          qPrintable(shots));
             return 1;
         }
+        application.tellIn(nullptr);
         return 0;
     }
-    return QApplication::exec();
+    const int ended = QApplication::exec();
+    application.tellIn(nullptr);
+    return ended;
 }

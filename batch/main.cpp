@@ -4,6 +4,7 @@
 
 #include <CLI/CLI.hpp>
 #include <cstdio>
+#include <system_error>
 
 #include "batch/commands.h"
 #include "batch/step_reference.h"
@@ -101,6 +102,9 @@ int main(int argc, char** argv) {
     spdlog::set_pattern("%v");
     try {
         return runCommands(argc, argv);
+    } catch (const std::system_error& e) {  // printing throws it
+        spdlog::error("Cannot print the result: where it goes has no room or is closed. Print it elsewhere. [{}]", e.what());
+        return 1;
     } catch (...) {
         const kettle::Error error = kettle::errorOfException("do that");
         spdlog::error("{}{}", error.sentence, error.detail.empty() ? "" : " [" + error.detail + "]");

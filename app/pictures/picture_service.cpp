@@ -29,6 +29,7 @@ PictureService::~PictureService() {
         const std::lock_guard lock(m_mutex);
         m_stop = true;
         m_fine.cancel();
+        m_all.cancel();
     }
     m_wake.notify_all();
     m_thread.join();
@@ -179,7 +180,19 @@ void PictureService::work() {
     std::unique_lock lock(m_mutex);
     while (!m_stop) {
         m_busy = true;
-        const bool worked = workOnce(lock);
+        bool worked = true;
+        try {
+            worked = workOnce(lock);
+        } catch (...) {
+            // What was asked for is out of its slot; the next request finds the thread alive.
+            const Error error = errorOfException("make a picture");
+            if (!lock.owns_lock()) lock.lock();
+            m_model.reset();
+            m_looks.reset();
+            lock.unlock();
+            Q_EMIT failed(QString::fromStdString(error.sentence));
+            lock.lock();
+        }
         m_busy = false;
         if (!worked && !m_stop) m_wake.wait(lock);
     }
@@ -194,6 +207,21 @@ bool PictureService::serve(std::optional<A>& slot, void (PictureService::*make)(
     lock.unlock();
     (this->*make)(asked);
     lock.lock();
+    return true;
+}
+
+/// The same for what makes way for anything newer: it goes back into its slot then, unless a newer one of its
+/// own sort stands there.
+template <class A>
+bool PictureService::serveInTheEnd(std::optional<A>& slot, void (PictureService::*make)(const A&, const CancelToken&),
+                                   std::unique_lock<std::mutex>& lock) {
+    if (!slot) return false;
+    const A asked = *std::exchange(slot, std::nullopt);
+    const CancelToken cancel = m_fine;
+    lock.unlock();
+    (this->*make)(asked, cancel);
+    lock.lock();
+    if (cancel.isCancelled() && !slot && !m_stop) slot = asked;
     return true;
 }
 
@@ -241,7 +269,7 @@ bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
         makeNextLook(lock);
         return true;
     }
-    if (serve(m_checks, &PictureService::makeChecks, lock)) return true;
+    if (serveInTheEnd(m_checks, &PictureService::makeChecks, lock)) return true;
     return m_model && serveModel(true, lock);
 }
 
@@ -279,7 +307,8 @@ void PictureService::makeBoard(const BoardAsked& asked) {
                                             static_cast<int>(kThumbHeight * asked.scale), kRibbonRows);
         m_boardScale = asked.scale;
     }
-    const auto made = m_boardPainter->paint(asked.project, asked.look, *asked.resources);
+    const auto made = m_boardPainter->paint(asked.project, asked.look, *asked.resources, m_all);
+    if (m_all.isCancelled()) return;
     auto pictures = std::make_shared<CardPictures>();
     for (const auto& [step, picture] : made)
         (*pictures)[step] = {toImage(picture.thumbnail, picture.width, picture.height), picture.ribbon,
@@ -288,7 +317,8 @@ void PictureService::makeBoard(const BoardAsked& asked) {
 }
 
 void PictureService::makeFlat(const FlatAsked& asked) {
-    const auto pixels = m_flatPainter.paint(asked.project, asked.look, asked.request, *asked.resources);
+    const auto pixels = m_flatPainter.paint(asked.project, asked.look, asked.request, *asked.resources, m_all);
+    if (m_all.isCancelled()) return;
     Q_EMIT flatReady(asked.number, toImage(pixels, asked.request.width, asked.request.height));
 }
 
@@ -316,9 +346,10 @@ void PictureService::makeTransfer(const TransferAsked& asked) {
                          made ? QString() : QString::fromStdString(made.error().sentence));
 }
 
-void PictureService::makeChecks(const Asked& asked) {
-    Q_EMIT checksReady(asked.number, std::make_shared<const std::vector<Finding>>(
-                                         checkProject(asked.project, asked.look, *asked.resources)));
+void PictureService::makeChecks(const Asked& asked, const CancelToken& cancel) {
+    auto findings = std::make_shared<const std::vector<Finding>>(
+        checkProject(asked.project, asked.look, *asked.resources, cancel));
+    if (!cancel.isCancelled()) Q_EMIT checksReady(asked.number, findings);
 }
 
 void PictureService::makeColour(const ColourAsked& asked) {

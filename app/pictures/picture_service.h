@@ -83,6 +83,8 @@ Q_SIGNALS:
     /// `stage` as in Preview::render; `problem` is empty or the first sentence about a missing map.
     void modelReady(quint64 number, const QImage& picture, int stage, const QString& problem);
     void modelFailed(quint64 number, const QString& sentence);
+    /// Something could not be made at all: no memory, or a library's own failure. The service goes on.
+    void failed(const QString& sentence);
     void boardReady(quint64 number, const std::shared_ptr<const kettle::CardPictures>& pictures);
     void flatReady(quint64 number, const QImage& picture);
     void lookReady(const QString& look, const QImage& picture);
@@ -152,11 +154,14 @@ private:
     void makeMeasure(const MeasureAsked& asked);
     void makeTransfer(const TransferAsked& asked);
     void makeColour(const ColourAsked& asked);
-    void makeChecks(const Asked& asked);
+    void makeChecks(const Asked& asked, const CancelToken& cancel);
     void makeNextLook(std::unique_lock<std::mutex>& lock);
     template <class A>
     bool serve(std::optional<A>& slot, void (PictureService::*make)(const A&),
                std::unique_lock<std::mutex>& lock);
+    template <class A>
+    bool serveInTheEnd(std::optional<A>& slot, void (PictureService::*make)(const A&, const CancelToken&),
+                       std::unique_lock<std::mutex>& lock);
     bool serveModel(bool isStopped, std::unique_lock<std::mutex>& lock);
     template <class F>
     std::uint64_t submit(F&& change, bool isUrgent = true);
@@ -177,7 +182,8 @@ private:
     std::optional<Asked> m_looks, m_checks;
     std::size_t m_nextLook = 0;
     std::optional<std::string> m_shape;
-    CancelToken m_fine;  ///< stops a fine stage as soon as anything new is asked for
+    CancelToken m_fine;  ///< stops a fine stage, and the checks, as soon as anything new is asked for
+    CancelToken m_all;   ///< stops everything when the service ends
 
     // Used on the thread alone.
     Preview m_preview;

@@ -39,15 +39,10 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
     m_componentChip->setPopupMode(QToolButton::InstantPopup);
     m_componentChip->setAccessibleName(tr("Component"));
     auto* menu = new QMenu(m_componentChip);
-    for (const auto& [id, name] : {std::pair<const char*, QString>{"", tr("All")},
-                                   {"red", tr("Red")},
-                                   {"green", tr("Green")},
-                                   {"blue", tr("Blue")},
-                                   {"alpha", tr("Alpha")}})
-        menu->addAction(name, this, [this, id = std::string(id)] {
-            m_component = id;
-            ask();
-        });
+    menu->addAction(tr("All"), this, [this] { m_session.setShownComponent({}); });
+    for (const Choice& choice : componentChoices())
+        menu->addAction(QString::fromStdString(choice.name), this,
+                        [this, id = choice.id] { m_session.setShownComponent(id); });
     m_componentChip->setMenu(menu);
     m_what->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Preferred);
     bar->addWidget(m_what);
@@ -75,7 +70,10 @@ void FlatView::refreshBar() {
             ? tr("%1 after %2").arg(QString::fromStdString(line->name), QString::fromStdString(spec->name))
             : tr("Flat");
     m_what->setText(m_isPicking ? tr("Click a place, or draw over an area · Esc leaves") : words);
-    m_componentChip->setText(m_component.empty() ? tr("All") : QString::fromStdString(m_component));
+    QString component = tr("All");
+    for (const Choice& choice : componentChoices())
+        if (choice.id == m_session.shownComponent()) component = QString::fromStdString(choice.name);
+    m_componentChip->setText(component);
     const double scale = m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height());
     m_zoomChip->setText(m_pixelsPerTile > 0 ? tr("%1 px a tile").arg(scale, 0, 'f', 0) : tr("fit"));
 }
@@ -98,7 +96,7 @@ void FlatView::ask() {
     const LookHere surface = m_session.surfacePlace();
     request.line = m_picksSurface ? surface.line : line->id;
     request.after = m_picksSurface ? surface.after : m_session.selectedStep();
-    request.component = m_component;
+    request.component = m_session.shownComponent();
     const double scale = devicePixelRatioF();
     request.width = static_cast<int>(width() * scale);
     request.height = static_cast<int>(height() * scale);

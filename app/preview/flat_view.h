@@ -63,7 +63,6 @@ private:
     std::optional<QRect> m_band;  ///< the area that is being drawn, in pixels
     std::optional<QPointF> m_mark;
     std::vector<QPointF> m_pins;
-    std::string m_component;
     quint64 m_asked = 0, m_shown = 0;
     QLabel *m_what, *m_zoomChip;
     QToolButton* m_componentChip;

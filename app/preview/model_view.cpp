@@ -102,6 +102,7 @@ void ModelView::ask() {
     request.project = m_session.shownProject();
     request.look = m_session.look();
     request.lookHere = m_session.lookHere();
+    if (request.lookHere) request.lookHere->component = m_session.shownComponent();
     request.camera = m_camera;
     const double scale = devicePixelRatioF();
     request.width = static_cast<int>(width() * scale);

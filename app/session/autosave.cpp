@@ -30,37 +30,76 @@ Autosave::Autosave(Session& session, QString folder, QObject* parent)
     m_lock = std::make_unique<QLockFile>(m_folder + QLatin1Char('/') + m_name + QStringLiteral(".lock"));
     m_lock->setStaleLockTime(0);
     m_lock->lock();
+    removeLeftovers();
     m_timer.setInterval(kSeconds * 1000);
-    connect(&m_timer, &QTimer::timeout, this, &Autosave::saveNow);
+    connect(&m_timer, &QTimer::timeout, this, &Autosave::saveBehind);
     m_timer.start();
 }
 
 Autosave::~Autosave() {
+    if (m_writer.joinable()) m_writer.join();
     QFile::remove(recordPath());
+}
+
+/// Locks of runs that were killed before they had a record, and what such runs were writing.
+void Autosave::removeLeftovers() const {
+    const QDir folder(m_folder);
+    for (const QFileInfo& info : folder.entryInfoList({QStringLiteral("*.lock")}, QDir::Files)) {
+        if (info.completeBaseName() == m_name ||
+            QFile::exists(m_folder + QLatin1Char('/') + info.completeBaseName() + QStringLiteral(".json")))
+            continue;
+        QLockFile lock(info.filePath());
+        lock.setStaleLockTime(0);
+        if (lock.tryLock(0)) lock.unlock();  // which removes it
+    }
+    const QDateTime anHourAgo = QDateTime::currentDateTime().addSecs(-3600);
+    for (const QFileInfo& info : folder.entryInfoList({QStringLiteral("*.part")}, QDir::Files | QDir::Hidden))
+        if (info.lastModified() < anHourAgo) QFile::remove(info.filePath());
 }
 
 QString Autosave::recordPath() const {
     return m_folder + QLatin1Char('/') + m_name + QStringLiteral(".json");
 }
 
-void Autosave::saveNow() {
-    if (!m_session.isModified() || m_session.project().lines.empty()) {
-        if (m_hasRecord) QFile::remove(recordPath());
-        m_hasRecord = false;
-        return;
+std::optional<std::string> Autosave::wanted() {
+    if (m_writer.joinable()) {
+        m_writer.join();
+        if (!m_isWritten) m_recordRevision = 0;  // a full disk: tried again
     }
-    if (m_hasRecord && m_savedProject == m_session.project()) return;
+    if (!m_session.isModified() || m_session.project().lines.empty()) {
+        if (m_recordRevision != 0) QFile::remove(recordPath());
+        m_recordRevision = 0;
+        return std::nullopt;
+    }
+    if (m_recordRevision == m_session.history().revision()) return std::nullopt;
     const QJsonObject record{
         {QStringLiteral("file"), m_session.filePath()},
         {QStringLiteral("folder"),
          QString::fromStdString(std::filesystem::absolute(m_session.resources().folder()).string())},
-        {QStringLiteral("saved"), QDateTime::currentDateTime().toString(Qt::ISODate)},
+        {QStringLiteral("saved"), QDateTime::currentDateTime().toString(Qt::ISODateWithMs)},
         {QStringLiteral("project"), QString::fromStdString(projectToJson(m_session.project()))}};
-    const auto done =
-        writeFileAtomically(recordPath().toStdString(), QJsonDocument(record).toJson().toStdString());
-    if (!done) return;  // a full disk is told when the artist saves; the work itself is not disturbed
-    m_savedProject = m_session.project();
-    m_hasRecord = true;
+    m_recordRevision = m_session.history().revision();
+    return QJsonDocument(record).toJson().toStdString();
+}
+
+bool Autosave::saveNow() {
+    const auto bytes = wanted();
+    if (!bytes) return true;
+    // A full disk is told when the artist saves; the work itself is not disturbed.
+    if (writeFileAtomically(recordPath().toStdString(), *bytes)) return true;
+    m_recordRevision = 0;
+    return false;
+}
+
+void Autosave::saveBehind() {
+    if (m_isWriting) return;  // a disk that slow is asked again at the next turn
+    auto bytes = wanted();
+    if (!bytes) return;
+    m_isWriting = true;
+    m_writer = std::thread([this, path = recordPath().toStdString(), bytes = std::move(*bytes)] {
+        m_isWritten = writeFileAtomically(path, bytes).has_value();
+        m_isWriting = false;
+    });
 }
 
 std::optional<Autosave::Left> Autosave::left() const {

@@ -8,8 +8,11 @@
 #include <QObject>
 #include <QString>
 #include <QTimer>
+#include <atomic>
 #include <memory>
 #include <optional>
+#include <string>
+#include <thread>
 #include <vector>
 
 #include "app/session/session.h"
@@ -39,18 +42,25 @@ public:
     std::optional<Left> left() const;
     /// Removes a record for good.
     void discard(const Left& left);
-    /// Writes now if there is anything unsaved; else removes the own record. The timer calls it.
-    void saveNow();
+    /// Writes now if there is anything unsaved; else removes the own record. True if the record then holds the
+    /// project as it is, or need not.
+    bool saveNow();
+    /// The same on a thread of its own, so that the window does not wait for a slow disk. The timer calls it.
+    void saveBehind();
     static QString standardFolder();
 
 private:
     QString recordPath() const;
+    /// The record's bytes if one has to be written now; the own record is removed if there is nothing unsaved.
+    std::optional<std::string> wanted();
+    void removeLeftovers() const;
     Session& m_session;
     QString m_folder, m_name;
     std::unique_ptr<QLockFile> m_lock;
     QTimer m_timer;
-    Project m_savedProject;
-    bool m_hasRecord = false;
+    std::thread m_writer;
+    std::atomic<bool> m_isWriting{false}, m_isWritten{true};
+    std::uint64_t m_recordRevision = 0;  ///< of what the record holds; 0: there is none
 };
 
 }  // namespace kettle

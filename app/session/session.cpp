@@ -308,6 +308,12 @@ void Session::setLookHere(std::optional<LookHere> here) {
     Q_EMIT viewChanged();
 }
 
+void Session::setShownComponent(const std::string& component) {
+    if (component == m_component) return;
+    m_component = component;
+    Q_EMIT viewChanged();
+}
+
 QString Session::baseName() const {
     return workedSteps(project()) == 0 ? tr("As received") : tr("Base");
 }

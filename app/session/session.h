@@ -92,6 +92,9 @@ public:
     const std::optional<LookHere>& lookHere() const { return m_lookHere; }
     void setLookHere(std::optional<LookHere> here);
     void toggleLookHere();
+    /// Which component Flat and look here show of a result; empty: all of it.
+    const std::string& shownComponent() const { return m_component; }
+    void setShownComponent(const std::string& component);
     /// What the model shows as colour: look here, or the end of the base colour's line (else of the first
     /// line).
     LookHere surfacePlace() const;
@@ -126,7 +129,7 @@ private:
     std::vector<std::string> m_problems;
     std::string m_configuration;  ///< the one that m_resources were made with
     QString m_file;
-    std::string m_look, m_step;
+    std::string m_look, m_step, m_component;
     std::set<std::string> m_beside;  ///< chosen beside m_step, on the same line
     std::optional<LookHere> m_lookHere;
     bool m_before = false;

@@ -52,4 +52,19 @@ double labelWidth(const QString& text, int pixels, bool heavy) {
     return *known.insert(key, QFontMetricsF(font(pixels, heavy)).horizontalAdvance(text));
 }
 
+QString breakable(const QString& words) {
+    constexpr int kLongest = 20;
+    const QChar kHere(0x200B);  // a space without width
+    QString broken;
+    int run = 0;
+    for (const QChar c : words) {
+        broken += c;
+        run = c.isSpace() ? 0 : run + 1;
+        const bool isJoint = c == QLatin1Char('/') || c == QLatin1Char('_') || c == QLatin1Char('-');
+        if (run < kLongest && !(isJoint && run > 3)) continue;
+        if (!c.isHighSurrogate()) broken += kHere, run = 0;
+    }
+    return broken;
+}
+
 }  // namespace kettle::theme

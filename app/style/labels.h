@@ -16,4 +16,8 @@ void drawLabel(QPainter& p, const QRectF& room, const QString& text, int pixels 
 /// How wide a text is, in pixels; kept as well.
 double labelWidth(const QString& text, int pixels = 12, bool heavy = false);
 
+/// The same words for a label that wraps: a long path may break behind its slashes, and a long name anywhere, so
+/// that neither pushes what stands beside it out of the window.
+QString breakable(const QString& words);
+
 }  // namespace kettle::theme

@@ -77,7 +77,7 @@ QMenu* PaletteShelf::makeMenu(Colour current, QWidget* parent) {
         coloursIn(QApplication::clipboard()->text().toStdString()));
     menu->addAction(tr("From a palette file…"), this, [this, parent] {
         const QString file = chooseFile(parent, tr("Open a palette"), {},
-                                        tr("Palettes and text (*.gpl *.txt *.css *);;All files (*)"));
+                                        tr("Palettes and text (*.txt *.css *);;All files (*)"));
         if (!file.isEmpty()) open(file);
     });
     if (!m_colours.empty()) {

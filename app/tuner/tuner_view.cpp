@@ -12,6 +12,7 @@
 #include <algorithm>
 
 #include "app/pictures/step_words.h"
+#include "app/style/labels.h"
 #include "app/style/theme.h"
 #include "app/tuner/colour_field.h"
 #include "app/tuner/feed_menu.h"
@@ -20,6 +21,7 @@
 #include "app/tuner/palette_shelf.h"
 #include "app/tuner/spread_plot.h"
 #include "app/tuner/transfer_plot.h"
+#include "app/style/labels.h"
 #include "app/tuner/tuner_rows.h"
 #include "core/document/edits.h"
 
@@ -239,7 +241,7 @@ void TunerView::addTelling(QVBoxLayout& column) {
         // A formula's fault is told where it is typed.
         const QString wrong =
             now->type == "formula" ? QString() : warningOf(*now, on->kind, pictureOf(m_step));
-        warning->setText(wrong);
+        warning->setText(theme::breakable(wrong));
         warning->setVisible(!wrong.isEmpty());
     };
     m_refreshers.push_back([tell](const StepView&) { tell(); });

@@ -140,6 +140,8 @@ void MainWindow::connectViews() {
     connect(&m_session, &Session::viewChanged, this, &MainWindow::refreshStatus);
     connect(&m_session, &Session::told, m_message, &MessageBar::tell);
     connect(m_export, &ExportSheet::finished, m_message, &MessageBar::tell);
+    connect(m_pictures.get(), &PictureService::failed, this,
+            [this](const QString& sentence) { m_message->tell(sentence, true); });
     connect(m_pictures.get(), &PictureService::boardReady, this,
             [this](quint64 number, const std::shared_ptr<const CardPictures>& pictures) {
                 m_boardShown = number;

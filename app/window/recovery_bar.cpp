@@ -44,8 +44,8 @@ void RecoveryBar::answer(bool open) {
     const auto left = m_autosave->left();
     if (left) {
         if (open) m_session.recover(left->project, left->file, left->folder.toStdString());
-        m_autosave->discard(*left);
-        if (open) m_autosave->saveNow();
+        // The old record goes only when a new one stands, or the work is thrown away.
+        if (!open || m_autosave->saveNow()) m_autosave->discard(*left);
     }
     offer(*m_autosave);
 }

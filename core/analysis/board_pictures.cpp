@@ -47,16 +47,27 @@ constexpr int kWholeSide = 80;
 
 BoardPictures::BoardPictures(int thumbnailWidth, int thumbnailHeight, int ribbonRows)
     : m_width(thumbnailWidth), m_height(thumbnailHeight), m_rows(ribbonRows) {
-    // A little above the middle, where a picture's subject mostly is.
-    const double tall = std::min(1.0, static_cast<double>(thumbnailHeight) / thumbnailWidth),
-                 bottom = (1 - tall) * 0.62;
-    m_window = rectangle(m_width, m_height, 0, bottom, 1, bottom + tall);
-    m_whole = rectangle(kWholeSide, kWholeSide, 0, 0, 1, 1);
+}
+
+void BoardPictures::takeTiles(const Project& project, const Resources& resources) {
+    std::vector<int> tiles = tilesOf(project, resources);
+    if (tiles == m_tiles) return;
+    m_tiles = std::move(tiles);
+    m_wholeSamples.clear();
+    m_windowSamples.clear();
+    // A part of the first tile a little above its middle, where a picture's subject mostly is.
+    const double tall = std::min(1.0, static_cast<double>(m_height) / m_width);
+    const double left = (m_tiles.front() - 1001) % 10,
+                 bottom = (m_tiles.front() - 1001) / 10 + (1 - tall) * 0.62;  // NOLINT(bugprone-integer-division)
+    m_window = rectangle(m_width, m_height, left, bottom, left + 1, bottom + tall);
+    m_whole = m_tiles == std::vector<int>{1001} ? rectangle(kWholeSide, kWholeSide, 0, 0, 1, 1)
+                                                : pointsOver(m_tiles, kWholeSide);
 }
 
 std::map<std::string, StepPictures> BoardPictures::paint(const Project& project, const std::string& look,
                                                          const Resources& resources,
                                                          const CancelToken& cancel) {
+    takeTiles(project, resources);
     std::vector<Want> wants;
     std::vector<std::pair<std::string, Kind>> steps;
     for (const auto& line : project.lines)
@@ -112,6 +123,7 @@ std::vector<std::uint32_t> BoardPictures::paintLook(const Project& project, cons
     const Line* line = project.lineOfChannel("base-colour");
     if (line == nullptr && !project.lines.empty()) line = &*project.lines.front();
     if (line == nullptr) return {};
+    takeTiles(project, resources);
     const Compiled compiled =
         compile(project, project.findLook(look), {{line->id, "", line->kind == Kind::Scalar ? 1 : 3, false}},
                 resources.colours());
@@ -168,26 +180,15 @@ std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std:
                              request.top);
         m_samples.clear();
     }
-    const Compiled compiled = compile(project, project.findLook(look),
-                                      {{request.line, request.after, 4, false}}, resources.colours());
+    Want want{request.line, request.after, 3};
+    want.component = request.component;
+    const Compiled compiled = compile(project, project.findLook(look), {want}, resources.colours());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_samples.prepare(compiled.program, maps, m_points);
     std::vector<Plane> outputs;
     if (!run(compiled.program, maps, m_samples, m_points.size(), outputs, cancel)) return {};
-    const auto plane = [&](std::size_t c) {
-        return outputs[static_cast<std::size_t>(compiled.planes[0][c])].data();
-    };
-    if (request.component.empty())
-        return shownPixels(line->kind, {plane(0), plane(1), plane(2)}, m_points.size());
-    const std::size_t single = request.component == "red"     ? 0
-                               : request.component == "green" ? 1
-                               : request.component == "blue"  ? 2
-                                                              : 3;
-    std::vector<float> grey(plane(single), plane(single) + m_points.size());
-    if (single < 3 && line->kind == Kind::Colour) encodeForDisplay(grey.data(), grey.size(), grey.data());
-    if (single < 3 && line->kind == Kind::Normal)
-        for (float& v : grey) v = v * 0.5f + 0.5f;
-    return shownPixels(Kind::Scalar, {grey.data()}, grey.size());
+    const Kind shown = request.component.empty() ? line->kind : Kind::Scalar;
+    return shownPixels(shown, planesOf(compiled, 0, outputs), m_points.size());
 }
 
 Result<ProbeValue> probe(const Project& project, const std::string& look, const std::string& line,

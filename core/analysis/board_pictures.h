@@ -34,7 +34,10 @@ public:
                                          const Resources& resources);
 
 private:
+    /// The points of the whole, over every tile that the project's maps have.
+    void takeTiles(const Project& project, const Resources& resources);
     int m_width, m_height, m_rows;
+    std::vector<int> m_tiles;
     PointSet m_window, m_whole;
     SampleCache m_windowSamples, m_wholeSamples;
 };

@@ -10,6 +10,7 @@
 #include "core/analysis/statistics.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
+#include "core/document/network.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -24,8 +25,10 @@ struct Subject {
     const Project& project;
     const Look* look;
     const Resources& resources;
+    const CancelToken& cancel;
     PointSet points;
-    std::vector<Finding> found;
+    Network network;
+    std::vector<Finding> found{};
 
     void add(Finding finding) { found.push_back(std::move(finding)); }
 };
@@ -140,7 +143,8 @@ void checkChannels(Subject& s) {
             wants.push_back({line->id, "", line->kind == Kind::Scalar ? 1 : 3});
             lines.push_back(&*line);
         }
-    const Sampled r = sampleWants(s.project, s.look, wants, s.resources, s.points);
+    const Sampled r = sampleWants(s.project, s.look, wants, s.resources, s.points, s.cancel);
+    if (s.cancel.isCancelled()) return;
     const float* metal = nullptr;
     for (std::size_t w = 0; w < lines.size(); ++w)
         if (lines[w]->channel == "metalness") metal = r.plane(w, 0);
@@ -191,10 +195,11 @@ void checkChannels(Subject& s) {
 }
 
 void checkEffects(Subject& s) {
-    for (const auto& [step, reason] : stepsWithoutEffect(s.project, s.look, s.resources, s.points)) {
-        const auto place = s.project.findStep(step);
-        const Line& line = *s.project.lines[place->line];
-        const StepSpec* spec = findStepSpec(s.project.stepAt(*place).type);
+    for (const auto& [step, reason] :
+         stepsWithoutEffect(s.project, s.look, s.resources, s.points, s.cancel)) {
+        const Node node = s.network.find(step);
+        const Line& line = s.network.line(node);
+        const StepSpec* spec = findStepSpec(s.network.step(node).type);
         s.add({"no-effect", Severity::Hint,
                fmt::format("{} on {} has no effect: {}.", spec->name, line.name, reason), line.id, step, "",
                "", 0});
@@ -257,18 +262,13 @@ const std::vector<CheckInfo>& checkList() {
     return list;
 }
 
-std::vector<Finding> checkProject(const Project& project, const std::string& look,
-                                  const Resources& resources) {
-    Subject s{project, project.findLook(look), resources, analysisPoints(project, resources, kSide), {}};
-    checkStructure(s);
-    checkFiles(s);
-    checkEncodings(s);
-    checkNormals(s);
-    checkMasks(s);
-    checkChannels(s);
-    checkEffects(s);
-    checkUnused(s);
-    checkBlendSpaces(s);
+std::vector<Finding> checkProject(const Project& project, const std::string& look, const Resources& resources,
+                                  const CancelToken& cancel) {
+    Subject s{project, project.findLook(look), resources, cancel, analysisPoints(project, resources, kSide),
+              Network(project)};
+    for (const auto& check : {checkStructure, checkFiles, checkEncodings, checkNormals, checkMasks, checkChannels,
+                              checkEffects, checkUnused, checkBlendSpaces})
+        if (!cancel.isCancelled()) check(s);
     std::stable_sort(s.found.begin(), s.found.end(),
                      [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
     return std::move(s.found);

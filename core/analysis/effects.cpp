@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cstring>
 
+#include "core/document/network.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -23,33 +24,38 @@ bool isJoined(const Step& step, const char* feed) {
 
 }  // namespace
 
-EffectWants::EffectWants(const Project& project, const Look* look, std::vector<Want>& wants) {
+EffectWants::EffectWants(const Project& project, const Look* look, std::vector<Want>& wants, std::size_t first,
+                         std::size_t count) {
     const auto add = [&](Want want) {
         wants.push_back(std::move(want));
         return wants.size() - 1;
     };
-    for (const auto& line : project.lines)
-        for (std::size_t i = 0; i < line->steps.size(); ++i) {
-            const Step step = withLook(*line->steps[i], look);
-            const StepSpec* spec = findStepSpec(step.type);
-            if (spec == nullptr || step.bypass || !spec->fits(line->kind)) continue;
-            Asked asked;
-            asked.step = step.id;
-            if (spec->noEffect) asked.declared = spec->noEffect(StepView(*spec, step, line->kind));
-            asked.components = line->kind == Kind::Scalar ? 1 : 4;
-            // A source takes nothing in; all that can be said of it is what it declares.
-            asked.changesAnyway = spec->source || i == 0;
-            if (!asked.changesAnyway) {
-                asked.before = add({line->id, line->steps[i - 1]->id, asked.components});
-                asked.after = add({line->id, step.id, asked.components});
-                if (isJoined(step, "mask"))
-                    asked.mask = static_cast<int>(add({line->id, step.id, 1, false, "mask"}));
-                if (step.type == "blend" && isJoined(step, "over"))
+    const Network network(project);
+    const Node end = std::min(network.size(), first + std::min(count, network.size()));
+    for (Node node = first; node < end; ++node) {
+        const Line& line = network.line(node);
+        const Step step = withLook(network.step(node), look);
+        const StepSpec* spec = findStepSpec(step.type);
+        if (spec == nullptr || step.bypass || !spec->fits(line.kind)) continue;
+        Asked asked;
+        asked.step = step.id;
+        if (spec->noEffect) asked.declared = spec->noEffect(StepView(*spec, step, line.kind));
+        asked.components = line.kind == Kind::Scalar ? 1 : 4;
+        // A source takes nothing in; all that can be said of it is what it declares.
+        const Node before = network.before(node);
+        asked.changesAnyway = spec->source || before == kNoNode;
+        if (!asked.changesAnyway) {
+            asked.before = add({line.id, network.step(before).id, asked.components});
+            asked.after = add({line.id, step.id, asked.components});
+            if (isJoined(step, "mask"))
+                asked.mask = static_cast<int>(add({line.id, step.id, 1, false, "mask"}));
+            for (const FeedSpec& feed : spec->feeds)
+                if (feed.isMain && isJoined(step, feed.id.c_str()))
                     asked.over = static_cast<int>(
-                        add({line->id, step.id, line->kind == Kind::Scalar ? 1 : 3, false, "over"}));
-            }
-            m_asked.push_back(std::move(asked));
+                        add({line.id, step.id, line.kind == Kind::Scalar ? 1 : 3, false, feed.id}));
         }
+        m_asked.push_back(std::move(asked));
+    }
 }
 
 std::map<std::string, std::string> EffectWants::reasons(const Sampled& s) const {
@@ -90,10 +96,19 @@ int workedSteps(const Project& project) {
 }
 
 std::map<std::string, std::string> stepsWithoutEffect(const Project& project, const Look* look,
-                                                      const Resources& resources, const PointSet& points) {
-    std::vector<Want> wants;
-    const EffectWants effects(project, look, wants);
-    return effects.reasons(sampleWants(project, look, wants, resources, points));
+                                                      const Resources& resources, const PointSet& points,
+                                                      const CancelToken& cancel) {
+    constexpr std::size_t kAtATime = 400;
+    std::size_t steps = 0;
+    for (const auto& line : project.lines) steps += line->steps.size();
+    std::map<std::string, std::string> found;
+    for (std::size_t first = 0; first < steps && !cancel.isCancelled(); first += kAtATime) {
+        std::vector<Want> wants;
+        const EffectWants effects(project, look, wants, first, kAtATime);
+        const Sampled sampled = sampleWants(project, look, wants, resources, points, cancel);
+        if (!cancel.isCancelled()) found.merge(effects.reasons(sampled));
+    }
+    return found;
 }
 
 }  // namespace kettle

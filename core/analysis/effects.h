@@ -2,6 +2,7 @@
 // registers), and by looking at the numbers.
 #pragma once
 
+#include <cstdint>
 #include <map>
 #include <string>
 #include <vector>
@@ -14,8 +15,10 @@ namespace kettle {
 /// needs only one.
 class EffectWants {
 public:
-    /// Adds what is needed for every step of the project as the look shows it.
-    EffectWants(const Project& project, const Look* look, std::vector<Want>& wants);
+    /// Adds what is needed for every step of the project as the look shows it, or for `count` of them from
+    /// `first` on, in the order of the network.
+    EffectWants(const Project& project, const Look* look, std::vector<Want>& wants, std::size_t first = 0,
+                std::size_t count = SIZE_MAX);
     /// The reason for each step without effect: "the amount is 0", "the mask is black everywhere", "both
     /// inputs are equal", "nothing that comes in is changed by it". Bypassed steps are not in it: they are
     /// meant to have none.
@@ -37,8 +40,10 @@ private:
 /// there (a gloss map's Invert) do not count: with 0 the set is shown as it was received.
 int workedSteps(const Project& project);
 
-/// The reasons of EffectWants by a run of its own.
+/// The reasons of EffectWants by runs of its own, a few hundred steps at a time, so that a long line needs no
+/// more memory than a short one. Unfinished if cancelled.
 std::map<std::string, std::string> stepsWithoutEffect(const Project& project, const Look* look,
-                                                      const Resources& resources, const PointSet& points);
+                                                      const Resources& resources, const PointSet& points,
+                                                      const CancelToken& cancel = {});
 
 }  // namespace kettle

@@ -31,13 +31,17 @@ Sampled sampleWants(const Project& project, const Look* look, const std::vector<
     return s;
 }
 
-PointSet analysisPoints(const Project& project, const Resources& resources, int side) {
+std::vector<int> tilesOf(const Project& project, const Resources& resources) {
     std::set<int> tiles;
     for (const auto& set : project.sets)
         for (const Map& map : set->maps)
             if (map.file.find("<UDIM>") != std::string::npos)
                 for (const int tile : tilesOnDisk(resources.fileOf(*set, map))) tiles.insert(tile);
     if (tiles.empty()) tiles.insert(1001);
+    return {tiles.begin(), tiles.end()};
+}
+
+PointSet pointsOver(const std::vector<int>& tiles, int side) {
     const int each = std::max(8, static_cast<int>(side / std::sqrt(static_cast<double>(tiles.size()))));
     const auto perTile = static_cast<std::size_t>(each) * static_cast<std::size_t>(each);
     PointSet all{Plane(perTile * tiles.size()), Plane(perTile * tiles.size()), Plane(perTile * tiles.size())};
@@ -48,6 +52,10 @@ PointSet analysisPoints(const Project& project, const Resources& resources, int 
             all.u[at] = part.u[i], all.v[at] = part.v[i], all.footprint[at] = part.footprint[i];
     }
     return all;
+}
+
+PointSet analysisPoints(const Project& project, const Resources& resources, int side) {
+    return pointsOver(tilesOf(project, resources), side);
 }
 
 }  // namespace kettle

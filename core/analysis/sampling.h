@@ -30,6 +30,10 @@ struct Sampled {
 Sampled sampleWants(const Project& project, const Look* look, const std::vector<Want>& wants,
                     const Resources& resources, const PointSet& points, const CancelToken& cancel = {});
 
+/// The UDIM tiles that the project's maps have on disk, sorted; 1001 alone if there are none.
+std::vector<int> tilesOf(const Project& project, const Resources& resources);
+/// A regular grid over each tile, about side x side points in all, at least 8 x 8 a tile.
+PointSet pointsOver(const std::vector<int>& tiles, int side);
 /// A regular grid over every tile that the project's maps have, about side x side points in all.
 PointSet analysisPoints(const Project& project, const Resources& resources, int side);
 

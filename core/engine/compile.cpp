@@ -59,6 +59,15 @@ public:
         const Reg grey = componentOf(m_program, value, "luminance", m_context.space);
         return {kind, grey, grey, grey, kNoReg};
     }
+    Value shownComponent(const Value& value, const std::string& component) {
+        const bool isPlain = component == "alpha" || component == "hue" || component == "saturation" ||
+                             component == "lightness" || value.kind == Kind::Scalar;
+        Value seen = value;
+        if (value.kind == Kind::Normal) seen = encodeNormal(m_program, value);
+        const Reg one = componentOf(m_program, seen, component);
+        Value grey{Kind::Scalar, one, one, one, kNoReg};
+        return value.kind == Kind::Colour && !isPlain ? encodeValue(m_program, grey) : grey;
+    }
     ProgramBuilder& program() { return m_program; }
     /// A result as the world outside the program knows it: colours in linear Rec.709.
     Value outside(const Value& value) {
@@ -161,6 +170,7 @@ Compiled compile(const Project& project, const Look* look, const std::vector<Wan
                                         : compiler.fedTo(want.after, want.feed);
         if (want.as) value = compiler.asKind(value, *want.as);
         value = compiler.outside(value);
+        if (!want.component.empty()) value = compiler.shownComponent(value, want.component);
         if (want.displayEncoded && value.kind == Kind::Colour) value = encodeValue(compiler.program(), value);
         if (value.kind == Kind::Normal && want.displayEncoded)
             value = encodeNormal(compiler.program(), value);

@@ -24,6 +24,9 @@ struct Want {
     /// What it should be turned into: a colour's luminance as a scalar, a scalar as a grey. Between normals and
     /// others there is no way, and the neutral value stands in. Nothing: as it is.
     std::optional<Kind> as{};
+    /// Not empty: this component of it as a scalar (componentChoices()), in the numbers that people read:
+    /// light as a display shows it, a normal's axes in 0..1, hue and the like as they are.
+    std::string component{};
 };
 
 /// What a line gives to whoever takes its result: its channel's kind, or for a shared line its own.

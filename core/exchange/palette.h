@@ -1,5 +1,5 @@
 // Palettes from any text: hex colours wherever they stand, or the lines of a palette file (three numbers of 0
-// to 255 and a name, as the open .gpl format has them).
+// to 255 and a name).
 #pragma once
 
 #include <string>

@@ -6,25 +6,32 @@
 
 #include <algorithm>
 #include <assimp/Importer.hpp>
+#include <fstream>
+#include <unordered_map>
+
+#include "core/base/files.h"
+#include "core/scene/read_apart.h"
 
 namespace kettle {
 namespace {
+
+constexpr std::uintmax_t kLargestMesh = std::uintmax_t{4} << 30;
 
 Vec3 toVec(const aiVector3D& v) {
     return {v.x, v.y, v.z};
 }
 
-/// Meshes of one name are one part, however the file cuts them.
-std::uint16_t partNumber(Mesh& mesh, const std::string& name) {
-    const auto at = std::find(mesh.parts.begin(), mesh.parts.end(), name);
-    const auto number = static_cast<std::uint16_t>(at - mesh.parts.begin());
-    if (at == mesh.parts.end()) mesh.parts.push_back(name);
-    return number;
+/// Meshes of one name are one part, however the file cuts them. Beyond what a number holds the rest is one.
+std::uint16_t partNumber(Mesh& mesh, std::unordered_map<std::string, std::uint16_t>& known, const std::string& name) {
+    constexpr std::size_t kMost = 65535;
+    const auto next = static_cast<std::uint16_t>(std::min(mesh.parts.size(), kMost));
+    const auto [at, isNew] = known.try_emplace(name, next);
+    if (isNew && mesh.parts.size() <= kMost) mesh.parts.push_back(name);
+    return at->second;
 }
 
-void append(Mesh& mesh, const aiMesh& from, const aiMatrix4x4& place, const std::string& name) {
+void append(Mesh& mesh, const aiMesh& from, const aiMatrix4x4& place, std::uint16_t part) {
     const auto base = static_cast<std::uint32_t>(mesh.positions.size());
-    const std::uint16_t part = partNumber(mesh, name);
     aiMatrix3x3 turn(place);
     turn.Inverse()
         .Transpose();  // normals go by the inverse transpose, so that a stretched object keeps them upright
@@ -47,16 +54,62 @@ void append(Mesh& mesh, const aiMesh& from, const aiMatrix4x4& place, const std:
     }
 }
 
-void appendNodes(Mesh& mesh, const aiScene& scene, const aiNode& node, const aiMatrix4x4& above,
-                 bool& withoutUv) {
-    const aiMatrix4x4 place = above * node.mTransformation;
-    for (unsigned i = 0; i < node.mNumMeshes; ++i) {
-        const aiMesh& part = *scene.mMeshes[node.mMeshes[i]];
-        withoutUv = withoutUv || !part.HasTextureCoords(0);
-        if (part.HasTextureCoords(0) && part.HasNormals()) append(mesh, part, place, node.mName.C_Str());
+/// Everything below the root, in the order of the file, without recursion: a file may nest as deep as it likes.
+void appendNodes(Mesh& mesh, const aiScene& scene, bool& withoutUv) {
+    struct Place {
+        const aiNode* node;
+        aiMatrix4x4 above;
+    };
+    std::unordered_map<std::string, std::uint16_t> parts;
+    std::vector<Place> left{{scene.mRootNode, {}}};
+    while (!left.empty()) {
+        const Place at = left.back();
+        left.pop_back();
+        const aiMatrix4x4 place = at.above * at.node->mTransformation;
+        for (unsigned i = 0; i < at.node->mNumMeshes; ++i) {
+            const aiMesh& part = *scene.mMeshes[at.node->mMeshes[i]];
+            withoutUv = withoutUv || !part.HasTextureCoords(0);
+            if (part.HasTextureCoords(0) && part.HasNormals())
+                append(mesh, part, place, partNumber(mesh, parts, at.node->mName.C_Str()));
+        }
+        for (unsigned i = at.node->mNumChildren; i-- > 0;) left.push_back({at.node->mChildren[i], place});
     }
-    for (unsigned i = 0; i < node.mNumChildren; ++i)
-        appendNodes(mesh, scene, *node.mChildren[i], place, withoutUv);
+}
+
+/// The mesh library waits for ever for the end of a header that is cut off.
+bool hasWholeHeader(const std::filesystem::path& file) {
+    std::ifstream in(file, std::ios::binary);
+    std::string head(std::size_t{1} << 20, '\0');
+    in.read(head.data(), static_cast<std::streamsize>(head.size()));
+    head.resize(static_cast<std::size_t>(std::max<std::streamsize>(in.gcount(), 0)));
+    return !head.starts_with("ply") || head.find("end_header") != std::string::npos;
+}
+
+Result<Mesh> readMesh(const std::filesystem::path& file) {
+    const auto cannot = [&](const std::string& detail) {
+        return fail(ErrorKind::Unreadable,
+                    fmt::format("Cannot read the model {}. Save it again as OBJ, GLB or PLY.", file.string()), detail);
+    };
+    Assimp::Importer importer;
+    importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_LINE | aiPrimitiveType_POINT);
+    const aiScene* scene = importer.ReadFile(
+        file.string(), aiProcess_Triangulate | aiProcess_GenSmoothNormals | aiProcess_CalcTangentSpace |
+                           aiProcess_JoinIdenticalVertices | aiProcess_SortByPType | aiProcess_ValidateDataStructure);
+    if (scene == nullptr) return cannot(importer.GetErrorString());
+    Mesh mesh;
+    bool withoutUv = false;
+    appendNodes(mesh, *scene, withoutUv);
+    if (mesh.indices.empty())
+        return fail(
+            ErrorKind::Unreadable,
+            withoutUv
+                ? fmt::format(
+                      "The model {} has no texture coordinates, so maps cannot lie on it. Unwrap it first.",
+                      file.string())
+                : fmt::format("The model {} has no triangles. Save it again.", file.string()));
+    for (const std::uint32_t index : mesh.indices)
+        if (index >= mesh.positions.size()) return cannot("a triangle without its corner");
+    return mesh;
 }
 
 }  // namespace
@@ -69,32 +122,17 @@ void Mesh::bounds(Vec3& low, Vec3& high) const {
     }
 }
 
-Result<Mesh> loadMesh(const std::filesystem::path& file) {
-    std::error_code code;
-    if (!std::filesystem::exists(file, code))
-        return fail(ErrorKind::Missing,
-                    fmt::format("Cannot find the model {}. Put it back, or choose another.", file.string()));
-    Assimp::Importer importer;
-    importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_LINE | aiPrimitiveType_POINT);
-    const aiScene* scene = importer.ReadFile(
-        file.string(), aiProcess_Triangulate | aiProcess_GenSmoothNormals | aiProcess_CalcTangentSpace |
-                           aiProcess_JoinIdenticalVertices | aiProcess_SortByPType);
-    if (scene == nullptr)
+Result<Mesh> loadMesh(const std::filesystem::path& file, std::chrono::milliseconds longest) {
+    if (auto fine = checkReadable(file, kLargestMesh, "the model"); !fine) {
+        Error error = fine.error();
+        if (error.kind == ErrorKind::Missing)
+            error.sentence = fmt::format("Cannot find the model {}. Put it back, or choose another.", file.string());
+        return fail(std::move(error));
+    }
+    if (!hasWholeHeader(file))
         return fail(ErrorKind::Unreadable,
-                    fmt::format("Cannot read the model {}. Save it again as OBJ, GLB or PLY.", file.string()),
-                    importer.GetErrorString());
-    Mesh mesh;
-    bool withoutUv = false;
-    appendNodes(mesh, *scene, *scene->mRootNode, {}, withoutUv);
-    if (mesh.indices.empty())
-        return fail(
-            ErrorKind::Unreadable,
-            withoutUv
-                ? fmt::format(
-                      "The model {} has no texture coordinates, so maps cannot lie on it. Unwrap it first.",
-                      file.string())
-                : fmt::format("The model {} has no triangles. Save it again.", file.string()));
-    return mesh;
+                    fmt::format("Cannot read the model {}: it ends in its header. Copy it again.", file.string()));
+    return guarded("read the model " + file.string(), [&] { return readApart([&] { return readMesh(file); }, file, longest); });
 }
 
 }  // namespace kettle

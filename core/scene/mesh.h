@@ -1,6 +1,7 @@
 // Meshes: what the maps lie on. Sizes in centimetres, y up.
 #pragma once
 
+#include <chrono>
 #include <cstdint>
 #include <filesystem>
 #include <string>
@@ -32,8 +33,10 @@ struct Mesh {
     void bounds(Vec3& low, Vec3& high) const;
 };
 
-/// Reads OBJ, glTF/GLB or PLY; missing normals and tangents are computed. Errors: Missing, Unreadable (also
-/// for a mesh without triangles or without texture coordinates).
-Result<Mesh> loadMesh(const std::filesystem::path& file);
+/// Reads OBJ, glTF/GLB or PLY; missing normals and tangents are computed. The library reads in a process of its
+/// own: whatever a broken file makes it do, this one goes on. Errors: Missing; Unreadable (also for a mesh
+/// without triangles or without texture coordinates, and for one that takes longer than `longest`); NoMemory.
+Result<Mesh> loadMesh(const std::filesystem::path& file,
+                      std::chrono::milliseconds longest = std::chrono::minutes(3));
 
 }  // namespace kettle

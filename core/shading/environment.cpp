@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -196,6 +197,10 @@ void Environment::prepare(const std::vector<Vec3>& original, int width, int heig
 }
 
 Result<std::shared_ptr<const Environment>> Environment::load(const std::filesystem::path& file) {
+    return guarded("read " + file.string(), [&] { return read(file); });
+}
+
+Result<std::shared_ptr<const Environment>> Environment::read(const std::filesystem::path& file) {
     auto image = readImage(file);
     if (!image) return fail(image.error());
     if (image->width != 2 * image->height || image->channels < 3 || image->depth != Depth::Float)
@@ -206,7 +211,9 @@ Result<std::shared_ptr<const Environment>> Environment::load(const std::filesyst
     for (int y = 0; y < image->height; ++y)
         for (int x = 0; x < image->width; ++x) {
             const float* p = image->row<float>(y) + x * image->channels;
-            pixels.push_back({p[0], p[1], p[2]});
+            // An infinite lamp would be all that there is; what is no number is dark.
+            const auto light = [](float v) { return std::isnan(v) ? 0.0f : std::clamp(v, 0.0f, 65504.0f); };
+            pixels.push_back({light(p[0]), light(p[1]), light(p[2])});
         }
     std::shared_ptr<Environment> made(new Environment);
     made->prepare(pixels, image->width, image->height);
@@ -235,7 +242,7 @@ Vec3 Environment::lookUp(const Level& level, Vec3 direction) const {
 }
 
 Vec3 Environment::reflected(Vec3 direction, float roughness) const {
-    const float at = std::clamp(roughness, 0.0f, 1.0f) * (kLevels - 1);
+    const float at = (roughness > 0 ? std::min(roughness, 1.0f) : 0.0f) * (kLevels - 1);  // NaN is 0 too
     const auto low = std::min(static_cast<std::size_t>(at), static_cast<std::size_t>(kLevels - 2));
     return mix(lookUp(m_levels[low], direction), lookUp(m_levels[low + 1], direction),
                at - static_cast<float>(low));

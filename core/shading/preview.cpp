@@ -46,7 +46,8 @@ SurfaceValues surfaceAt(const ChannelPlanes& c, std::size_t i) {
     s.normal = c.colour(4, i, s.normal);
     s.occlusion = c.scalar(5, i, s.occlusion);
     s.emission = c.colour(6, i, s.emission);
-    s.opacity = std::clamp(c.scalar(7, i, s.opacity), 0.0f, 1.0f);
+    const float opacity = c.scalar(7, i, s.opacity);
+    s.opacity = opacity > 0 ? std::min(opacity, 1.0f) : 0.0f;  // what is no number is not there
     return s;
 }
 
@@ -198,6 +199,7 @@ bool Preview::shadeView(const PreviewRequest& request, const Resources& resource
     const Line* looked = request.lookHere ? project.findLine(request.lookHere->line) : nullptr;
     if (looked != nullptr) {
         wants.push_back({looked->id, request.lookHere->after, 3, looked->kind == Kind::Normal});
+        wants.back().component = request.lookHere->component;
     } else {
         for (std::size_t c = 0; c < kShadedChannels.size(); ++c) {
             const Line* line = project.lineOfChannel(kShadedChannels[c]);
@@ -226,7 +228,7 @@ bool Preview::shadeView(const PreviewRequest& request, const Resources& resource
     const float paper = surround / static_cast<float>(std::exp2(project.view.exposure));
     pixels.assign(static_cast<std::size_t>(kept.width) * kept.height, {paper, paper, paper});
     for (const GroundPixel& g : kept.view.ground) pixels[g.pixel] = pixels[g.pixel] * g.shade;
-    const bool raw = looked != nullptr && looked->kind != Kind::Colour;
+    const bool raw = looked != nullptr && (looked->kind != Kind::Colour || !request.lookHere->component.empty());
     parallelFor(kept.view.surfels.size(), 2048, [&](std::size_t begin, std::size_t end) {
         if (cancel.isCancelled()) return;
         for (std::size_t i = begin; i < end; ++i) {
@@ -248,6 +250,11 @@ bool Preview::shadeView(const PreviewRequest& request, const Resources& resource
 
 Result<Picture> Preview::render(const PreviewRequest& request, const Resources& resources, int stage,
                                 const CancelToken& cancel) {
+    return guarded("make the picture", [&] { return renderStage(request, resources, stage, cancel); });
+}
+
+Result<Picture> Preview::renderStage(const PreviewRequest& request, const Resources& resources, int stage,
+                                     const CancelToken& cancel) {
     const auto outdated = [] {
         return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished.");
     };

@@ -47,7 +47,7 @@ public:
     /// kLastStage adds a pass of other rays to the mean. A stage from 2 on must follow the one before with an
     /// equal request.
     static constexpr int kLastStage = 6;
-    /// Errors: Missing, Unreadable (model or environment); Cancelled.
+    /// Errors: Missing, Unreadable (model or environment); Cancelled; NoMemory.
     Result<Picture> render(const PreviewRequest& request, const Resources& resources, int stage,
                            const CancelToken& cancel = {});
 
@@ -66,6 +66,8 @@ private:
         ViewPoints view;
         SampleCache samples;
     };
+    Result<Picture> renderStage(const PreviewRequest& request, const Resources& resources, int stage,
+                                const CancelToken& cancel);
     Result<std::shared_ptr<const Environment>> environment(const std::string& name);
     Result<Kept*> keep(const PreviewRequest& request, int stage, const CancelToken& cancel);
     bool shadeView(const PreviewRequest& request, const Resources& resources, Kept& kept,

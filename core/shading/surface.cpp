@@ -52,6 +52,11 @@ const std::array<Vec2, kTable * kTable>& brdfTable() {
     return table;
 }
 
+/// Limited to 0..1; what is no number is 0.
+float unit(float v) {
+    return v > 0 ? std::min(v, 1.0f) : 0.0f;
+}
+
 Vec3 turned(Vec3 d, float c, float s) {
     return {d.x * c - d.z * s, d.y, d.x * s + d.z * c};
 }
@@ -60,8 +65,7 @@ Vec3 turned(Vec3 d, float c, float s) {
 
 Vec2 environmentBrdf(float cosine, float roughness) {
     const auto& table = brdfTable();
-    const float x = std::clamp(cosine, 0.0f, 1.0f) * (kTable - 1),
-                y = std::clamp(roughness, 0.0f, 1.0f) * (kTable - 1);
+    const float x = unit(cosine) * (kTable - 1), y = unit(roughness) * (kTable - 1);
     const int x0 = std::min(static_cast<int>(x), kTable - 2), y0 = std::min(static_cast<int>(y), kTable - 2);
     const float fx = x - static_cast<float>(x0), fy = y - static_cast<float>(y0);
     const auto at = [&](int i, int j) { return table[static_cast<std::size_t>(j * kTable + i)]; };
@@ -79,11 +83,11 @@ Vec3 shade(const SurfaceValues& s, const ShadingPoint& p, const Environment& env
         n = normalised(n + p.view * (0.02f - nv));
         nv = std::max(dot(n, p.view), 0.01f);
     }
-    const float metal = std::clamp(s.metalness, 0.0f, 1.0f), rough = std::clamp(s.roughness, 0.0f, 1.0f);
+    const float metal = unit(s.metalness), rough = unit(s.roughness);
     const Vec3 base{std::max(s.baseColour.x, 0.0f), std::max(s.baseColour.y, 0.0f),
                     std::max(s.baseColour.z, 0.0f)};
     // Specular level 0.5 is the 4 % of glass and glaze.
-    const float level = 0.08f * std::clamp(s.specularLevel, 0.0f, 1.0f);
+    const float level = 0.08f * unit(s.specularLevel);
     const Vec3 dielectric{level, level, level}, one{1, 1, 1};
     const Vec2 ab = environmentBrdf(nv, rough);
     const float lost = 1 / std::max(ab.x + ab.y, 1e-3f) - 1;
@@ -96,7 +100,7 @@ Vec3 shade(const SurfaceValues& s, const ShadingPoint& p, const Environment& env
     const Vec3 diffuse = base * (1 - metal) * (one - specularOfDielectric);
 
     const float c = std::cos(turn), sn = std::sin(turn);
-    const float hidden = std::min(std::clamp(s.occlusion, 0.0f, 1.0f), p.openness);
+    const float hidden = std::min(unit(s.occlusion), p.openness);
     const Vec3 r = n * (2 * dot(n, p.view)) - p.view;
     // Specular occlusion after Lagarde and de Rousiers 2014: smooth surfaces still mirror what an open
     // direction shows.

@@ -4,6 +4,7 @@
 #include <QFontMetricsF>
 #include <QImage>
 #include <QPainter>
+#include <QLabel>
 #include <QtTest>
 
 #include "app/style/theme.h"
@@ -75,6 +76,15 @@ private Q_SLOTS:
         QCOMPARE(theme::labelWidth(QStringLiteral("1")),
                  QFontMetricsF(theme::font(12)).horizontalAdvance(QStringLiteral("1")));
         QVERIFY(painted({}, 100) == painted({}, 50));
+    }
+    void longPathsMayBreak() {
+        const QString path = QStringLiteral("Cannot find /river/ferry/kitchen/") + QString(300, QLatin1Char('x'));
+        QLabel label(theme::breakable(path));
+        label.setWordWrap(true);
+        QVERIFY(label.minimumSizeHint().width() < 300);
+        QString same = label.text();
+        QCOMPARE(same.remove(QChar(0x200B)), path);
+        QCOMPARE(theme::breakable(QStringLiteral("two words")), QStringLiteral("two words"));
     }
 };
 

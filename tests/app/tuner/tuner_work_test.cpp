@@ -273,7 +273,7 @@ private Q_SLOTS:
         const QTemporaryDir folder;
         PaletteShelf shelf(session());
         shelf.set(QStringLiteral("Old"), {{1, 0, 0}});
-        shelf.open(folder.filePath(QStringLiteral("none.gpl")));
+        shelf.open(folder.filePath(QStringLiteral("none.txt")));
         QVERIFY2(message().contains(QStringLiteral("cannot be read")), qPrintable(message()));
         QFile letter(folder.filePath(QStringLiteral("letter.txt")));
         QVERIFY(letter.open(QIODevice::WriteOnly));
@@ -282,9 +282,9 @@ private Q_SLOTS:
         shelf.open(letter.fileName());
         QVERIFY2(message().startsWith(QStringLiteral("There are no colours in")), qPrintable(message()));
         QCOMPARE(shelf.name(), QStringLiteral("Old"));
-        QFile good(folder.filePath(QStringLiteral("river.gpl")));
+        QFile good(folder.filePath(QStringLiteral("river.txt")));
         QVERIFY(good.open(QIODevice::WriteOnly));
-        good.write("GIMP Palette\n 10 20 40 Night\n 120 140 160 Mist\n");
+        good.write("Palette\n 10 20 40 Night\n 120 140 160 Mist\n");
         good.close();
         shelf.open(good.fileName());
         QCOMPARE(shelf.name(), QStringLiteral("river"));

@@ -180,9 +180,9 @@ private Q_SLOTS:
     }
     void aPaletteAndAPictureAreDroppedOnAGap() {
         QTemporaryDir folder;
-        QFile palette(folder.filePath(QStringLiteral("river.gpl")));
+        QFile palette(folder.filePath(QStringLiteral("river.txt")));
         QVERIFY(palette.open(QIODevice::WriteOnly));
-        palette.write("GIMP Palette\nName: River\n 10 20 40 Night\n 120 140 160 Mist\n");
+        palette.write("Palette\nName: River\n 10 20 40 Night\n 120 140 160 Mist\n");
         palette.close();
         session().insertFile(palette.fileName(), "base-colour", 3);
         QCOMPARE(session().shownStep(session().selectedStep())->type, std::string("ramp-remap"));

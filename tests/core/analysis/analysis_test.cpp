@@ -179,6 +179,47 @@ private Q_SLOTS:
         QVERIFY(pictures.at("m").warning.starts_with("Cannot find "));
         QVERIFY(pictures.at("source").warning.empty());
     }
+    void whatWorksOnAnotherTileIsNotCalledDead() {
+        QTemporaryDir folder;
+        const std::filesystem::path root = folder.path().toStdString();
+        // The mask is black on the first tile and white on a tile of the second row.
+        for (const int tile : {1001, 1012})
+            QVERIFY(writePicture(root / ("m." + std::to_string(tile) + ".png"), 8, 8, 1,
+                                 [tile](int, int, int) { return tile == 1012 ? 255 : 0; }));
+        Project p = twoLines();
+        p.sets.emplace_back(TextureSet{"set", "Set", "", {{"mask", "m.<UDIM>.png", "raw", {}}}, {}});
+        p.lines[1].edit().steps[0] = Shared<Step>(mapStep("g1", "mask"));
+        p.lines[0].edit().steps[1].edit().feeds["mask"] = feed("grey", "g1");
+        const Resources resources(root);
+        BoardPictures board(40, 30, 14);
+        const auto pictures = board.paint(p, "", resources);
+        QCOMPARE(pictures.at("shift").noEffect, std::string());
+        // Half of the points are white: the ribbon's light half.
+        QCOMPARE(red(pictures.at("g1").ribbon.front()), 255);
+        QCOMPARE(red(pictures.at("g1").ribbon.back()), 0);
+        QVERIFY(std::fabs(pictures.at("g1").spread.brightness.back() - 0.5f) < 0.01f);
+        // Black everywhere it is dead, and says why.
+        QVERIFY(writePicture(root / "m.1012.png", 8, 8, 1, [](int, int, int) { return 0; }));
+        std::filesystem::last_write_time(root / "m.1012.png", std::filesystem::file_time_type::clock::now() + std::chrono::seconds(2));
+        QCOMPARE(board.paint(p, "", resources).at("shift").noEffect, std::string("the mask is black everywhere"));
+    }
+    void aComponentIsShownAsPeopleReadIt() {
+        Project p = colourThrough({0.25f, 0.5f, 1.0f}, step("keep", "invert", {{"amount", 0.0}}));
+        p.lines[0].edit().steps.pop_back();
+        FlatPainter flat;
+        const auto shown = [&](const char* component) {
+            FlatRequest r{"base", "", component, 2, 2};
+            return red(flat.paint(p, "", r, Resources("/nowhere")).front());
+        };
+        const auto code = [](float v) { return static_cast<int>(toByte(v)); };
+        QVERIFY(std::abs(shown("red") - code(linearToSrgb(0.25f))) <= 1);
+        QVERIFY(std::abs(shown("maximum") - 255) <= 1);
+        QVERIFY(std::abs(shown("luminance") - code(linearToSrgb(0.2126f * 0.25f + 0.7152f * 0.5f + 0.0722f))) <= 1);
+        QVERIFY(std::abs(shown("alpha") - 255) <= 1);
+        // Hue 220 degrees, saturation 0.75: as they are.
+        QVERIFY(std::abs(shown("hue") - code(220.0f / 360)) <= 1);
+        QVERIFY(std::abs(shown("saturation") - code(0.75f)) <= 1);
+    }
 };
 
 QTEST_APPLESS_MAIN(AnalysisTest)

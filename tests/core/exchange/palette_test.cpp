@@ -29,7 +29,7 @@ private Q_SLOTS:
     }
     void paletteFilesAreReadLineByLine() {
         const auto found = coloursIn(
-            "GIMP Palette\nName: River\nColumns: 2\n#\n 10  20  40\tNight\n255 255 255 White\n300 0 0 no\n");
+            "Palette\nName: River\nColumns: 2\n#\n 10  20  40\tNight\n255 255 255 White\n300 0 0 no\n");
         QCOMPARE(found.size(), std::size_t{2});
         QCOMPARE(found[1].x, 1.0f);
         QCOMPARE(found[0].y, srgbTable()[20]);

@@ -1,0 +1,161 @@
+#include "core/scene/read_apart.h"
+
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <signal.h>
+#include <sys/mman.h>
+#include <sys/prctl.h>
+#include <sys/stat.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <cerrno>
+#include <cstring>
+#include <memory>
+#include <optional>
+#include <thread>
+#include <type_traits>
+
+namespace kettle {
+namespace {
+
+/// Nameless shared memory that the child fills and the parent reads.
+class SharedFile {
+public:
+    SharedFile() : m_file(memfd_create("mesh", MFD_CLOEXEC)) {}
+    ~SharedFile() {
+        if (m_file >= 0) ::close(m_file);
+    }
+    SharedFile(const SharedFile&) = delete;
+    SharedFile& operator=(const SharedFile&) = delete;
+    bool isOpen() const { return m_file >= 0; }
+    bool put(const void* bytes, std::size_t count) {
+        const char* from = static_cast<const char*>(bytes);
+        while (count > 0) {
+            const ssize_t done = ::write(m_file, from, count);
+            if (done < 0 && errno == EINTR) continue;
+            if (done <= 0) return false;
+            from += done, count -= static_cast<std::size_t>(done);
+        }
+        return true;
+    }
+    template <class T>
+    bool putList(const std::vector<T>& list) {
+        static_assert(std::is_trivially_copyable_v<T>);
+        const std::uint64_t count = list.size();
+        return put(&count, sizeof count) && put(list.data(), list.size() * sizeof(T));
+    }
+    bool putText(const std::string& text) { return putList(std::vector<char>(text.begin(), text.end())); }
+
+    bool rewind() { return ::lseek(m_file, 0, SEEK_SET) == 0; }
+    bool take(void* bytes, std::size_t count) {
+        char* to = static_cast<char*>(bytes);
+        while (count > 0) {
+            const ssize_t done = ::read(m_file, to, count);
+            if (done < 0 && errno == EINTR) continue;
+            if (done <= 0) return false;
+            to += done, count -= static_cast<std::size_t>(done);
+        }
+        return true;
+    }
+    template <class T>
+    bool takeList(std::vector<T>& list) {
+        std::uint64_t count = 0;
+        struct stat facts {};
+        if (!take(&count, sizeof count) || ::fstat(m_file, &facts) != 0 ||
+            count > static_cast<std::uint64_t>(facts.st_size) / sizeof(T))
+            return false;
+        list.resize(count);
+        return take(list.data(), count * sizeof(T));
+    }
+    bool takeText(std::string& text) {
+        std::vector<char> letters;
+        if (!takeList(letters)) return false;
+        text.assign(letters.begin(), letters.end());
+        return true;
+    }
+
+private:
+    int m_file;
+};
+
+bool putResult(SharedFile& file, const Result<Mesh>& result) {
+    const int kind = result ? -1 : static_cast<int>(result.error().kind);
+    if (!file.put(&kind, sizeof kind)) return false;
+    if (!result) return file.putText(result.error().sentence) && file.putText(result.error().detail);
+    const std::uint64_t parts = result->parts.size();
+    bool done = file.putList(result->positions) && file.putList(result->normals) && file.putList(result->uvs) &&
+                file.putList(result->tangents) && file.putList(result->indices) &&
+                file.putList(result->trianglePart) && file.put(&parts, sizeof parts);
+    for (const std::string& part : result->parts) done = done && file.putText(part);
+    return done;
+}
+
+/// Nothing if what stands there is not whole.
+std::optional<Result<Mesh>> takeResult(SharedFile& file) {
+    int kind = 0;
+    if (!file.rewind() || !file.take(&kind, sizeof kind)) return std::nullopt;
+    if (kind >= 0) {
+        Error error{static_cast<ErrorKind>(kind), {}, {}};
+        if (!file.takeText(error.sentence) || !file.takeText(error.detail)) return std::nullopt;
+        return fail(std::move(error));
+    }
+    Mesh mesh;
+    std::uint64_t parts = 0;
+    if (!file.takeList(mesh.positions) || !file.takeList(mesh.normals) || !file.takeList(mesh.uvs) ||
+        !file.takeList(mesh.tangents) || !file.takeList(mesh.indices) || !file.takeList(mesh.trianglePart) ||
+        !file.take(&parts, sizeof parts))
+        return std::nullopt;
+    for (std::uint64_t i = 0; i < parts; ++i)
+        if (!file.takeText(mesh.parts.emplace_back())) return std::nullopt;
+    return mesh;
+}
+
+[[noreturn]] void beTheChild(SharedFile& file, const std::function<Result<Mesh>()>& read) {
+    prctl(PR_SET_PDEATHSIG, SIGKILL);
+    // What a library prints while it dies is nobody's business.
+    if (const int nowhere = ::open("/dev/null", O_WRONLY | O_CLOEXEC); nowhere >= 0) ::dup2(nowhere, STDERR_FILENO);
+    for (const int number : {SIGABRT, SIGSEGV, SIGBUS, SIGFPE, SIGILL}) ::signal(number, SIG_DFL);
+    const Result<Mesh> result = guarded("read the model", read);
+    // Without the parent's endings: its files and threads are not this process's to close.
+    ::_exit(putResult(file, result) ? 0 : 1);
+}
+
+}  // namespace
+
+Result<Mesh> readApart(const std::function<Result<Mesh>()>& read, const std::filesystem::path& file,
+                       std::chrono::milliseconds longest) {
+    SharedFile shared;
+    const pid_t child = shared.isOpen() ? ::fork() : -1;
+    if (child == 0) beTheChild(shared, read);
+    if (child < 0)
+        return fail(ErrorKind::NoMemory,
+                    fmt::format("Cannot read the model {}: there is not enough memory. Close other programs.",
+                                file.string()),
+                    std::strerror(errno));
+    const auto end = std::chrono::steady_clock::now() + longest;
+    int status = 0;
+    pid_t ended = 0;
+    for (auto pause = std::chrono::microseconds(100); ended == 0; pause = std::min(2 * pause, std::chrono::microseconds(5000))) {
+        ended = ::waitpid(child, &status, WNOHANG);
+        if (ended < 0 && errno == EINTR) ended = 0;
+        if (ended != 0) break;
+        if (std::chrono::steady_clock::now() > end) {
+            ::kill(child, SIGKILL);
+            ::waitpid(child, &status, 0);
+            return fail(ErrorKind::Unreadable,
+                        fmt::format("Cannot read the model {}: it took longer than {} seconds. Save it again as OBJ, "
+                                    "GLB or PLY.",
+                                    file.string(), (longest.count() + 999) / 1000));
+        }
+        std::this_thread::sleep_for(pause);
+    }
+    if (WIFEXITED(status) && WEXITSTATUS(status) == 0)
+        if (auto result = takeResult(shared)) return std::move(*result);
+    return fail(ErrorKind::Unreadable,
+                fmt::format("Cannot read the model {}: it is damaged. Save it again as OBJ, GLB or PLY.",
+                            file.string()),
+                WIFSIGNALED(status) ? strsignal(WTERMSIG(status)) : "no whole answer");
+}
+
+}  // namespace kettle
