@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "batch/commands.h"
+#include "batch/json_text.h"
 #include "batch/opening.h"
 #include "batch/step_reference.h"
 #include "core/analysis/checks.h"
@@ -32,7 +33,7 @@ Problems checkProjectFile(const CheckArguments& a) {
         if (!a.asJson && f.severity != Severity::Error)
             fmt::print("{}: {} [{}]\n", nameOf(f.severity), f.sentence, f.check);
     }
-    if (a.asJson) fmt::print("{}\n", Json{{"findings", list}}.dump(2));
+    if (a.asJson) fmt::print("{}\n", printed(Json{{"findings", list}}));
     if (!a.asJson && findings.empty()) fmt::print("Nothing looks wrong.\n");
     return errors;
 }

@@ -1,5 +1,6 @@
 #include "batch/commands.h"
 
+#include "batch/json_text.h"
 #include "batch/opening.h"
 
 #include <fmt/format.h>
@@ -14,6 +15,7 @@
 #include "core/analysis/board_pictures.h"
 #include "core/colour/encoding.h"
 #include "core/document/json.h"
+#include "core/document/path_text.h"
 #include "core/engine/compile.h"
 #include "core/engine/source_files.h"
 #include "core/exchange/export.h"
@@ -49,12 +51,12 @@ Json infoOf(const Opened& opened) {
         for (const Map& map : set->maps) {
             const auto encoding = opened.resources.encodingOf(*set, map);
             maps.push_back({{"role", map.role},
-                            {"file", map.file},
+                            {"file", textOfPath(map.file)},
                             {"encoding", encoding ? *encoding : map.encoding},
                             {"automatic", map.encoding == encoding::kAuto},
                             {"inverted", isInverted(opened.project, *set, map)}});
         }
-        j["sets"].push_back({{"id", set->id}, {"name", set->name}, {"folder", set->folder}, {"maps", maps}});
+        j["sets"].push_back({{"id", set->id}, {"name", set->name}, {"folder", textOfPath(set->folder)}, {"maps", maps}});
     }
     for (const auto& line : opened.project.lines) {
         Json steps = Json::array();
@@ -138,7 +140,7 @@ Problems printInfo(const std::string& file, bool asJson) {
     if (!opened) return {detailOf(opened.error())};
     const Json j = infoOf(*opened);
     if (asJson)
-        fmt::print("{}\n", j.dump(2));
+        fmt::print("{}\n", printed(j));
     else
         printText(j);
     Problems problems = problemsOf(opened->project);
@@ -174,7 +176,7 @@ Problems probeProject(const ProbeArguments& a) {
     }
     if (value->kind == Kind::Colour)
         j["hex"] = hexOfLinear(value->linear[0], value->linear[1], value->linear[2]);
-    fmt::print("{}\n", j.dump(2));
+    fmt::print("{}\n", printed(j));
     return {};
 }
 

@@ -1,6 +1,9 @@
 // The bench: every figure has a stable name, and is the median of its repetitions in one run.
 #pragma once
 
+#include <map>
+#include <string>
+
 namespace kettle::bench {
 
 /// The chain of the demo kettle: evaluated and exported, one and two threads, and against a loop fused by
@@ -21,7 +24,8 @@ struct StepCosts {
 StepCosts stepCosts();
 /// Trilinear lookups against OpenImageIO's TextureSystem.
 void registerLookups();
-/// Peak memory in MB of the batch tool while it exports seven channels of 4096 x 4096; negative if it failed.
-double exportPeakMemory();
+/// Whole processes over seven maps of 4096 x 4096: seconds of an export in every format, beside the image library
+/// alone, with its peak memory and size in MB; seconds of a picture. By name; only those that the filter takes.
+std::map<std::string, double> sevenMaps(const std::string& filter);
 
 }  // namespace kettle::bench

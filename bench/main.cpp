@@ -63,16 +63,12 @@ int main(int argc, char** argv) {
     int count = static_cast<int>(arguments.size());
     benchmark::Initialize(&count, arguments.data());
     // First, while this program is small: a new process counts the memory of the one that starts it.
-    double peak = -1;
-    if (std::regex_search("export-seven-4096-peak-memory", std::regex(filter))) {
-        peak = kettle::bench::exportPeakMemory();
-        fmt::print("{:<48} {:>10.0f} MB\n", "export-seven-4096-peak-memory", peak);
-    }
+    const auto processes = kettle::bench::sevenMaps(filter);
     Figures figures;
     benchmark::RunSpecifiedBenchmarks(&figures, filter);
     nlohmann::ordered_json out{{"unit", "ms"}, {"figures", nlohmann::ordered_json::object()}};
     for (const auto& [name, value] : figures.values) out["figures"][name] = value;
-    if (peak > 0) out["memory"]["export-seven-4096-peak-memory"] = peak;
+    for (const auto& [name, value] : processes) out["processes"][name] = value;
     const auto ratio = [&](const char* name, const char* of, const char* to) {
         const auto a = figures.values.find(of), b = figures.values.find(to);
         if (a == figures.values.end() || b == figures.values.end()) return;

@@ -28,6 +28,8 @@ Result<std::string> encodeByLibrary(const PixelBuffer& pixels, FileFormat format
     OIIO::ImageSpec spec(pixels.width, pixels.height, pixels.channels, stored);
     if (pixels.channels == 2) spec.channelnames = {"Y", "A"}, spec.alpha_channel = 1;
     if (tag == encoding::kSrgb) spec.attribute("oiio:ColorSpace", "sRGB");
+    // The library would write the time of day: equal pictures should be equal files.
+    spec.attribute("DateTime", "");
     if (isJpeg)
         spec.attribute("CompressionQuality", choices.quality);
     else

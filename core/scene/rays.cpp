@@ -28,6 +28,8 @@ RayScene::RayScene(std::shared_ptr<const Mesh> mesh)
     rtcCommitGeometry(geometry);
     rtcAttachGeometry(m_impl->scene, geometry);
     rtcReleaseGeometry(geometry);
+    // Built once, asked millions of times.
+    rtcSetSceneBuildQuality(m_impl->scene, RTC_BUILD_QUALITY_HIGH);
     rtcCommitScene(m_impl->scene);
 }
 
@@ -67,6 +69,24 @@ bool RayScene::isBlocked(Vec3 from, Vec3 direction, float nearest, float farthes
     rtcInitIntersectContext(&context);
     rtcOccluded1(m_impl->scene, &context, &ray);
     return ray.tfar < 0;
+}
+
+int RayScene::openOfFour(Vec3 from, const Vec3 directions[4], float nearest, float farthest) const {
+    alignas(16) RTCRay4 rays{};
+    for (int i = 0; i < 4; ++i) {
+        rays.org_x[i] = from.x, rays.org_y[i] = from.y, rays.org_z[i] = from.z;
+        rays.dir_x[i] = directions[i].x, rays.dir_y[i] = directions[i].y, rays.dir_z[i] = directions[i].z;
+        rays.tnear[i] = nearest;
+        rays.tfar[i] = farthest;
+        rays.mask[i] = ~0u;
+    }
+    alignas(16) const int all[4]{-1, -1, -1, -1};
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    rtcOccluded4(all, m_impl->scene, &context, &rays);
+    int open = 0;
+    for (const float end : rays.tfar) open += end < 0 ? 0 : 1;
+    return open;
 }
 
 }  // namespace kettle

@@ -1,6 +1,7 @@
 #include "core/scene/view_points.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 
@@ -39,13 +40,28 @@ void basis(Vec3 n, Vec3& a, Vec3& b) {
     b = {m, s + n.y * n.y * k, -n.y};
 }
 
-/// A well-spread pair in [0,1)² for ray i of n, turned by the pixel's own hash.
-Vec2 spread(int i, int n, std::uint64_t seed) {
-    const float shift = unitFloat(mixBits(seed)), turn = unitFloat(mixBits(seed + 17));
-    const float a = (static_cast<float>(i) + shift) / static_cast<float>(n);
-    const float b = static_cast<float>(i) * 0.61803399f + turn;
-    return {a, b - std::floor(b)};
-}
+/// Four well-spread places on a disc, turned by the pixel's own hash: equal areas outwards, golden angles round.
+struct FourOnDisc {
+    std::array<float, 4> radius, x, y;
+    explicit FourOnDisc(std::uint64_t seed) {
+        // cos and sin of i golden angles.
+        static const auto kRound = [] {
+            std::array<Vec2, 4> round;
+            for (std::size_t i = 0; i < 4; ++i) {
+                const float angle = 2 * kPi * 0.61803399f * static_cast<float>(i);
+                round[i] = {std::cos(angle), std::sin(angle)};
+            }
+            return round;
+        }();
+        const float shift = unitFloat(mixBits(seed)), angle = 2 * kPi * unitFloat(mixBits(seed + 17));
+        const float c = std::cos(angle), s = std::sin(angle);
+        for (std::size_t i = 0; i < 4; ++i) {
+            radius[i] = std::sqrt((static_cast<float>(i) + shift) * 0.25f);
+            x[i] = radius[i] * (c * kRound[i].x - s * kRound[i].y);
+            y[i] = radius[i] * (s * kRound[i].x + c * kRound[i].y);
+        }
+    }
+};
 
 class Caster {
 public:
@@ -63,30 +79,23 @@ public:
     float size() const { return m_size; }
 
     float keyLight(Vec3 at, std::uint64_t seed) const {
-        int open = 0;
-        for (int i = 0; i < m_options.shadowRays; ++i) {
-            const Vec2 s = spread(i, m_options.shadowRays, seed);
-            const float r = std::sqrt(s.x) * m_spreadAngle, angle = 2 * kPi * s.y;
-            const Vec3 d = normalised(m_options.keyDirection + m_across * (r * std::cos(angle)) +
-                                      m_along * (r * std::sin(angle)));
-            if (!m_scene.isBlocked(at, d, m_size * 2e-4f, m_size * 4)) ++open;
-        }
-        return static_cast<float>(open) / static_cast<float>(m_options.shadowRays);
+        const FourOnDisc disc(seed);
+        std::array<Vec3, 4> rays;
+        for (std::size_t i = 0; i < 4; ++i)
+            rays[i] = normalised(m_options.keyDirection + m_across * (disc.x[i] * m_spreadAngle) +
+                                 m_along * (disc.y[i] * m_spreadAngle));
+        return 0.25f * static_cast<float>(m_scene.openOfFour(at, rays.data(), m_size * 2e-4f, m_size * 4));
     }
 
     /// Cosine-weighted; what blocks nearer than the model's own size counts.
     float openness(Vec3 at, Vec3 normal, std::uint64_t seed) const {
         Vec3 a, b;
         basis(normal, a, b);
-        int open = 0;
-        for (int i = 0; i < m_options.shadowRays; ++i) {
-            const Vec2 s = spread(i, m_options.shadowRays, seed + 99);
-            const float r = std::sqrt(s.x), angle = 2 * kPi * s.y;
-            const Vec3 d =
-                a * (r * std::cos(angle)) + b * (r * std::sin(angle)) + normal * std::sqrt(1 - s.x);
-            if (!m_scene.isBlocked(at, d, m_size * 2e-4f, m_size * 0.6f)) ++open;
-        }
-        return static_cast<float>(open) / static_cast<float>(m_options.shadowRays);
+        const FourOnDisc disc(seed + 99);
+        std::array<Vec3, 4> rays;
+        for (std::size_t i = 0; i < 4; ++i)
+            rays[i] = a * disc.x[i] + b * disc.y[i] + normal * std::sqrt(1 - disc.radius[i] * disc.radius[i]);
+        return 0.25f * static_cast<float>(m_scene.openOfFour(at, rays.data(), m_size * 2e-4f, m_size * 0.6f));
     }
 
 private:

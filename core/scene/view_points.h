@@ -51,8 +51,7 @@ struct ViewOptions {
     Vec3 keyDirection{0.3f, 0.8f, 0.5f};  ///< towards the light, unit
     float keyRadius = 4;                  ///< half the light's angle in degrees: softens its shadow
     Vec2 jitter{0.5f, 0.5f};              ///< where in the pixel the rays go
-    std::uint32_t pass = 0;               ///< chooses other shadow rays for each pass
-    int shadowRays = 4;
+    std::uint32_t pass = 0;               ///< chooses other shadow rays, four a light, for each pass
 };
 
 /// Casts one ray a pixel. Empty parts if cancelled. Threads: uses all.

@@ -21,8 +21,9 @@ Value emit(Emitter& e) {
     const double scale = (e.number("out-high") - e.number("out-low")) / width;
     const Reg factor = e.constant(static_cast<float>(scale));
     const Reg shift = e.constant(static_cast<float>(e.number("out-low") - e.number("in-low") * scale));
-    // The list's own minimum and maximum are copies; those of two temporaries would be references to them.
-    const auto [low, high] = std::minmax({e.real("out-low"), e.real("out-high")});
+    // Copies: std::minmax of two temporaries would give references to them.
+    const float low = std::min(e.real("out-low"), e.real("out-high"));
+    const float high = std::max(e.real("out-low"), e.real("out-high"));
     const auto move = [&](Reg x) {
         const Reg y = p.emit(arithmeticOp("multiply-add"), {x, factor, shift});
         return e.toggle("limit") ? p.emit(arithmeticOp("clamp"), {y, e.constant(low), e.constant(high)}) : y;
