@@ -29,17 +29,18 @@ namespace {
 namespace fs = std::filesystem;
 using Json = nlohmann::ordered_json;
 
+/// True if a step that bringing in made stands behind the map: gloss that is read as roughness.
 bool isInverted(const Project& project, const TextureSet& set, const Map& map) {
     for (const auto& line : project.lines) {
         if (line->steps.empty() || line->steps.front()->set != set.id ||
             line->steps.front()->role != map.role)
             continue;
-        for (const auto& step : line->steps)
-            if (step->type == "invert" && !step->bypass) {
-                const auto from = step->controls.find("from");
-                if (from != step->controls.end() && from->second == ControlValue(std::string("gloss")))
-                    return true;
-            }
+        for (const auto& step : line->steps) {
+            const StepSpec* spec = findStepSpec(step->type);
+            if (spec != nullptr && spec->isAsReceived && !step->bypass &&
+                spec->isAsReceived(StepView(*spec, *step, line->kind)))
+                return true;
+        }
     }
     return false;
 }

@@ -157,13 +157,10 @@ void BoardView::paintHead(QPainter& p, const HeadPlace& h) const {
     QString about = line->kind == Kind::Colour   ? tr("colour")
                     : line->kind == Kind::Scalar ? tr("grey, raw")
                                                  : tr("normal, raw");
-    if (!line->steps.empty() && line->steps.front()->type == "map") {
-        const Step& source = *line->steps.front();
-        const TextureSet* set = m_session.project().findSet(source.set);
-        const Map* map = set != nullptr ? findMap(*set, source.role) : nullptr;
-        if (map != nullptr && line->kind == Kind::Colour)
-            about = map->encoding == "auto" ? tr("sRGB, automatic") : QString::fromStdString(map->encoding);
-    }
+    // What the file is read as, once its picture has come.
+    if (!line->steps.empty() && line->kind == Kind::Colour && m_pictures != nullptr)
+        if (const auto at = m_pictures->find(line->steps.front()->id); at != m_pictures->end() && !at->second.encoding.empty())
+            about = QString::fromStdString(at->second.encoding);
     theme::drawLabel(p, text.translated(0, 18), about, 11);
     if (line->channel.empty()) theme::drawLabel(p, text.translated(0, 32), tr("shared line"), 11);
 }

@@ -312,7 +312,7 @@ void PictureService::makeBoard(const BoardAsked& asked) {
     auto pictures = std::make_shared<CardPictures>();
     for (const auto& [step, picture] : made)
         (*pictures)[step] = {toImage(picture.thumbnail, picture.width, picture.height), picture.ribbon,
-                             picture.spread, picture.noEffect, picture.warning};
+                             picture.spread, picture.noEffect, picture.warning, picture.encoding};
     Q_EMIT boardReady(asked.number, pictures);
 }
 

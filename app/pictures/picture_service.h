@@ -29,6 +29,7 @@ struct CardPicture {
     Spread spread;
     std::string noEffect;  ///< why the step changes nothing; empty if it does
     std::string warning;   ///< what is wrong with its map's file; empty if nothing is
+    std::string encoding;  ///< of a map: what it is read as, and whether by itself
 };
 using CardPictures = std::map<std::string, CardPicture>;
 

@@ -43,14 +43,27 @@ std::array<QString, 3> curveNames(const std::string& model) {
 }  // namespace
 
 void TunerView::addSpecial(QVBoxLayout& column, const StepSpec& spec, Kind kind) {
-    if (spec.type == "map") addMapRows(column);
-    if (spec.type == "hsv-shift") addDial(column);
-    if (spec.type == "hue-band") addPick(column, tr("Pick the hue from the picture"));
-    if (spec.type == "curves") addCurves(column, kind);
-    if (spec.type == "levels") addLevels(column);
-    if (spec.type == "formula") addFormula(column);
-    if (spec.type == "aim") addPick(column, tr("Draw the area in the picture"));
-    if (spec.type == "colour-match") addMatch(column);
+    switch (spec.editor) {
+        case StepEditor::MapFile:
+            return addMapRows(column);
+        case StepEditor::HueDial:
+            return addDial(column);
+        case StepEditor::PickHue:
+            return addPick(column, tr("Pick the hue from the picture"));
+        case StepEditor::Curves:
+            return addCurves(column, kind);
+        case StepEditor::Levels:
+            return addLevels(column);
+        case StepEditor::Formula:
+            return addFormula(column);
+        case StepEditor::PickArea:
+            return addPick(column, tr("Draw the area in the picture"));
+        case StepEditor::Match:
+            return addMatch(column);
+        case StepEditor::BlendModes:  // behind the controls
+        case StepEditor::None:
+            return;
+    }
 }
 
 void TunerView::addDial(QVBoxLayout& column) {

@@ -155,13 +155,13 @@ void TunerView::rebuild() {
     for (const ControlSpec& control : spec->controls) {
         const bool irrelevant =
             (control.colourOnly && line->kind != Kind::Colour) ||
-            (spec->type == "map" && control.id == "component" && line->kind != Kind::Scalar) ||
-            (spec->type == "map" && control.id == "green" && line->kind != Kind::Normal);
+            (!control.kinds.empty() &&
+             std::find(control.kinds.begin(), control.kinds.end(), line->kind) == control.kinds.end());
         if (!irrelevant) addControl(*column, *spec, control, line->kind);
     }
     for (const FeedSpec& feed : spec->feeds)
         if (!feed.isMain) addFeed(*column, feed, line->kind);
-    if (spec->type == "blend") {
+    if (spec->editor == StepEditor::BlendModes) {
         addGallery(*column);
         addTransfer(*column);
     }
@@ -226,6 +226,16 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
     return dot;
 }
 
+namespace {
+
+/// A formula's fault is told where it is typed.
+bool hasOwnFault(const Step& step) {
+    const StepSpec* spec = findStepSpec(step.type);
+    return spec != nullptr && spec->editor == StepEditor::Formula;
+}
+
+}  // namespace
+
 void TunerView::addTelling(QVBoxLayout& column) {
     auto* why = quietLabel({}, m_body);
     auto* warning = quietLabel({}, m_body);
@@ -238,9 +248,8 @@ void TunerView::addTelling(QVBoxLayout& column) {
         const QString reason = noEffectOf(*now, on->kind, pictureOf(m_step));
         why->setText(reason.isEmpty() ? QString() : tr("No effect: %1.").arg(reason));
         why->setVisible(!reason.isEmpty());
-        // A formula's fault is told where it is typed.
         const QString wrong =
-            now->type == "formula" ? QString() : warningOf(*now, on->kind, pictureOf(m_step));
+            hasOwnFault(*now) ? QString() : warningOf(*now, on->kind, pictureOf(m_step));
         warning->setText(theme::breakable(wrong));
         warning->setVisible(!wrong.isEmpty());
     };
@@ -257,8 +266,7 @@ void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const Cont
     if (control.type == ControlType::Curve || control.type == ControlType::Text ||
         control.type == ControlType::Triple)
         return;
-    // Why an Invert is there is told on its card; it is no choice for the artist.
-    if (spec.type == "invert" && control.id == "from") return;
+    if (control.hidden) return;
     QGridLayout* row = addRow(column);
     row->addWidget(makeResetDot(control, m_body), 0, 0);
     auto* label = new QLabel(text(control.name), m_body);
@@ -325,7 +333,7 @@ void TunerView::addChoice(QGridLayout& row, const StepSpec& spec, const ControlS
     m_refreshers.push_back(
         [box, id](const StepView& v) { box->setCurrentIndex(box->findData(text(v.choice(id)))); });
     row.addWidget(box, 0, 2, 1, 2);
-    if (spec.type == "blend" && control.id == "space") {
+    if (spec.editor == StepEditor::BlendModes && control.id == "space") {
         auto* why = quietLabel({}, m_body);
         row.addWidget(why, 1, 2, 1, 2);
         m_refreshers.push_back([why](const StepView& v) { why->setText(text(blendSpaceReason(v))); });

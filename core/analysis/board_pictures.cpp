@@ -101,6 +101,7 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
                        toneRibbonOf(kind, wholePlanes, m_whole.size(), m_rows),
                        spreadOf(kind, wholePlanes, m_whole.size()),
                        {},
+                       {},
                        {}};
         }
     });
@@ -109,11 +110,13 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
     for (auto& [step, reason] : effects.reasons(all)) pictures[step].noEffect = reason;
     for (const auto& line : project.lines)
         for (const auto& step : line->steps) {
-            const TextureSet* set = step->type == "map" ? project.findSet(step->set) : nullptr;
+            const TextureSet* set = step->set.empty() ? nullptr : project.findSet(step->set);
             const Map* map = set != nullptr ? findMap(*set, step->role) : nullptr;
             if (map == nullptr) continue;
             if (const auto image = resources.map(*set, *map); !image)
                 pictures[step->id].warning = image.error().sentence;
+            if (const auto encoding = resources.encodingOf(*set, *map))
+                pictures[step->id].encoding = *encoding + (map->encoding == encoding::kAuto ? ", automatic" : "");
         }
     return pictures;
 }
@@ -140,7 +143,8 @@ std::map<std::string, std::vector<std::uint32_t>> paintModes(const Project& proj
                                                              const CancelToken& cancel) {
     std::map<std::string, std::vector<std::uint32_t>> pictures;
     const auto place = project.findStep(step);
-    if (!place || project.stepAt(*place).type != "blend" || place->step == 0) return pictures;
+    const StepSpec* spec = place ? findStepSpec(project.stepAt(*place).type) : nullptr;
+    if (spec == nullptr || spec->editor != StepEditor::BlendModes || place->step == 0) return pictures;
     // One step for each mode, all behind the same input: the program shares everything but the modes.
     const Line& line = *project.lines[place->line];
     Project variants = project;

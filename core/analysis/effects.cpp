@@ -89,7 +89,7 @@ int workedSteps(const Project& project) {
             const StepSpec* spec = findStepSpec(step->type);
             if (line->channel.empty() || spec == nullptr || spec->source || step->bypass) continue;
             const StepView view(*spec, *step, line->kind);
-            const bool wasBroughtIn = step->type == "invert" && view.choice("from") == "gloss";
+            const bool wasBroughtIn = spec->isAsReceived && spec->isAsReceived(view);
             if (!wasBroughtIn && (!spec->noEffect || spec->noEffect(view).empty())) ++count;
         }
     return count;

@@ -115,15 +115,16 @@ Result<AimResult> solveAim(const Project& project, const std::string& look, cons
 Result<Project> pickBand(const Project& project, const std::string& look, const std::string& step, Area area,
                          const Resources& resources) {
     const auto place = project.findStep(step);
-    const std::string type = place ? project.stepAt(*place).type : "";
-    if (type != "hsv-shift" && type != "hue-band")
+    const StepSpec* spec = place ? findStepSpec(project.stepAt(*place).type) : nullptr;
+    if (spec == nullptr || !spec->hueBand)
         return fail(ErrorKind::Refused, "This step has no hue band. Choose an HSV shift or a Hue band.");
     const Line& line = *project.lines[place->line];
     Want want;
-    if (type == "hue-band") {
-        if (!line.steps[place->step]->feeds.contains("of"))
+    const HueBandPlace& band = *spec->hueBand;
+    if (!band.feed.empty()) {
+        if (!line.steps[place->step]->feeds.contains(band.feed))
             return fail(ErrorKind::Refused, "Nothing is joined to look at. Join a colour line first.");
-        want = {line.id, step, 3, false, "of"};
+        want = {line.id, step, 3, false, band.feed};
     } else {
         want = {line.id, line.steps[place->step - 1]->id, 3};
     }
@@ -132,9 +133,8 @@ Result<Project> pickBand(const Project& project, const std::string& look, const 
     const Hsv hsv = hsvOf(mean);
     if (hsv.saturation < 0.02f)
         return fail(ErrorKind::Refused, "What you picked is grey and has no hue. Pick a coloured place.");
-    const std::string prefix = type == "hue-band" ? "" : "band-";
-    Controls controls{{prefix + "centre", std::round(static_cast<double>(hsv.hue) * 10) / 10}};
-    if (type == "hsv-shift") controls["band"] = true;
+    Controls controls{{band.prefix + "centre", std::round(static_cast<double>(hsv.hue) * 10) / 10}};
+    if (!band.toggle.empty()) controls[band.toggle] = true;
     return withControls(project, look, step, controls);
 }
 

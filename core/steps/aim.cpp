@@ -67,6 +67,7 @@ StepSpec aimStep() {
     spec.name = "Aim";
     spec.purpose = "Brings an area's mean onto a wanted colour.";
     spec.kinds = {Kind::Colour};
+    spec.editor = StepEditor::PickArea;
     ControlSpec from{"from", "Area's mean", ControlType::Colour, Colour{0.5f, 0.5f, 0.5f}};
     from.tip = "The mean colour of the area as it comes in; pick it from the picture.";
     ControlSpec to{"to", "Wanted", ControlType::Colour, Colour{0.5f, 0.5f, 0.5f}};

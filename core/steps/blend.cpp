@@ -373,12 +373,27 @@ std::string blendSpaceReason(const StepView& v) {
                                  : "linear light: light adds up so";
 }
 
+namespace {
+
+/// A contrast mode on a colour line that was told to mix in linear light.
+bool isForcedIntoLight(const StepView& v) {
+    return v.kind() == Kind::Colour && v.choice("space") == "linear" && isContrast(modeOf(v));
+}
+
+}  // namespace
+
 StepSpec blendStep() {
     StepSpec spec;
     spec.type = "blend";
     spec.name = "Blend";
     spec.purpose = "Lays another picture over the line.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
+    spec.editor = StepEditor::BlendModes;
+    spec.warning = [](const StepView& v) {
+        return std::string(isForcedIntoLight(v) ? "In linear light mid grey is not neutral in this mode. Set "
+                                                  "the blend space to automatic."
+                                                : "");
+    };
     std::vector<Choice> choices;
     for (const BlendModeInfo& m : blendModes()) choices.push_back({m.id, m.name});
     ControlSpec space = choiceControl(

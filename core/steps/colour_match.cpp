@@ -39,6 +39,7 @@ StepSpec colourMatchStep() {
     spec.name = "Colour match";
     spec.purpose = "Brings the colours near another picture's.";
     spec.kinds = {Kind::Colour};
+    spec.editor = StepEditor::Match;
     const auto triple = [](const char* id, const char* name, Colour standard, const char* tip) {
         ControlSpec c{id, name, ControlType::Triple, standard};
         c.tip = tip;

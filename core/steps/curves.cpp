@@ -42,6 +42,7 @@ StepSpec curvesStep() {
     spec.name = "Curves";
     spec.purpose = "Bends each component by a curve.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
+    spec.editor = StepEditor::Curves;
     ControlSpec model = choiceControl("model", "Works in", "encoded",
                                       {{"encoded", "RGB as displayed"},
                                        {"rgb", "RGB in linear light"},

@@ -190,6 +190,8 @@ StepSpec formulaStep() {
     spec.name = "Formula";
     spec.purpose = "Computes what you type.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
+    spec.editor = StepEditor::Formula;
+    spec.warning = [](const StepView& v) { return formulaProblem(v.text("formula"), v.kind()); };
     ControlSpec text{"formula", "Formula", ControlType::Text, std::string("in")};
     text.tip =
         "in is what comes in; a, b, c and d are the joined lines; u and v the place. For example: mix(in, "

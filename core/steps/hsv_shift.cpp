@@ -122,6 +122,8 @@ StepSpec hsvShiftStep() {
     spec.name = "HSV shift";
     spec.purpose = "Turns the hue, scales saturation and value.";
     spec.kinds = {Kind::Colour};
+    spec.editor = StepEditor::HueDial;
+    spec.hueBand = HueBandPlace{"band-", "band", ""};
     spec.controls = {
         numberControl("hue", "Hue", 0, -180, 180, "°", "How far every hue turns; a full turn is 360°.", 1),
         numberControl("saturation", "Saturation", 1, 0, 2, "×", "Multiplies the saturation; 0 is grey."),

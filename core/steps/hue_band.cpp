@@ -47,6 +47,8 @@ StepSpec hueBandStep() {
     spec.purpose = "A mask of the hues within a band of a colour line.";
     spec.source = true;
     spec.kinds = {Kind::Scalar};
+    spec.editor = StepEditor::PickHue;
+    spec.hueBand = HueBandPlace{"", "", "of"};
     spec.controls = hueBandControls("");
     spec.feeds = {{"of", "Of", Kind::Colour, "The colour line whose hues are looked at.", true}};
     spec.example = {{"centre", 10.0}, {"width", 40.0}};

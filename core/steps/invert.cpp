@@ -34,11 +34,13 @@ StepSpec invertStep() {
     spec.kinds = {Kind::Colour, Kind::Scalar};
     ControlSpec from{"from", "Reason", ControlType::Choice, std::string("")};
     from.choices = {{"", "chosen by hand"}, {"gloss", "gloss read as roughness"}};
+    from.hidden = true;  // the card tells it
     from.tip = "Why it is here: a gloss map is inverted when its folder is brought in.";
     spec.controls = {from, worksInControl("encoded")};
     spec.telling = [](const StepView& v) {
         return std::string(v.choice("from") == "gloss" ? "from gloss" : "1 − x");
     };
+    spec.isAsReceived = [](const StepView& v) { return v.choice("from") == "gloss"; };
     spec.emit = [](Emitter& e) {
         const Value in = e.input();
         ProgramBuilder& p = e.program();

@@ -69,6 +69,7 @@ StepSpec levelsStep() {
     spec.name = "Levels";
     spec.purpose = "Sets black, white and the middle.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
+    spec.editor = StepEditor::Levels;
     const auto number = [](const char* id, const char* name, double standard, double low, double high,
                            const char* tip) {
         ControlSpec c{id, name, ControlType::Number, standard, low, high};

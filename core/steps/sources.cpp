@@ -20,7 +20,11 @@ StepSpec mapStep() {
     ControlSpec green{"green", "Green", ControlType::Choice, std::string("up")};
     green.choices = {{"up", "up (OpenGL)"}, {"down", "down (DirectX)"}};
     green.tip = "On a normal line: which way the green component points.";
+    // Each is read on one kind of line alone.
+    component.kinds = {Kind::Scalar};
+    green.kinds = {Kind::Normal};
     spec.controls = {component, green};
+    spec.editor = StepEditor::MapFile;
     spec.telling = [](const StepView& v) {
         std::string what = v.step().role;
         if (v.kind() == Kind::Scalar && v.choice("component") != "red") what += ", " + v.choice("component");

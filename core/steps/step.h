@@ -40,6 +40,8 @@ struct ControlSpec {
     std::string shownBy{};
     std::vector<std::string> shownFor{};
     bool measured = false;  ///< filled by measuring pictures; shown, not dragged
+    std::vector<Kind> kinds{};  ///< of the lines on which it matters; none: on all
+    bool hidden = false;        ///< told elsewhere; no choice for the artist
 };
 
 struct FeedSpec {
@@ -129,6 +131,26 @@ private:
     std::function<Value(const Feed&, Kind)> m_resolve;
 };
 
+/// What the tuner shows for a step beside the rows of its controls.
+enum class StepEditor {
+    None,
+    MapFile,     ///< the map's file and encoding
+    HueDial,     ///< hues in and out, the band as a wedge, and picking it
+    PickHue,     ///< picking a hue from the picture
+    Curves,      ///< one component at a time over its spread
+    Levels,      ///< posts on the spread
+    Formula,     ///< the text, with its fault
+    PickArea,    ///< drawing over an area of the picture
+    Match,       ///< measuring a reference
+    BlendModes,  ///< the gallery of modes, the plot of the transfer, the space with its reason
+};
+
+/// Where a step keeps a band of hues: its controls' prefix, the switch that turns it on (empty: it is always
+/// on), and the feed that it looks at (empty: what comes in).
+struct HueBandPlace {
+    std::string prefix, toggle, feed;
+};
+
 struct StepSpec {
     std::string type, name, purpose;
     bool source = false;      ///< starts a line; takes no input
@@ -140,6 +162,12 @@ struct StepSpec {
     std::function<std::string(const StepView&)> telling;
     /// Why the step changes nothing, as far as its controls tell; empty if it does change something.
     std::function<std::string(const StepView&)> noEffect;
+    /// What is probably wrong as the controls stand, and what to do, as a sentence; empty if nothing is.
+    std::function<std::string(const StepView&)> warning;
+    /// True for what bringing in puts there, which is no work of the artist's.
+    std::function<bool(const StepView&)> isAsReceived;
+    StepEditor editor = StepEditor::None;
+    std::optional<HueBandPlace> hueBand;
     /// Emits the step's instructions and returns its result.
     std::function<Value(Emitter&)> emit;
 
