@@ -11,6 +11,7 @@
 #include <filesystem>
 #include <nlohmann/json.hpp>
 #include <optional>
+#include <thread>
 
 #include "core/analysis/board_pictures.h"
 #include "core/colour/encoding.h"
@@ -57,7 +58,8 @@ Json infoOf(const Opened& opened) {
                             {"automatic", map.encoding == encoding::kAuto},
                             {"inverted", isInverted(opened.project, *set, map)}});
         }
-        j["sets"].push_back({{"id", set->id}, {"name", set->name}, {"folder", textOfPath(set->folder)}, {"maps", maps}});
+        j["sets"].push_back(
+            {{"id", set->id}, {"name", set->name}, {"folder", textOfPath(set->folder)}, {"maps", maps}});
     }
     for (const auto& line : opened.project.lines) {
         Json steps = Json::array();
@@ -122,7 +124,9 @@ Problems createProject(const std::string& folder, const std::string& output, boo
     auto made = projectFromFolder(folder);
     if (!made) return {detailOf(made.error())};
     // The pictures that it is made of are never written to, and --force does not change that.
-    if (auto free = SourceFiles(made->project, Resources(fs::absolute(output).parent_path())).mayWrite(output); !free)
+    if (auto free =
+            SourceFiles(made->project, Resources(fs::absolute(output).parent_path())).mayWrite(output);
+        !free)
         return {detailOf(free.error())};
     if (auto saved = saveProject(made->project, output); !saved) return {detailOf(saved.error())};
     for (const std::string& note : made->notes) fmt::print("{}\n", note);
@@ -225,14 +229,29 @@ Problems takePicture(const PictureArguments& a) {
     if (auto free = sources.mayWrite(a.output); !free) return {detailOf(free.error())};
     // Each pixel keeps its rays, what it reads from the maps and its light; measured on the demo.
     constexpr std::uint64_t kBytesAPixel = 600;
-    const auto pixelCount = static_cast<std::uint64_t>(request.width) * static_cast<std::uint64_t>(request.height);
-    if (auto fits = needMemory(pixelCount * kBytesAPixel, "make a picture of " + a.size,
-                               fmt::format("Ask for {} pixels a side or fewer.",
-                                           static_cast<int>(std::sqrt(static_cast<double>(memoryLeft() / kBytesAPixel)))));
+    const auto pixelCount =
+        static_cast<std::uint64_t>(request.width) * static_cast<std::uint64_t>(request.height);
+    if (auto fits = needMemory(
+            pixelCount * kBytesAPixel, "make a picture of " + a.size,
+            fmt::format("Ask for {} pixels a side or fewer.",
+                        static_cast<int>(std::sqrt(static_cast<double>(memoryLeft() / kBytesAPixel)))));
         !fits)
         return {detailOf(fits.error())};
     request.project = opened->project;
     request.look = a.look;
+    // The maps are read while the model and the light are made ready.
+    const std::jthread reading([&] {
+        // What goes wrong here goes wrong again where it is wanted, and is told there.
+        static_cast<void>(guarded("read the maps", [&]() -> Result<void> {
+            std::vector<Want> wants;
+            for (const auto& line : request.project.lines)
+                if (!line->channel.empty()) wants.push_back(wantOfLine(*line));
+            const Compiled compiled = compile(request.project, request.project.findLook(request.look), wants,
+                                              opened->resources.colours());
+            static_cast<void>(opened->resources.resolve(request.project, compiled.program));
+            return {};
+        }));
+    });
     Preview preview(dataFolder() / "models", dataFolder() / "environments");
     auto scene = preview.scene(request.project.view.model);
     if (!scene) return {detailOf(scene.error())};

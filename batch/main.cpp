@@ -90,7 +90,8 @@ int runCommands(int argc, char** argv) {
     }
     // What is printed is part of the result: a full disk behind it is a failure.
     if (std::fflush(stdout) != 0 || std::ferror(stdout) != 0)
-        problems.push_back("Cannot print the result: where it goes has no room or is closed. Print it elsewhere.");
+        problems.push_back(
+            "Cannot print the result: where it goes has no room or is closed. Print it elsewhere.");
     for (const std::string& sentence : problems) spdlog::error("{}", sentence);
     return problems.empty() ? 0 : 1;
 }
@@ -103,7 +104,9 @@ int main(int argc, char** argv) {
     try {
         return runCommands(argc, argv);
     } catch (const std::system_error& e) {  // printing throws it
-        spdlog::error("Cannot print the result: where it goes has no room or is closed. Print it elsewhere. [{}]", e.what());
+        spdlog::error(
+            "Cannot print the result: where it goes has no room or is closed. Print it elsewhere. [{}]",
+            e.what());
         return 1;
     } catch (...) {
         const kettle::Error error = kettle::errorOfException("do that");

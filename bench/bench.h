@@ -24,8 +24,9 @@ struct StepCosts {
 StepCosts stepCosts();
 /// Trilinear lookups against OpenImageIO's TextureSystem.
 void registerLookups();
-/// Whole processes over seven maps of 4096 x 4096: seconds of an export in every format, beside the image library
-/// alone, with its peak memory and size in MB; seconds of a picture. By name; only those that the filter takes.
+/// Whole processes over seven maps of 4096 x 4096: seconds of an export in every format, beside the image
+/// library alone, with its peak memory and size in MB; seconds of a picture. By name; only those that the
+/// filter takes.
 std::map<std::string, double> sevenMaps(const std::string& filter);
 
 }  // namespace kettle::bench

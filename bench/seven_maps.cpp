@@ -34,8 +34,9 @@ struct MapFile {
     int channels, grain;
     bool isDeep;
 };
-constexpr MapFile kMaps[]{{"wall_basecolor", 3, 3, false}, {"wall_roughness", 1, 5, false}, {"wall_metalness", 1, 0, false},
-                          {"wall_normal", 3, 3, false},    {"wall_height", 1, 60, true},    {"wall_ao", 1, 3, false},
+constexpr MapFile kMaps[]{{"wall_basecolor", 3, 3, false}, {"wall_roughness", 1, 5, false},
+                          {"wall_metalness", 1, 0, false}, {"wall_normal", 3, 3, false},
+                          {"wall_height", 1, 60, true},    {"wall_ao", 1, 3, false},
                           {"wall_emission", 3, 0, false}};
 
 /// Soft shapes with a grain, as a painted map has them; by integers, so equal everywhere.
@@ -47,14 +48,18 @@ bool writeMap(const fs::path& folder, const MapFile& map) {
             for (int c = 0; c < map.channels; ++c) {
                 const int wave = (x / 2 + y + 300 * c) % 1024, soft = wave < 512 ? wave : 1023 - wave;
                 const auto noise = mixBits(static_cast<std::uint64_t>((y * kSide + x) * 4 + c));
-                const int grain = map.grain == 0 ? 0 : static_cast<int>(noise % static_cast<unsigned>(map.grain)) - map.grain / 2;
+                const int grain =
+                    map.grain == 0
+                        ? 0
+                        : static_cast<int>(noise % static_cast<unsigned>(map.grain)) - map.grain / 2;
                 const int v = std::clamp((60 + soft / 4) * top / 255 + grain, 0, top);
                 if (map.isDeep)
                     p.row<std::uint16_t>(y)[x * map.channels + c] = static_cast<std::uint16_t>(v);
                 else
                     p.row<std::uint8_t>(y)[x * map.channels + c] = static_cast<std::uint8_t>(v);
             }
-    return writeImage(folder / (std::string(map.name) + ".png"), p, map.isDeep ? FileFormat::Png16 : FileFormat::Png8, "")
+    return writeImage(folder / (std::string(map.name) + ".png"), p,
+                      map.isDeep ? FileFormat::Png16 : FileFormat::Png8, "")
         .has_value();
 }
 
@@ -90,16 +95,20 @@ double byLibrary(const fs::path& set, const fs::path& out, FileFormat format, in
         auto in = OIIO::ImageInput::open((set / (std::string(map.name) + ".png")).string());
         if (!in) return false;
         const bool isFloat = kettle::isFloat(format), isDeep = storageOf(format) == Depth::U16;
-        const OIIO::TypeDesc type = isFloat ? OIIO::TypeDesc::FLOAT : isDeep ? OIIO::TypeDesc::UINT16 : OIIO::TypeDesc::UINT8;
+        const OIIO::TypeDesc type = isFloat  ? OIIO::TypeDesc::FLOAT
+                                    : isDeep ? OIIO::TypeDesc::UINT16
+                                             : OIIO::TypeDesc::UINT8;
         std::vector<char> pixels(static_cast<std::size_t>(kSide) * kSide * map.channels * type.size());
         if (!in->read_image(0, 0, 0, map.channels, type, pixels.data())) return false;
-        OIIO::ImageSpec spec(kSide, kSide, map.channels, format == FileFormat::ExrHalf ? OIIO::TypeDesc(OIIO::TypeDesc::HALF) : type);
+        OIIO::ImageSpec spec(kSide, kSide, map.channels,
+                             format == FileFormat::ExrHalf ? OIIO::TypeDesc(OIIO::TypeDesc::HALF) : type);
         spec.attribute("png:compressionLevel", 4);
         if (isFloat || format == FileFormat::Tiff16) spec.attribute("compression", "zip");
         if (format == FileFormat::Jpeg) spec.attribute("CompressionQuality", 95);
         const std::string file = (out / (std::string(map.name) + extensionOf(format))).string();
         auto output = OIIO::ImageOutput::create(file);
-        return output && output->open(file, spec) && output->write_image(type, pixels.data()) && output->close();
+        return output && output->open(file, spec) && output->write_image(type, pixels.data()) &&
+               output->close();
     };
     const auto work = [&] {
         for (std::size_t i = next++; i < std::size(kMaps); i = next++)
@@ -131,7 +140,8 @@ std::map<std::string, double> sevenMaps(const std::string& filter) {
     const std::regex wanted(filter);
     const auto isWanted = [&](const std::string& name) { return std::regex_search(name, wanted); };
     if (!isWanted("export-seven-4096") && !isWanted("picture-seven-4096")) return figures;
-    const fs::path folder = fs::temp_directory_path() / "pale-kettle-seven", set = folder / "wall", out = folder / "out";
+    const fs::path folder = fs::temp_directory_path() / "pale-kettle-seven", set = folder / "wall",
+                   out = folder / "out";
     fs::create_directories(set);
     const std::string project = (folder / "wall.palekettle").string();
     const auto tell = [&](const std::string& name, double value, const char* unit) {
@@ -142,14 +152,16 @@ std::map<std::string, double> sevenMaps(const std::string& filter) {
     bool isReady = true;
     for (const MapFile& map : kMaps) isReady = isReady && writeMap(set, map);
     if (isReady && runBatch({"new", set.string(), "-o", project, "--force"}).seconds > 0) {
-        for (const FileFormat format : {FileFormat::Png8, FileFormat::Png16, FileFormat::Tiff16, FileFormat::ExrHalf, FileFormat::Jpeg}) {
+        for (const FileFormat format : {FileFormat::Png8, FileFormat::Png16, FileFormat::Tiff16,
+                                        FileFormat::ExrHalf, FileFormat::Jpeg}) {
             const std::string name = std::string("export-seven-4096-") + nameOf(format);
             if (!isWanted(name)) continue;
             std::vector<double> ours, theirs, theirsTwo;
             double peak = 0;
             for (int round = 0; round < 3; ++round) {
                 fs::remove_all(out);
-                const Measured m = runBatch({"export", project, "--out", out.string(), "--format", nameOf(format)});
+                const Measured m =
+                    runBatch({"export", project, "--out", out.string(), "--format", nameOf(format)});
                 ours.push_back(m.seconds);
                 peak = std::max(peak, m.peakMegabytes);
             }

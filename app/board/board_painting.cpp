@@ -159,7 +159,8 @@ void BoardView::paintHead(QPainter& p, const HeadPlace& h) const {
                                                  : tr("normal, raw");
     // What the file is read as, once its picture has come.
     if (!line->steps.empty() && line->kind == Kind::Colour && m_pictures != nullptr)
-        if (const auto at = m_pictures->find(line->steps.front()->id); at != m_pictures->end() && !at->second.encoding.empty())
+        if (const auto at = m_pictures->find(line->steps.front()->id);
+            at != m_pictures->end() && !at->second.encoding.empty())
             about = QString::fromStdString(at->second.encoding);
     theme::drawLabel(p, text.translated(0, 18), about, 11);
     if (line->channel.empty()) theme::drawLabel(p, text.translated(0, 32), tr("shared line"), 11);

@@ -181,8 +181,7 @@ void ChecksDrawer::goTo(const Finding& finding) {
     // A map: the first step that reads it.
     for (const auto& line : project.lines)
         for (const auto& step : line->steps)
-            if (step->set == finding.set &&
-                (finding.role.empty() || step->role == finding.role))
+            if (step->set == finding.set && (finding.role.empty() || step->role == finding.role))
                 return m_session.selectStep(step->id);
 }
 

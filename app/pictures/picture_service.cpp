@@ -213,7 +213,8 @@ bool PictureService::serve(std::optional<A>& slot, void (PictureService::*make)(
 /// The same for what makes way for anything newer: it goes back into its slot then, unless a newer one of its
 /// own sort stands there.
 template <class A>
-bool PictureService::serveInTheEnd(std::optional<A>& slot, void (PictureService::*make)(const A&, const CancelToken&),
+bool PictureService::serveInTheEnd(std::optional<A>& slot,
+                                   void (PictureService::*make)(const A&, const CancelToken&),
                                    std::unique_lock<std::mutex>& lock) {
     if (!slot) return false;
     const A asked = *std::exchange(slot, std::nullopt);
@@ -311,13 +312,18 @@ void PictureService::makeBoard(const BoardAsked& asked) {
     if (m_all.isCancelled()) return;
     auto pictures = std::make_shared<CardPictures>();
     for (const auto& [step, picture] : made)
-        (*pictures)[step] = {toImage(picture.thumbnail, picture.width, picture.height), picture.ribbon,
-                             picture.spread, picture.noEffect, picture.warning, picture.encoding};
+        (*pictures)[step] = {toImage(picture.thumbnail, picture.width, picture.height),
+                             picture.ribbon,
+                             picture.spread,
+                             picture.noEffect,
+                             picture.warning,
+                             picture.encoding};
     Q_EMIT boardReady(asked.number, pictures);
 }
 
 void PictureService::makeFlat(const FlatAsked& asked) {
-    const auto pixels = m_flatPainter.paint(asked.project, asked.look, asked.request, *asked.resources, m_all);
+    const auto pixels =
+        m_flatPainter.paint(asked.project, asked.look, asked.request, *asked.resources, m_all);
     if (m_all.isCancelled()) return;
     Q_EMIT flatReady(asked.number, toImage(pixels, asked.request.width, asked.request.height));
 }

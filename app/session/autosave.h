@@ -42,8 +42,8 @@ public:
     std::optional<Left> left() const;
     /// Removes a record for good.
     void discard(const Left& left);
-    /// Writes now if there is anything unsaved; else removes the own record. True if the record then holds the
-    /// project as it is, or need not.
+    /// Writes now if there is anything unsaved; else removes the own record. True if the record then holds
+    /// the project as it is, or need not.
     bool saveNow();
     /// The same on a thread of its own, so that the window does not wait for a slow disk. The timer calls it.
     void saveBehind();
@@ -51,7 +51,8 @@ public:
 
 private:
     QString recordPath() const;
-    /// The record's bytes if one has to be written now; the own record is removed if there is nothing unsaved.
+    /// The record's bytes if one has to be written now; the own record is removed if there is nothing
+    /// unsaved.
     std::optional<std::string> wanted();
     void removeLeftovers() const;
     Session& m_session;

@@ -130,8 +130,7 @@ void Session::chooseConfiguration(const QString& file) {
             Q_EMIT told(QString::fromStdString(read.error().sentence), true);
             return;
         }
-        next.colour.configuration =
-            std::filesystem::absolute(file.toStdString()).lexically_normal().string();
+        next.colour.configuration = std::filesystem::absolute(file.toStdString()).lexically_normal().string();
     }
     if (next.colour == project().colour) return;
     apply(next, tr("Colour configuration"));

@@ -21,7 +21,6 @@
 #include "app/tuner/palette_shelf.h"
 #include "app/tuner/spread_plot.h"
 #include "app/tuner/transfer_plot.h"
-#include "app/style/labels.h"
 #include "app/tuner/tuner_rows.h"
 #include "core/document/edits.h"
 
@@ -248,8 +247,7 @@ void TunerView::addTelling(QVBoxLayout& column) {
         const QString reason = noEffectOf(*now, on->kind, pictureOf(m_step));
         why->setText(reason.isEmpty() ? QString() : tr("No effect: %1.").arg(reason));
         why->setVisible(!reason.isEmpty());
-        const QString wrong =
-            hasOwnFault(*now) ? QString() : warningOf(*now, on->kind, pictureOf(m_step));
+        const QString wrong = hasOwnFault(*now) ? QString() : warningOf(*now, on->kind, pictureOf(m_step));
         warning->setText(theme::breakable(wrong));
         warning->setVisible(!wrong.isEmpty());
     };

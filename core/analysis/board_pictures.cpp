@@ -46,8 +46,7 @@ constexpr int kWholeSide = 80;
 }  // namespace
 
 BoardPictures::BoardPictures(int thumbnailWidth, int thumbnailHeight, int ribbonRows)
-    : m_width(thumbnailWidth), m_height(thumbnailHeight), m_rows(ribbonRows) {
-}
+    : m_width(thumbnailWidth), m_height(thumbnailHeight), m_rows(ribbonRows) {}
 
 void BoardPictures::takeTiles(const Project& project, const Resources& resources) {
     std::vector<int> tiles = tilesOf(project, resources);
@@ -58,7 +57,8 @@ void BoardPictures::takeTiles(const Project& project, const Resources& resources
     // A part of the first tile a little above its middle, where a picture's subject mostly is.
     const double tall = std::min(1.0, static_cast<double>(m_height) / m_width);
     const double left = (m_tiles.front() - 1001) % 10,
-                 bottom = (m_tiles.front() - 1001) / 10 + (1 - tall) * 0.62;  // NOLINT(bugprone-integer-division)
+                 bottom =
+                     (m_tiles.front() - 1001) / 10 + (1 - tall) * 0.62;  // NOLINT(bugprone-integer-division)
     m_window = rectangle(m_width, m_height, left, bottom, left + 1, bottom + tall);
     m_whole = m_tiles == std::vector<int>{1001} ? rectangle(kWholeSide, kWholeSide, 0, 0, 1, 1)
                                                 : pointsOver(m_tiles, kWholeSide);
@@ -116,7 +116,8 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
             if (const auto image = resources.map(*set, *map); !image)
                 pictures[step->id].warning = image.error().sentence;
             if (const auto encoding = resources.encodingOf(*set, *map))
-                pictures[step->id].encoding = *encoding + (map->encoding == encoding::kAuto ? ", automatic" : "");
+                pictures[step->id].encoding =
+                    *encoding + (map->encoding == encoding::kAuto ? ", automatic" : "");
         }
     return pictures;
 }

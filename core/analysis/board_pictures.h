@@ -17,8 +17,8 @@ struct StepPictures {
     std::vector<std::uint32_t> thumbnail;  ///< rows from the top
     std::vector<std::uint32_t> ribbon;     ///< light to dark
     Spread spread;
-    std::string noEffect;  ///< why the step changes nothing; empty if it does
-    std::string warning;   ///< what is wrong with its map's file; empty if nothing is
+    std::string noEffect;    ///< why the step changes nothing; empty if it does
+    std::string warning;     ///< what is wrong with its map's file; empty if nothing is
     std::string encoding{};  ///< of a map: what it is read as, and whether by itself
 };
 

@@ -264,10 +264,11 @@ const std::vector<CheckInfo>& checkList() {
 
 std::vector<Finding> checkProject(const Project& project, const std::string& look, const Resources& resources,
                                   const CancelToken& cancel) {
-    Subject s{project, project.findLook(look), resources, cancel, analysisPoints(project, resources, kSide),
-              Network(project)};
-    for (const auto& check : {checkStructure, checkFiles, checkEncodings, checkNormals, checkMasks, checkChannels,
-                              checkEffects, checkUnused, checkBlendSpaces})
+    Subject s{
+        project,         project.findLook(look), resources, cancel, analysisPoints(project, resources, kSide),
+        Network(project)};
+    for (const auto& check : {checkStructure, checkFiles, checkEncodings, checkNormals, checkMasks,
+                              checkChannels, checkEffects, checkUnused, checkBlendSpaces})
         if (!cancel.isCancelled()) check(s);
     std::stable_sort(s.found.begin(), s.found.end(),
                      [](const Finding& a, const Finding& b) { return a.severity < b.severity; });

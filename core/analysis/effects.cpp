@@ -24,8 +24,8 @@ bool isJoined(const Step& step, const char* feed) {
 
 }  // namespace
 
-EffectWants::EffectWants(const Project& project, const Look* look, std::vector<Want>& wants, std::size_t first,
-                         std::size_t count) {
+EffectWants::EffectWants(const Project& project, const Look* look, std::vector<Want>& wants,
+                         std::size_t first, std::size_t count) {
     const auto add = [&](Want want) {
         wants.push_back(std::move(want));
         return wants.size() - 1;

@@ -137,9 +137,10 @@ Result<void> checkReadable(const fs::path& path, std::uintmax_t largest, const s
     if (::stat(path.c_str(), &facts) != 0) {
         const std::string detail = std::strerror(errno);
         if (errno == EACCES)
-            return fail(ErrorKind::Unreadable,
-                        fmt::format("Cannot read {}: its folder does not let you. Check its permissions.", name),
-                        detail);
+            return fail(
+                ErrorKind::Unreadable,
+                fmt::format("Cannot read {}: its folder does not let you. Check its permissions.", name),
+                detail);
         return fail(ErrorKind::Missing, fmt::format("Cannot find {}. Check the name and the folder.", name),
                     detail);
     }
@@ -149,8 +150,8 @@ Result<void> checkReadable(const fs::path& path, std::uintmax_t largest, const s
         return fail(ErrorKind::Unreadable,
                     fmt::format("{} is a pipe or a device, not a file. Name a file.", name));
     if (::access(path.c_str(), R_OK) != 0)
-        return fail(ErrorKind::Unreadable,
-                    fmt::format("You may not read {}. Check its permissions.", name), std::strerror(errno));
+        return fail(ErrorKind::Unreadable, fmt::format("You may not read {}. Check its permissions.", name),
+                    std::strerror(errno));
     if (static_cast<std::uintmax_t>(facts.st_size) > largest)
         return fail(ErrorKind::Unreadable,
                     fmt::format("Cannot read {}: it has {} MB, and at most {} MB are read. Check that it is "
@@ -162,8 +163,8 @@ Result<void> checkReadable(const fs::path& path, std::uintmax_t largest, const s
 Result<std::string> readFile(const fs::path& path, std::uintmax_t largest) {
     if (auto fine = checkReadable(path, largest); !fine) return fail(fine.error());
     const auto cannot = [&](int why) {
-        return fail(ErrorKind::Unreadable, fmt::format("Cannot read {}. Check its permissions.", path.string()),
-                    std::strerror(why));
+        return fail(ErrorKind::Unreadable,
+                    fmt::format("Cannot read {}. Check its permissions.", path.string()), std::strerror(why));
     };
     const Descriptor file(::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK));
     if (!file.isOpen()) return cannot(errno);
@@ -189,7 +190,8 @@ Result<void> writeFileAtomically(const fs::path& path, std::string_view bytes) {
         const int why = errno;
         std::string todo = "Check that the folder exists and can be written.";
         if (why == ENOSPC || why == EDQUOT || why == EFBIG) todo = "The disk has no room; make some.";
-        if (why == EACCES || why == EPERM || why == EROFS) todo = "You may not write there; choose another folder.";
+        if (why == EACCES || why == EPERM || why == EROFS)
+            todo = "You may not write there; choose another folder.";
         return fail(ErrorKind::Write, fmt::format("Cannot write {}. {}", path.string(), todo),
                     std::strerror(why));
     }

@@ -42,7 +42,8 @@ std::uint64_t memoryLeft() {
     rlimit own{};
     if (getrlimit(RLIMIT_AS, &own) == 0 && own.rlim_cur != RLIM_INFINITY)
         left = std::min(left, leftOf(own.rlim_cur, kilobytesOf("/proc/self/status", "VmSize:")));
-    return std::min(left, leftOf(numberIn("/sys/fs/cgroup/memory.max"), numberIn("/sys/fs/cgroup/memory.current")));
+    return std::min(left,
+                    leftOf(numberIn("/sys/fs/cgroup/memory.max"), numberIn("/sys/fs/cgroup/memory.current")));
 }
 
 Result<void> needMemory(std::uint64_t bytes, const std::string& doing, const std::string& instead) {

@@ -53,12 +53,15 @@ inline Error errorOfException(const std::string& doing) {
         throw;
     } catch (const std::bad_alloc&) {
         return {ErrorKind::NoMemory,
-                "Cannot " + doing + ": there is not enough memory. Close other programs, or ask for less.", {}};
+                "Cannot " + doing + ": there is not enough memory. Close other programs, or ask for less.",
+                {}};
     } catch (const std::exception& e) {
-        return {ErrorKind::Library, "Cannot " + doing + ": a part of the program failed. Save your work and try again.",
+        return {ErrorKind::Library,
+                "Cannot " + doing + ": a part of the program failed. Save your work and try again.",
                 e.what()};
     } catch (...) {
-        return {ErrorKind::Library, "Cannot " + doing + ": a part of the program failed. Save your work and try again.",
+        return {ErrorKind::Library,
+                "Cannot " + doing + ": a part of the program failed. Save your work and try again.",
                 {}};
     }
 }

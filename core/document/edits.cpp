@@ -202,8 +202,8 @@ Result<Project> setControl(const Project& project, const std::string& look, cons
     if (!at) return noStep(step);
     if (!isStorable(value))
         return fail(ErrorKind::Refused,
-                    fmt::format("{} of {} cannot be that large, or no number at all. Choose a smaller one.", control,
-                                step));
+                    fmt::format("{} of {} cannot be that large, or no number at all. Choose a smaller one.",
+                                control, step));
     Project p = project;
     if (look.empty()) {
         stepForWriting(p, *at).controls[control] = std::move(value);

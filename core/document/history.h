@@ -14,7 +14,9 @@ namespace kettle {
 
 class History {
 public:
-    explicit History(Project start = {}) { m_entries.push_back({std::move(start), "Open", 0, freshRevision()}); }
+    explicit History(Project start = {}) {
+        m_entries.push_back({std::move(start), "Open", 0, freshRevision()});
+    }
 
     const Project& current() const { return m_entries[m_at].project; }
     /// A number of the current state that no other state ever bears, in any history: equal numbers mean that

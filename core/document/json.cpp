@@ -29,7 +29,8 @@ Json parsed(const std::string& text) {
         if (c == '[' || c == '{') deepest = std::max(deepest, ++depth);
         if (c == ']' || c == '}') --depth;
     }
-    if (deepest > kDeepest) wrong("", fmt::format("nests {} levels deep, and {} are the most", deepest, kDeepest));
+    if (deepest > kDeepest)
+        wrong("", fmt::format("nests {} levels deep, and {} are the most", deepest, kDeepest));
     return Json::parse(text);
 }
 
@@ -306,7 +307,8 @@ std::string relativeTo(const fs::path& folder, const std::string& path) {
     if (!there.is_absolute()) return path;
     const fs::path relative = there.lexically_relative(folder);
     auto a = there.begin(), b = folder.begin();
-    const bool isNear = a != there.end() && b != folder.end() && ++a != there.end() && ++b != folder.end() && *a == *b;
+    const bool isNear =
+        a != there.end() && b != folder.end() && ++a != there.end() && ++b != folder.end() && *a == *b;
     return relative.empty() || (!isNear && folder != folder.root_path()) ? path : relative.string();
 }
 
@@ -314,15 +316,18 @@ std::string relativeTo(const fs::path& folder, const std::string& path) {
 template <class F>
 Project withPaths(Project project, F&& change) {
     for (Shared<TextureSet>& set : project.sets)
-        if (std::string folder = change(set->folder); folder != set->folder) set.edit().folder = std::move(folder);
-    if (!project.colour.configuration.empty()) project.colour.configuration = change(project.colour.configuration);
+        if (std::string folder = change(set->folder); folder != set->folder)
+            set.edit().folder = std::move(folder);
+    if (!project.colour.configuration.empty())
+        project.colour.configuration = change(project.colour.configuration);
     return project;
 }
 
 }  // namespace
 
 Project withAbsolutePaths(const Project& project, const fs::path& folder) {
-    return withPaths(project, [&](const std::string& path) { return (folder / path).lexically_normal().string(); });
+    return withPaths(project,
+                     [&](const std::string& path) { return (folder / path).lexically_normal().string(); });
 }
 
 Result<Project> loadProject(const fs::path& file) {

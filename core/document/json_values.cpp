@@ -62,7 +62,8 @@ Json triple(float r, float g, float b) {
 
 float real(double v, const std::string& path) {
     constexpr double kMost = static_cast<double>(std::numeric_limits<float>::max());
-    if (!(std::fabs(v) <= kMost)) wrong(path, fmt::format("is {}, which is more than can be computed with", v));
+    if (!(std::fabs(v) <= kMost))
+        wrong(path, fmt::format("is {}, which is more than can be computed with", v));
     return static_cast<float>(v);
 }
 

@@ -1,6 +1,6 @@
 // The one walk over the network: every step as a node with a number, found by its id, with what it reads.
-// Compiling, cycles, looks, effects, checks, the board and search go over a project by it, in loops and not by
-// recursion, so that a line of ten thousand steps is a document like any other.
+// Compiling, cycles, looks, effects, checks, the board and search go over a project by it, in loops and not
+// by recursion, so that a line of ten thousand steps is a document like any other.
 //
 // Addresses are stable: a step's is its id, a control's "step.control", as a look's changes are keyed.
 #pragma once
@@ -58,7 +58,8 @@ public:
 
     /// Visits what `roots` need, depth first, without recursion: `inputs(node)` gives a vector of nodes, and
     /// `leave(node)` is called once for each node, after all that it reads. A node that is met again while it
-    /// is still open closes a cycle: `onCycle(node)` is told of it, and the walk goes on as if it were not read.
+    /// is still open closes a cycle: `onCycle(node)` is told of it, and the walk goes on as if it were not
+    /// read.
     template <class Inputs, class Leave, class OnCycle>
     void walk(const std::vector<Node>& roots, Inputs&& inputs, Leave&& leave, OnCycle&& onCycle) const;
 

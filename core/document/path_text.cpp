@@ -17,11 +17,15 @@ std::size_t characterAt(std::string_view text, std::size_t i) {
     if (a < 0x80) return 1;
     if (a >= 0xC2 && a <= 0xDF) return follows(1) ? 2 : 0;
     if (a >= 0xE0 && a <= 0xEF) {
-        const bool second = a == 0xE0 ? b >= 0xA0 && b <= 0xBF : a == 0xED ? b >= 0x80 && b <= 0x9F : follows(1);
+        const bool second = a == 0xE0   ? b >= 0xA0 && b <= 0xBF
+                            : a == 0xED ? b >= 0x80 && b <= 0x9F
+                                        : follows(1);
         return second && follows(2) ? 3 : 0;
     }
     if (a >= 0xF0 && a <= 0xF4) {
-        const bool second = a == 0xF0 ? b >= 0x90 && b <= 0xBF : a == 0xF4 ? b >= 0x80 && b <= 0x8F : follows(1);
+        const bool second = a == 0xF0   ? b >= 0x90 && b <= 0xBF
+                            : a == 0xF4 ? b >= 0x80 && b <= 0x8F
+                                        : follows(1);
         return second && follows(2) && follows(3) ? 4 : 0;
     }
     return 0;

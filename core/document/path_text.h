@@ -1,5 +1,5 @@
-// Paths as text in a project file. A file's name is bytes, JSON holds Unicode: a byte that is no part of UTF-8
-// is kept as a private character (U+F700 plus the byte), so that every name comes back as it was.
+// Paths as text in a project file. A file's name is bytes, JSON holds Unicode: a byte that is no part of
+// UTF-8 is kept as a private character (U+F700 plus the byte), so that every name comes back as it was.
 #pragma once
 
 #include <string>

@@ -29,7 +29,8 @@ struct Colour {
 using ControlValue = std::variant<double, bool, std::string, Colour, Ramp>;
 using Controls = std::map<std::string, ControlValue>;
 
-/// True if all its numbers are finite and no larger than a float holds: what computing and the file can carry.
+/// True if all its numbers are finite and no larger than a float holds: what computing and the file can
+/// carry.
 bool isStorable(const ControlValue& value);
 
 /// A step's further input: a constant, or another line, read at its end or after one of its steps (a tap).

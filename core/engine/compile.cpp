@@ -217,16 +217,18 @@ private:
             const ChannelInfo* channel = findChannel(line->channel);
             if (line->channel.empty()) continue;
             if (!driven.insert(line->channel).second)
-                tell("The line {} drives {}, which another line drives already, and is not used. Take the channel "
-                     "off one of them.",
-                     line->name, line->channel);
+                tell(
+                    "The line {} drives {}, which another line drives already, and is not used. Take the "
+                    "channel "
+                    "off one of them.",
+                    line->name, line->channel);
             if (channel == nullptr || channel->kind == line->kind) continue;
             const bool isNormal = channel->kind == Kind::Normal || line->kind == Kind::Normal;
             tell("The line {} carries a {} and {} takes a {}: {}. Let the line carry a {}.", line->name,
                  nameOf(line->kind), channel->name, nameOf(channel->kind),
-                 isNormal                             ? "the channel stays neutral"
+                 isNormal                        ? "the channel stays neutral"
                  : channel->kind == Kind::Scalar ? "its luminance is used"
-                                                      : "it is used as a grey",
+                                                 : "it is used as a grey",
                  nameOf(channel->kind));
         }
     }
@@ -244,14 +246,16 @@ private:
         const Line& line = m_network.line(node);
         const StepSpec* spec = findStepSpec(step.type);
         if (spec == nullptr) {
-            tell("{} on {} is a step \"{}\" that this program does not know. It passes its input on and is kept "
-                 "in the file.",
-                 step.id, line.name, step.type);
+            tell(
+                "{} on {} is a step \"{}\" that this program does not know. It passes its input on and is "
+                "kept "
+                "in the file.",
+                step.id, line.name, step.type);
             return;
         }
         if (spec->source != (m_network.index(node) == 0))
-            tell("{} on {} is not at its place: a source starts a line and no other step does. Move it.", step.id,
-                 line.name);
+            tell("{} on {} is not at its place: a source starts a line and no other step does. Move it.",
+                 step.id, line.name);
         if (!spec->fits(line.kind))
             tell("{} on {} does not fit a {} line and passes its input on. Remove it.", step.id, line.name,
                  nameOf(line.kind));
@@ -271,17 +275,18 @@ private:
         if (feed.after.empty()) return;
         const Node tapped = m_network.find(feed.after);
         if (tapped == kNoNode || &m_network.line(tapped) != other)
-            tell("{} on {} reads {} after a step \"{}\" that is not there; its end is read instead. Join it "
-                 "again.",
-                 step.id, line.name, other->name, feed.after);
+            tell(
+                "{} on {} reads {} after a step \"{}\" that is not there; its end is read instead. Join it "
+                "again.",
+                step.id, line.name, other->name, feed.after);
     }
 
     void checkChange(const Look& look, const std::string& key, const ControlValue& value) {
         const Address address = Address::of(key);
         const Node node = m_network.find(address.step);
         if (node == kNoNode) {
-            tell("The look {} changes {}, which is not in the project. It is kept and has no effect.", look.name,
-                 key);
+            tell("The look {} changes {}, which is not in the project. It is kept and has no effect.",
+                 look.name, key);
             return;
         }
         const Step& step = m_network.step(node);

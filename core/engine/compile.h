@@ -21,8 +21,8 @@ struct Want {
     int components = 3;           ///< 1 (a scalar), 3, or 4 with alpha
     bool displayEncoded = false;  ///< colours: encode for the screen or an 8-bit file; normals: to 0..1
     std::string feed{};           ///< not empty: what this feed of the step `after` brings
-    /// What it should be turned into: a colour's luminance as a scalar, a scalar as a grey. Between normals and
-    /// others there is no way, and the neutral value stands in. Nothing: as it is.
+    /// What it should be turned into: a colour's luminance as a scalar, a scalar as a grey. Between normals
+    /// and others there is no way, and the neutral value stands in. Nothing: as it is.
     std::optional<Kind> as{};
     /// Not empty: this component of it as a scalar (componentChoices()), in the numbers that people read:
     /// light as a display shows it, a normal's axes in 0..1, hue and the like as they are.

@@ -112,17 +112,19 @@ std::vector<FileProblem> Resources::problemsOf(const Project& project) const {
                 continue;
             }
             if ((*image)->notFinite() > 0)
-                tell(true, fmt::format("{} holds {} numbers that are infinite or none at all; they are read as "
-                                       "65504 and 0. Export it again without them.",
-                                       map.file, (*image)->notFinite()));
+                tell(true,
+                     fmt::format("{} holds {} numbers that are infinite or none at all; they are read as "
+                                 "65504 and 0. Export it again without them.",
+                                 map.file, (*image)->notFinite()));
             const int w = (*image)->width(), h = (*image)->height();
             if (first.empty()) {
                 first = map.file, width = w, height = h;
             } else if (w != width || h != height) {
-                tell(true, fmt::format(
-                               "{} is {} x {} and {} is {} x {}. It is stretched to fit; export it again in one "
-                               "size if that is not meant.",
-                               map.file, w, h, first, width, height));
+                tell(true,
+                     fmt::format(
+                         "{} is {} x {} and {} is {} x {}. It is stretched to fit; export it again in one "
+                         "size if that is not meant.",
+                         map.file, w, h, first, width, height));
             }
         }
     }

@@ -103,7 +103,8 @@ std::vector<bool> computedRegs(const Program& program) {
 /// For each source the components that are read, as bits.
 std::vector<unsigned> masksOf(const Program& program) {
     std::vector<unsigned> masks(program.sources.size(), 0);
-    for (const SourceReg& s : program.sourceRegs) masks[static_cast<std::size_t>(s.source)] |= 1u << s.component;
+    for (const SourceReg& s : program.sourceRegs)
+        masks[static_cast<std::size_t>(s.source)] |= 1u << s.component;
     return masks;
 }
 
@@ -130,12 +131,14 @@ SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& 
     const auto s = static_cast<std::size_t>(source.source);
     const SourceKind kind = program.sources[s].kind;
     const MapImage* map = maps.maps[s].get();
-    return {map == nullptr ? 0 : map->id(), map == nullptr ? maps.holes[s].neutral : std::array<float, 4>{}, source.component, kind};
+    return {map == nullptr ? 0 : map->id(), map == nullptr ? maps.holes[s].neutral : std::array<float, 4>{},
+            source.component, kind};
 }
 
 void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, const PointSet& points) {
     std::vector<std::vector<SourceReg>> regsOf(program.sources.size());
-    for (const SourceReg& reg : program.sourceRegs) regsOf[static_cast<std::size_t>(reg.source)].push_back(reg);
+    for (const SourceReg& reg : program.sourceRegs)
+        regsOf[static_cast<std::size_t>(reg.source)].push_back(reg);
     for (std::size_t s = 0; s < program.sources.size(); ++s) {
         std::array<float*, 4> out{};
         unsigned mask = 0;

@@ -9,9 +9,9 @@
 #include <vector>
 
 #include "core/base/plane.h"
-#include "core/threads/parallel.h"
 #include "core/engine/resources.h"
 #include "core/program/program.h"
+#include "core/threads/parallel.h"
 
 namespace kettle {
 

@@ -16,8 +16,8 @@ public:
     /// Another file that must stay, for example the project's own.
     void add(const std::filesystem::path& file);
 
-    /// Errors: Refused if `target` is one of them, by whatever name: another spelling, a symbolic or hard link,
-    /// a folder that is linked. What is not there yet is free.
+    /// Errors: Refused if `target` is one of them, by whatever name: another spelling, a symbolic or hard
+    /// link, a folder that is linked. What is not there yet is free.
     Result<void> mayWrite(const std::filesystem::path& target) const;
 
 private:

@@ -53,10 +53,11 @@ Result<LineSize> sizeOfLine(const Project& project, const Resources& resources, 
         const TextureSet* set = project.findSet(key.set);
         const Map* map = set != nullptr ? findMap(*set, key.role) : nullptr;
         if (map == nullptr)
-            return fail(ErrorKind::Missing,
-                        fmt::format("The project has no map {} in the set {}. Bring the set in again, or choose "
-                                    "another map.",
-                                    key.role, key.set));
+            return fail(
+                ErrorKind::Missing,
+                fmt::format("The project has no map {} in the set {}. Bring the set in again, or choose "
+                            "another map.",
+                            key.role, key.set));
         const auto info = resources.infoOf(*set, *map);
         if (!info) return fail(info.error());
         if (first || info->width > size.width) size.width = info->width, size.height = info->height;
@@ -165,7 +166,9 @@ bool hasAlpha(const Compiled& compiled, const ResolvedMaps& maps) {
 std::size_t bytesOf(const ExportItem& item, FileFormat format) {
     const Depth depth = storageOf(format);
     return static_cast<std::size_t>(item.width) * static_cast<std::size_t>(item.height) * 4 *
-           (depth == Depth::U8 ? 1 : depth == Depth::U16 ? 2 : 4);
+           (depth == Depth::U8    ? 1
+            : depth == Depth::U16 ? 2
+                                  : 4);
 }
 
 /// What fits is found before anything is begun: one file and what it is encoded into, beside what is there.
@@ -225,8 +228,8 @@ private:
         const ExportItem& item = m_items[index];
         tell(index, 0);
         PixelBuffer pixels = takeBuffer();
-        auto done = renderItem(m_project, m_resources, item, m_options.format, pixels, m_notes[index], m_cancel,
-                               [&](double part) { tell(index, part * 0.5); });
+        auto done = renderItem(m_project, m_resources, item, m_options.format, pixels, m_notes[index],
+                               m_cancel, [&](double part) { tell(index, part * 0.5); });
         if (!done) return done;
         const bool colour = kindGiven(*m_project.findLine(item.line)) == Kind::Colour;
         const std::string tag = colour && !isFloat(m_options.format) ? encoding::kSrgb : "";
@@ -285,8 +288,9 @@ Result<void> renderItem(const Project& project, const Resources& resources, cons
     int components = kind == Kind::Scalar ? 1 : 3;
     if (kind == Kind::Colour && hasAlpha(compiled, maps)) {
         if (format == FileFormat::Jpeg)
-            notes.push_back(fmt::format("{} has no alpha, since JPEG holds none. Choose another format to keep it.",
-                                        item.file.filename().string()));
+            notes.push_back(
+                fmt::format("{} has no alpha, since JPEG holds none. Choose another format to keep it.",
+                            item.file.filename().string()));
         else
             components = 4;
     }
@@ -298,7 +302,8 @@ Result<void> renderItem(const Project& project, const Resources& resources, cons
             std::size_t bad = 0;
             for (std::size_t i = 0; i < count; ++i) {
                 bad += std::isfinite(from[i]) ? 0u : 1u;
-                row[i * static_cast<std::size_t>(components) + static_cast<std::size_t>(c)] = convert(from[i]);
+                row[i * static_cast<std::size_t>(components) + static_cast<std::size_t>(c)] =
+                    convert(from[i]);
             }
             if (bad > 0) notFinite += bad;
         }
@@ -317,7 +322,8 @@ Result<void> renderItem(const Project& project, const Resources& resources, cons
                 store(pixels.row<std::uint16_t>(y) + at, count, planes, quantise<std::uint16_t>);
                 break;
             default:
-                // Some readers stop at what is no number: it is written as 0, an infinite one as the largest half.
+                // Some readers stop at what is no number: it is written as 0, an infinite one as the largest
+                // half.
                 store(pixels.row<float>(y) + at, count, planes, [](float v) {
                     return std::isfinite(v) ? v : std::isnan(v) ? 0.0f : std::copysign(65504.0f, v);
                 });
@@ -326,9 +332,10 @@ Result<void> renderItem(const Project& project, const Resources& resources, cons
     if (!runGrid(compiled.program, maps, item.width, item.height, item.tile, sink, cancel, progress))
         return fail(ErrorKind::Cancelled, "The export was stopped. What was finished stays.");
     if (notFinite > 0)
-        notes.push_back(fmt::format("{} numbers of {} are infinite or none at all and were written as 65504 and 0. "
-                                    "Look for a division or a power on the line {}.",
-                                    notFinite.load(), item.file.filename().string(), line.name));
+        notes.push_back(
+            fmt::format("{} numbers of {} are infinite or none at all and were written as 65504 and 0. "
+                        "Look for a division or a power on the line {}.",
+                        notFinite.load(), item.file.filename().string(), line.name));
     return {};
 }
 

@@ -8,9 +8,9 @@
 #include <vector>
 
 #include "core/document/project.h"
-#include "core/threads/parallel.h"
 #include "core/engine/resources.h"
 #include "core/image/image.h"
+#include "core/threads/parallel.h"
 
 namespace kettle {
 
@@ -42,15 +42,16 @@ struct Exported {
     std::vector<std::string> notes;  ///< what is whole but perhaps not meant: a sentence each
 };
 
-/// What an export would write, without reading a pixel. Errors: Refused (an unknown look or channel; a pattern that gives two files
-/// one name; a file that is one of the project's sources, by whatever name), Missing or Unreadable for a map
-/// that has to be read.
+/// What an export would write, without reading a pixel. Errors: Refused (an unknown look or channel; a
+/// pattern that gives two files one name; a file that is one of the project's sources, by whatever name),
+/// Missing or Unreadable for a map that has to be read.
 Result<std::vector<ExportItem>> planExport(const Project& project, const Resources& resources,
                                            const ExportOptions& options);
 
-/// Writes all items, as many at a time as there are cores and memory for; creates the folder. On an error or a
-/// cancel what is finished stays, whole, and nothing half-written is left. `progress` is called on any thread,
-/// one call at a time. Errors: those of planExport; NoMemory (with the size that would fit), Write, Cancelled.
+/// Writes all items, as many at a time as there are cores and memory for; creates the folder. On an error or
+/// a cancel what is finished stays, whole, and nothing half-written is left. `progress` is called on any
+/// thread, one call at a time. Errors: those of planExport; NoMemory (with the size that would fit), Write,
+/// Cancelled.
 Result<Exported> exportMaps(const Project& project, const Resources& resources, const ExportOptions& options,
                             const CancelToken& cancel = {},
                             const std::function<void(ExportProgress)>& progress = {});

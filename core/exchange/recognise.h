@@ -26,8 +26,8 @@ struct Recognised {
     std::vector<std::string> notes;  ///< what was decided and what could not be read, one sentence each
 };
 
-/// Reads every picture, on all cores. Errors: Missing (no such folder), Invalid (no pictures in it), NoMemory.
-/// Files that cannot be read are named in the notes and left out.
+/// Reads every picture, on all cores. Errors: Missing (no such folder), Invalid (no pictures in it),
+/// NoMemory. Files that cannot be read are named in the notes and left out.
 Result<Recognised> projectFromFolder(const std::filesystem::path& folder);
 
 }  // namespace kettle

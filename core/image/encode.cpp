@@ -14,15 +14,16 @@ namespace {
 Result<std::string> encodeByLibrary(const PixelBuffer& pixels, FileFormat format, const WriteChoices& choices,
                                     const std::string& tag, const std::string& name) {
     const auto cannot = [&](const std::string& detail) {
-        return fail(ErrorKind::Write,
-                    fmt::format("Cannot write {}: this picture does not fit its format. Choose another format.",
-                                name),
-                    detail);
+        return fail(
+            ErrorKind::Write,
+            fmt::format("Cannot write {}: this picture does not fit its format. Choose another format.",
+                        name),
+            detail);
     };
     const bool isJpeg = format == FileFormat::Jpeg;
     auto output = OIIO::ImageOutput::create(isJpeg ? "jpeg" : "openexr");
     if (!output) return cannot(OIIO::geterror());
-    const OIIO::TypeDesc stored = isJpeg ? OIIO::TypeDesc::UINT8
+    const OIIO::TypeDesc stored = isJpeg                          ? OIIO::TypeDesc::UINT8
                                   : format == FileFormat::ExrHalf ? OIIO::TypeDesc::HALF
                                                                   : OIIO::TypeDesc::FLOAT;
     OIIO::ImageSpec spec(pixels.width, pixels.height, pixels.channels, stored);
@@ -40,7 +41,8 @@ Result<std::string> encodeByLibrary(const PixelBuffer& pixels, FileFormat format
     PixelBuffer multiplied;
     if (!isJpeg && pixels.channels % 2 == 0) {
         multiplied = PixelBuffer::make(pixels.width, pixels.height, pixels.channels, pixels.depth);
-        const std::size_t count = pixels.bytes.size() / sizeof(float), n = static_cast<std::size_t>(pixels.channels);
+        const std::size_t count = pixels.bytes.size() / sizeof(float),
+                          n = static_cast<std::size_t>(pixels.channels);
         const float* from = pixels.row<float>(0);
         float* to = multiplied.row<float>(0);
         for (std::size_t i = 0; i < count; ++i) {
@@ -53,9 +55,9 @@ Result<std::string> encodeByLibrary(const PixelBuffer& pixels, FileFormat format
     OIIO::Filesystem::IOVecOutput memory(bytes);
     output->set_ioproxy(&memory);
     if (!output->open(isJpeg ? "memory.jpg" : "memory.exr", spec)) return cannot(output->geterror());
-    const bool written = output->write_image(
-        isJpeg ? OIIO::TypeDesc::UINT8 : OIIO::TypeDesc::FLOAT,
-        multiplied.width > 0 ? multiplied.bytes.data() : pixels.bytes.data());
+    const bool written =
+        output->write_image(isJpeg ? OIIO::TypeDesc::UINT8 : OIIO::TypeDesc::FLOAT,
+                            multiplied.width > 0 ? multiplied.bytes.data() : pixels.bytes.data());
     const std::string detail = written ? "" : output->geterror();
     if (!output->close() || !written) return cannot(detail);
     return std::string(bytes.begin(), bytes.end());
@@ -77,8 +79,10 @@ Result<std::string> encodeImage(const PixelBuffer& pixels, FileFormat format, co
             return fail(ErrorKind::Write,
                         fmt::format("Cannot write {}: JPEG holds no alpha. Choose PNG, TIFF or EXR.", name));
         if (format == FileFormat::Jpeg && std::max(pixels.width, pixels.height) > 65500)
-            return fail(ErrorKind::Write,
-                        fmt::format("Cannot write {}: JPEG ends at 65500 pixels a side. Choose a smaller size.", name));
+            return fail(
+                ErrorKind::Write,
+                fmt::format("Cannot write {}: JPEG ends at 65500 pixels a side. Choose a smaller size.",
+                            name));
         return encodeByLibrary(pixels, format, choices, tag, name);
     });
 }

@@ -31,8 +31,8 @@ std::uint8_t paeth(int left, int up, int corner) {
     const int toLeft = std::abs(up - corner), toUp = std::abs(left - corner),
               toCorner = std::abs(left + up - 2 * corner);
     return static_cast<std::uint8_t>(toLeft <= toUp && toLeft <= toCorner ? left
-                                     : toUp <= toCorner                  ? up
-                                                                         : corner);
+                                     : toUp <= toCorner                   ? up
+                                                                          : corner);
 }
 
 void filterRow(Filter filter, const std::uint8_t* row, const std::uint8_t* before, std::size_t bytes,
@@ -131,8 +131,7 @@ std::string encodePng(const PixelBuffer& pixels, Compression compression, bool n
     header += std::string(3, '\0');  // deflate, the five filters, not interlaced
     putChunk(out, "IHDR", header);
     if (namesSrgb) putChunk(out, "sRGB", std::string(1, '\0'));
-    for (const Bytes& s : strips)
-        putChunk(out, "IDAT", {reinterpret_cast<const char*>(s.data()), s.size()});
+    for (const Bytes& s : strips) putChunk(out, "IDAT", {reinterpret_cast<const char*>(s.data()), s.size()});
     putChunk(out, "IEND", {});
     return out;
 }

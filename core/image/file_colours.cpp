@@ -32,8 +32,8 @@ bool near(const Primaries& a, const Primaries& b) {
     return true;
 }
 
-// A matrix/curve profile of the colour library from primaries and a curve, or a file's own profile: both end in
-// one transform to linear Rec.709.
+// A matrix/curve profile of the colour library from primaries and a curve, or a file's own profile: both end
+// in one transform to linear Rec.709.
 struct CloseProfile {
     void operator()(void* p) const { cmsCloseProfile(p); }
 };
@@ -112,7 +112,8 @@ std::string nameOfProfile(cmsHPROFILE profile) {
     char name[128] = "";
     cmsGetProfileInfoASCII(profile, cmsInfoDescription, "en", "US", name, sizeof name);
     for (char* c = name; *c != 0; ++c)
-        if (std::iscntrl(static_cast<unsigned char>(*c)) != 0 || static_cast<unsigned char>(*c) > 126) *c = ' ';
+        if (std::iscntrl(static_cast<unsigned char>(*c)) != 0 || static_cast<unsigned char>(*c) > 126)
+            *c = ' ';
     return name;
 }
 
@@ -212,16 +213,19 @@ FileColourTag tagOfPng(const PngWords& words, const std::vector<std::uint8_t>& p
     // 0.45455 is what encoders write for sRGB when they leave its own chunk out; the true curve is meant.
     const bool isDisplay = std::fabs(*words.gamma - 0.45455) < 0.0005;
     const Primaries primaries = words.primaries.value_or(kRec709);
-    if (isDisplay && near(primaries, kRec709)) return {encoding::kSrgb, "gamma 1/2.2, which stands for sRGB", nullptr};
-    return tagOfPrimaries(primaries, gammaCurve(1 / *words.gamma),
-                          fmt::format("gamma 1/{:.3g}{}", 1 / *words.gamma, words.primaries ? ", own primaries" : ""));
+    if (isDisplay && near(primaries, kRec709))
+        return {encoding::kSrgb, "gamma 1/2.2, which stands for sRGB", nullptr};
+    return tagOfPrimaries(
+        primaries, gammaCurve(1 / *words.gamma),
+        fmt::format("gamma 1/{:.3g}{}", 1 / *words.gamma, words.primaries ? ", own primaries" : ""));
 }
 
 FileColourTag tagOfExr(const OIIO::ImageSpec& spec) {
     const auto* found = spec.find_attribute("chromaticities");
     if (found == nullptr || found->type().numelements() * found->type().aggregate < 8) return {};
     Primaries p{};
-    for (std::size_t i = 0; i < 8; ++i) p.xy[i] = static_cast<double>(static_cast<const float*>(found->data())[i]);
+    for (std::size_t i = 0; i < 8; ++i)
+        p.xy[i] = static_cast<double>(static_cast<const float*>(found->data())[i]);
     if (near(p, kRec709)) return {encoding::kLinear, "chromaticities of Rec.709", nullptr};
     const char* name = near(p, kAcesCg)      ? "ACEScg"
                        : near(p, kAces)      ? "ACES2065-1"

@@ -95,7 +95,8 @@ private:
     std::size_t m_bytes = 0;
 };
 
-/// The number of the UDIM tile at a column and row, or 0 where there is none: rows hold ten tiles, 1001 to 9999.
+/// The number of the UDIM tile at a column and row, or 0 where there is none: rows hold ten tiles, 1001 to
+/// 9999.
 int tileNumber(int column, int row);
 /// The tile's file name of a pattern with "<UDIM>".
 std::filesystem::path tileFile(const std::filesystem::path& pattern, int tile);

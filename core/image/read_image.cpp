@@ -44,8 +44,8 @@ Result<Input> open(const fs::path& file) {
     if (auto fine = checkReadable(file, kLargestFile, "the map"); !fine) {
         Error error = fine.error();
         if (error.kind == ErrorKind::Missing)
-            error.sentence =
-                fmt::format("Cannot find {}. Put it back, or choose another file for this map.", file.string());
+            error.sentence = fmt::format("Cannot find {}. Put it back, or choose another file for this map.",
+                                         file.string());
         return fail(std::move(error));
     }
     // Maps hold their alpha apart; the library would multiply it into the colours on the way.
@@ -53,18 +53,19 @@ Result<Input> open(const fs::path& file) {
     asIs.attribute("oiio:UnassociatedAlpha", 1);
     auto input = OIIO::ImageInput::open(file.string(), &asIs);
     if (!input)
-        return fail(ErrorKind::Unreadable,
-                    fmt::format("Cannot read {}: it is not a picture this program knows. Save it again as PNG, "
-                                "TIFF, EXR or JPEG.",
-                                file.string()),
-                    OIIO::geterror());
+        return fail(
+            ErrorKind::Unreadable,
+            fmt::format("Cannot read {}: it is not a picture this program knows. Save it again as PNG, "
+                        "TIFF, EXR or JPEG.",
+                        file.string()),
+            OIIO::geterror());
     const OIIO::ImageSpec& spec = input->spec();
     const auto sane = [](int side) { return side >= 1 && side <= kLargestSide; };
     if (!sane(spec.width) || !sane(spec.height) || !sane(std::max(spec.full_width, 1)) ||
         !sane(std::max(spec.full_height, 1)) || spec.nchannels < 1)
         return fail(ErrorKind::Unreadable,
-                    fmt::format("Cannot read {}: its size {} x {} makes no sense. Save it again.", file.string(),
-                                spec.width, spec.height));
+                    fmt::format("Cannot read {}: its size {} x {} makes no sense. Save it again.",
+                                file.string(), spec.width, spec.height));
     return input;
 }
 
@@ -74,8 +75,8 @@ struct Picked {
     bool hasAlpha = false;
 };
 
-/// By their names where they have any (EXR: the last part, "layer.R"), never by their place alone: a depth or a
-/// mask beside the colours is none of them.
+/// By their names where they have any (EXR: the last part, "layer.R"), never by their place alone: a depth or
+/// a mask beside the colours is none of them.
 Picked pickChannels(const OIIO::ImageSpec& spec) {
     const auto find = [&](std::initializer_list<const char*> names) {
         for (const char* name : names)
@@ -144,7 +145,8 @@ PixelBuffer upright(const PixelBuffer& from, int orientation) {
 /// Divides the alpha out of the colours. Where it is 0 nothing can be told, and they stay.
 template <class T>
 void takeAlphaApart(PixelBuffer& pixels) {
-    constexpr float kTop = std::is_floating_point_v<T> ? 1.0f : static_cast<float>(std::numeric_limits<T>::max());
+    constexpr float kTop =
+        std::is_floating_point_v<T> ? 1.0f : static_cast<float>(std::numeric_limits<T>::max());
     const int n = pixels.channels;
     for (int y = 0; y < pixels.height; ++y) {
         T* row = pixels.row<T>(y);
@@ -183,8 +185,7 @@ bool readPicked(OIIO::ImageInput& input, const OIIO::ImageSpec& spec, const Pick
                          spec.height == pixels.height;
     const bool isFirst = picked.channels.front() == 0 && picked.channels.back() == n - 1 &&
                          std::is_sorted(picked.channels.begin(), picked.channels.end());
-    if (isWhole && isFirst)
-        return input.read_image(0, 0, 0, n, typeOf(pixels.depth), pixels.bytes.data());
+    if (isWhole && isFirst) return input.read_image(0, 0, 0, n, typeOf(pixels.depth), pixels.bytes.data());
     std::fill(pixels.bytes.begin(), pixels.bytes.end(), std::byte{0});
     const int last = 1 + *std::max_element(picked.channels.begin(), picked.channels.end());
     PixelBuffer all = PixelBuffer::make(spec.width, spec.height, last, pixels.depth);
@@ -196,8 +197,9 @@ bool readPicked(OIIO::ImageInput& input, const OIIO::ImageSpec& spec, const Pick
             for (int c = 0; c < n; ++c) {
                 const int from = picked.channels[static_cast<std::size_t>(c)];
                 if (from >= 0)
-                    std::memcpy(pixels.row<std::byte>(y + top) + static_cast<std::size_t>((x + left) * n + c) * size,
-                                all.row<std::byte>(y) + static_cast<std::size_t>(x * last + from) * size, size);
+                    std::memcpy(
+                        pixels.row<std::byte>(y + top) + static_cast<std::size_t>((x + left) * n + c) * size,
+                        all.row<std::byte>(y) + static_cast<std::size_t>(x * last + from) * size, size);
             }
     return true;
 }
@@ -233,9 +235,13 @@ Result<PixelBuffer> readImage(const fs::path& file) {
         meantSize(spec, width, height);
         const auto channels = static_cast<int>(picked.channels.size());
         const auto bytes = static_cast<std::uint64_t>(width) * static_cast<std::uint64_t>(height) *
-                           static_cast<std::uint64_t>(channels) * (depth == Depth::U8 ? 1 : depth == Depth::U16 ? 2 : 4);
-        if (auto fits = needMemory(bytes, fmt::format("read {} ({} x {} pixels)", file.string(), width, height),
-                                   "Close other programs, or use a smaller map.");
+                           static_cast<std::uint64_t>(channels) *
+                           (depth == Depth::U8    ? 1
+                            : depth == Depth::U16 ? 2
+                                                  : 4);
+        if (auto fits =
+                needMemory(bytes, fmt::format("read {} ({} x {} pixels)", file.string(), width, height),
+                           "Close other programs, or use a smaller map.");
             !fits)
             return fail(fits.error());
         PixelBuffer pixels = PixelBuffer::make(width, height, channels, depth);

@@ -42,7 +42,8 @@ Reg ProgramBuilder::source(const SourceKey& key, int component) {
     auto at = std::find(m_sources.begin(), m_sources.end(), key);
     const int index = static_cast<int>(at - m_sources.begin());
     if (at == m_sources.end()) m_sources.push_back(key);
-    const auto [found, isNew] = m_sourceRegs.try_emplace({index, component}, static_cast<Reg>(m_nodes.size()));
+    const auto [found, isNew] =
+        m_sourceRegs.try_emplace({index, component}, static_cast<Reg>(m_nodes.size()));
     if (isNew) {
         Node node{Node::Type::Source};
         node.source = index;
@@ -189,7 +190,8 @@ Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
         if (!live[i]) continue;
         Instruction ins{m_code[i].op, {}, {}, m_code[i].params, m_code[i].data};
         for (std::size_t k = 0; k < m_code[i].in.size(); ++k)
-            ins.in.push_back(isRead(m_code[i], k, needed) ? number[static_cast<std::size_t>(m_code[i].in[k])] : kNoReg);
+            ins.in.push_back(isRead(m_code[i], k, needed) ? number[static_cast<std::size_t>(m_code[i].in[k])]
+                                                          : kNoReg);
         // `needed` was filled from the end, so a result that only dropped instructions read is not in it.
         for (const Reg r : m_code[i].out)
             ins.out.push_back(needed[static_cast<std::size_t>(r)] ? take(r) : kNoReg);

@@ -22,7 +22,8 @@ Vec3 toVec(const aiVector3D& v) {
 }
 
 /// Meshes of one name are one part, however the file cuts them. Beyond what a number holds the rest is one.
-std::uint16_t partNumber(Mesh& mesh, std::unordered_map<std::string, std::uint16_t>& known, const std::string& name) {
+std::uint16_t partNumber(Mesh& mesh, std::unordered_map<std::string, std::uint16_t>& known,
+                         const std::string& name) {
     constexpr std::size_t kMost = 65535;
     const auto next = static_cast<std::uint16_t>(std::min(mesh.parts.size(), kMost));
     const auto [at, isNew] = known.try_emplace(name, next);
@@ -54,7 +55,8 @@ void append(Mesh& mesh, const aiMesh& from, const aiMatrix4x4& place, std::uint1
     }
 }
 
-/// Everything below the root, in the order of the file, without recursion: a file may nest as deep as it likes.
+/// Everything below the root, in the order of the file, without recursion: a file may nest as deep as it
+/// likes.
 void appendNodes(Mesh& mesh, const aiScene& scene, bool& withoutUv) {
     struct Place {
         const aiNode* node;
@@ -88,13 +90,15 @@ bool hasWholeHeader(const std::filesystem::path& file) {
 Result<Mesh> readMesh(const std::filesystem::path& file) {
     const auto cannot = [&](const std::string& detail) {
         return fail(ErrorKind::Unreadable,
-                    fmt::format("Cannot read the model {}. Save it again as OBJ, GLB or PLY.", file.string()), detail);
+                    fmt::format("Cannot read the model {}. Save it again as OBJ, GLB or PLY.", file.string()),
+                    detail);
     };
     Assimp::Importer importer;
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_LINE | aiPrimitiveType_POINT);
-    const aiScene* scene = importer.ReadFile(
-        file.string(), aiProcess_Triangulate | aiProcess_GenSmoothNormals | aiProcess_CalcTangentSpace |
-                           aiProcess_JoinIdenticalVertices | aiProcess_SortByPType | aiProcess_ValidateDataStructure);
+    const aiScene* scene =
+        importer.ReadFile(file.string(), aiProcess_Triangulate | aiProcess_GenSmoothNormals |
+                                             aiProcess_CalcTangentSpace | aiProcess_JoinIdenticalVertices |
+                                             aiProcess_SortByPType | aiProcess_ValidateDataStructure);
     if (scene == nullptr) return cannot(importer.GetErrorString());
     Mesh mesh;
     bool withoutUv = false;
@@ -126,13 +130,16 @@ Result<Mesh> loadMesh(const std::filesystem::path& file, std::chrono::millisecon
     if (auto fine = checkReadable(file, kLargestMesh, "the model"); !fine) {
         Error error = fine.error();
         if (error.kind == ErrorKind::Missing)
-            error.sentence = fmt::format("Cannot find the model {}. Put it back, or choose another.", file.string());
+            error.sentence =
+                fmt::format("Cannot find the model {}. Put it back, or choose another.", file.string());
         return fail(std::move(error));
     }
     if (!hasWholeHeader(file))
-        return fail(ErrorKind::Unreadable,
-                    fmt::format("Cannot read the model {}: it ends in its header. Copy it again.", file.string()));
-    return guarded("read the model " + file.string(), [&] { return readApart([&] { return readMesh(file); }, file, longest); });
+        return fail(
+            ErrorKind::Unreadable,
+            fmt::format("Cannot read the model {}: it ends in its header. Copy it again.", file.string()));
+    return guarded("read the model " + file.string(),
+                   [&] { return readApart([&] { return readMesh(file); }, file, longest); });
 }
 
 }  // namespace kettle

@@ -33,9 +33,10 @@ struct Mesh {
     void bounds(Vec3& low, Vec3& high) const;
 };
 
-/// Reads OBJ, glTF/GLB or PLY; missing normals and tangents are computed. The library reads in a process of its
-/// own: whatever a broken file makes it do, this one goes on. Errors: Missing; Unreadable (also for a mesh
-/// without triangles or without texture coordinates, and for one that takes longer than `longest`); NoMemory.
+/// Reads OBJ, glTF/GLB or PLY; missing normals and tangents are computed. The library reads in a process of
+/// its own: whatever a broken file makes it do, this one goes on. Errors: Missing; Unreadable (also for a
+/// mesh without triangles or without texture coordinates, and for one that takes longer than `longest`);
+/// NoMemory.
 Result<Mesh> loadMesh(const std::filesystem::path& file,
                       std::chrono::milliseconds longest = std::chrono::minutes(3));
 

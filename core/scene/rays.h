@@ -26,7 +26,8 @@ public:
     Hit cast(Vec3 from, Vec3 direction, float nearest) const;
     /// True if anything lies between `nearest` and `farthest`.
     bool isBlocked(Vec3 from, Vec3 direction, float nearest, float farthest) const;
-    /// The same for four rays from one place at once, which costs little more than two: how many are not blocked.
+    /// The same for four rays from one place at once, which costs little more than two: how many are not
+    /// blocked.
     int openOfFour(Vec3 from, const Vec3 directions[4], float nearest, float farthest) const;
 
 private:

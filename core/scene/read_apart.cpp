@@ -84,9 +84,10 @@ bool putResult(SharedFile& file, const Result<Mesh>& result) {
     if (!file.put(&kind, sizeof kind)) return false;
     if (!result) return file.putText(result.error().sentence) && file.putText(result.error().detail);
     const std::uint64_t parts = result->parts.size();
-    bool done = file.putList(result->positions) && file.putList(result->normals) && file.putList(result->uvs) &&
-                file.putList(result->tangents) && file.putList(result->indices) &&
-                file.putList(result->trianglePart) && file.put(&parts, sizeof parts);
+    bool done = file.putList(result->positions) && file.putList(result->normals) &&
+                file.putList(result->uvs) && file.putList(result->tangents) &&
+                file.putList(result->indices) && file.putList(result->trianglePart) &&
+                file.put(&parts, sizeof parts);
     for (const std::string& part : result->parts) done = done && file.putText(part);
     return done;
 }
@@ -114,7 +115,8 @@ std::optional<Result<Mesh>> takeResult(SharedFile& file) {
 [[noreturn]] void beTheChild(SharedFile& file, const std::function<Result<Mesh>()>& read) {
     prctl(PR_SET_PDEATHSIG, SIGKILL);
     // What a library prints while it dies is nobody's business.
-    if (const int nowhere = ::open("/dev/null", O_WRONLY | O_CLOEXEC); nowhere >= 0) ::dup2(nowhere, STDERR_FILENO);
+    if (const int nowhere = ::open("/dev/null", O_WRONLY | O_CLOEXEC); nowhere >= 0)
+        ::dup2(nowhere, STDERR_FILENO);
     for (const int number : {SIGABRT, SIGSEGV, SIGBUS, SIGFPE, SIGILL}) ::signal(number, SIG_DFL);
     const Result<Mesh> result = guarded("read the model", read);
     // Without the parent's endings: its files and threads are not this process's to close.
@@ -136,17 +138,19 @@ Result<Mesh> readApart(const std::function<Result<Mesh>()>& read, const std::fil
     const auto end = std::chrono::steady_clock::now() + longest;
     int status = 0;
     pid_t ended = 0;
-    for (auto pause = std::chrono::microseconds(100); ended == 0; pause = std::min(2 * pause, std::chrono::microseconds(5000))) {
+    for (auto pause = std::chrono::microseconds(100); ended == 0;
+         pause = std::min(2 * pause, std::chrono::microseconds(5000))) {
         ended = ::waitpid(child, &status, WNOHANG);
         if (ended < 0 && errno == EINTR) ended = 0;
         if (ended != 0) break;
         if (std::chrono::steady_clock::now() > end) {
             ::kill(child, SIGKILL);
             ::waitpid(child, &status, 0);
-            return fail(ErrorKind::Unreadable,
-                        fmt::format("Cannot read the model {}: it took longer than {} seconds. Save it again as OBJ, "
-                                    "GLB or PLY.",
-                                    file.string(), (longest.count() + 999) / 1000));
+            return fail(
+                ErrorKind::Unreadable,
+                fmt::format("Cannot read the model {}: it took longer than {} seconds. Save it again as OBJ, "
+                            "GLB or PLY.",
+                            file.string(), (longest.count() + 999) / 1000));
         }
         std::this_thread::sleep_for(pause);
     }

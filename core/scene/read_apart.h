@@ -1,5 +1,5 @@
-// Reading a mesh in a child process: a library that hangs, aborts or eats the memory on a broken file takes only
-// the child with it.
+// Reading a mesh in a child process: a library that hangs, aborts or eats the memory on a broken file takes
+// only the child with it.
 #pragma once
 
 #include <chrono>

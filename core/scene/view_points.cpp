@@ -40,7 +40,8 @@ void basis(Vec3 n, Vec3& a, Vec3& b) {
     b = {m, s + n.y * n.y * k, -n.y};
 }
 
-/// Four well-spread places on a disc, turned by the pixel's own hash: equal areas outwards, golden angles round.
+/// Four well-spread places on a disc, turned by the pixel's own hash: equal areas outwards, golden angles
+/// round.
 struct FourOnDisc {
     std::array<float, 4> radius, x, y;
     explicit FourOnDisc(std::uint64_t seed) {

@@ -16,8 +16,8 @@ namespace kettle {
 class Environment {
 public:
     /// From a picture in latitude and longitude, linear (top row: up). What is infinite becomes 65504
-    /// and what is no number dark. Errors: those of readImage; Invalid for a picture that is not twice as wide
-    /// as high.
+    /// and what is no number dark. Errors: those of readImage; Invalid for a picture that is not twice as
+    /// wide as high.
     static Result<std::shared_ptr<const Environment>> load(const std::filesystem::path& file);
     /// The same radiance from everywhere and no key light; for tests.
     static std::shared_ptr<const Environment> uniform(Vec3 radiance);

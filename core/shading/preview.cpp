@@ -228,7 +228,8 @@ bool Preview::shadeView(const PreviewRequest& request, const Resources& resource
     const float paper = surround / static_cast<float>(std::exp2(project.view.exposure));
     pixels.assign(static_cast<std::size_t>(kept.width) * kept.height, {paper, paper, paper});
     for (const GroundPixel& g : kept.view.ground) pixels[g.pixel] = pixels[g.pixel] * g.shade;
-    const bool raw = looked != nullptr && (looked->kind != Kind::Colour || !request.lookHere->component.empty());
+    const bool raw =
+        looked != nullptr && (looked->kind != Kind::Colour || !request.lookHere->component.empty());
     parallelFor(kept.view.surfels.size(), 2048, [&](std::size_t begin, std::size_t end) {
         if (cancel.isCancelled()) return;
         for (std::size_t i = begin; i < end; ++i) {

@@ -82,8 +82,9 @@ HWY_INLINE V DecodeSrgb(D d, V encoded) {
     return hn::CopySign(y, encoded);
 }
 
-/// The inverse, by a polynomial in the fourth root: 5e-7 absolute within -1..1. The roots are exact ones and not
-/// the processor's quick estimate, which differs from maker to maker: a farm of unlike machines must agree.
+/// The inverse, by a polynomial in the fourth root: 5e-7 absolute within -1..1. The roots are exact ones and
+/// not the processor's quick estimate, which differs from maker to maker: a farm of unlike machines must
+/// agree.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V EncodeSrgb(D d, V linear) {
     static constexpr float kCurve[] = {-0.05781718677294212f, 0.11307473873109854f, 1.5352306801489195f,

@@ -39,7 +39,7 @@ struct ControlSpec {
     /// always.
     std::string shownBy{};
     std::vector<std::string> shownFor{};
-    bool measured = false;  ///< filled by measuring pictures; shown, not dragged
+    bool measured = false;      ///< filled by measuring pictures; shown, not dragged
     std::vector<Kind> kinds{};  ///< of the lines on which it matters; none: on all
     bool hidden = false;        ///< told elsewhere; no choice for the artist
 };

@@ -31,8 +31,12 @@ namespace {
 /// place that hands work over; what is reported all the same is real.
 struct HandOver {
 #ifdef __SANITIZE_THREAD__
-    void give() { __tsan_release(this); }
-    void take() { __tsan_acquire(this); }
+    void give() {
+        __tsan_release(this);
+    }
+    void take() {
+        __tsan_acquire(this);
+    }
 #else
     void give() {}
     void take() {}
@@ -46,8 +50,8 @@ void parallelFor(std::size_t count, std::size_t grain,
     if (count == 0) return;
     HandOver begun, ended;
     begun.give();
-    // Isolated: while a thread waits for this loop's pieces it takes up no others, which might want a lock that
-    // it holds, or go deeper and deeper into the stack.
+    // Isolated: while a thread waits for this loop's pieces it takes up no others, which might want a lock
+    // that it holds, or go deeper and deeper into the stack.
     tbb::this_task_arena::isolate([&] {
         tbb::parallel_for(
             tbb::blocked_range<std::size_t>(0, count, grain == 0 ? 1 : grain),

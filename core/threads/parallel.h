@@ -19,8 +19,8 @@ private:
 };
 
 /// Calls body(begin, end) for pieces that cover [0, count), on all cores, at most `grain` items a piece
-/// unless fewer pieces do. Returns when all are done. What a body throws is thrown on to the caller, once, when
-/// no body runs any more; pieces that had not begun are then left out.
+/// unless fewer pieces do. Returns when all are done. What a body throws is thrown on to the caller, once,
+/// when no body runs any more; pieces that had not begun are then left out.
 void parallelFor(std::size_t count, std::size_t grain,
                  const std::function<void(std::size_t, std::size_t)>& body);
 

@@ -14,17 +14,18 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     if (size < 4 || size > (1u << 20)) return 0;
     // One folder a process, in memory where the system has it.
     static const std::filesystem::path kFolder = [] {
-        const std::filesystem::path base = std::filesystem::exists("/dev/shm") ? "/dev/shm" : std::filesystem::temp_directory_path();
+        const std::filesystem::path base =
+            std::filesystem::exists("/dev/shm") ? "/dev/shm" : std::filesystem::temp_directory_path();
         const auto folder = base / ("kettle-fuzz-" + std::to_string(::getpid()));
         std::filesystem::create_directories(folder);
         return folder;
     }();
     const std::string_view head(reinterpret_cast<const char*>(data), size);
-    const char* extension = head.starts_with("\x89PNG")              ? "png"
-                            : head.starts_with("\x76\x2f\x31\x01")   ? "exr"
-                            : head.starts_with("\xff\xd8")           ? "jpg"
+    const char* extension = head.starts_with("\x89PNG")                        ? "png"
+                            : head.starts_with("\x76\x2f\x31\x01")             ? "exr"
+                            : head.starts_with("\xff\xd8")                     ? "jpg"
                             : head.starts_with("II") || head.starts_with("MM") ? "tif"
-                                                                     : "png";
+                                                                               : "png";
     const auto file = kFolder / (std::string("x.") + extension);
     if (!writeFileAtomically(file, head)) return 0;
     const auto info = inspectImage(file);

@@ -16,19 +16,24 @@ using namespace kettle;
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     if (size < 4 || size > (1u << 18)) return 0;
     static const std::filesystem::path kFolder = [] {
-        const std::filesystem::path base = std::filesystem::exists("/dev/shm") ? "/dev/shm" : std::filesystem::temp_directory_path();
+        const std::filesystem::path base =
+            std::filesystem::exists("/dev/shm") ? "/dev/shm" : std::filesystem::temp_directory_path();
         const auto folder = base / ("kettle-fuzz-" + std::to_string(::getpid()));
         std::filesystem::create_directories(folder);
         return folder;
     }();
     const std::string_view head(reinterpret_cast<const char*>(data), size);
-    const char* extension = head.starts_with("ply") ? "ply" : head.starts_with("glTF") ? "glb" : head.starts_with("{") ? "gltf" : "obj";
+    const char* extension = head.starts_with("ply")    ? "ply"
+                            : head.starts_with("glTF") ? "glb"
+                            : head.starts_with("{")    ? "gltf"
+                                                       : "obj";
     const auto file = kFolder / (std::string("x.") + extension);
     if (!writeFileAtomically(file, head)) return 0;
     const auto mesh = loadMesh(file, std::chrono::seconds(2));
     if (!mesh) return 0;
     const std::size_t count = mesh->positions.size();
-    if (mesh->normals.size() != count || mesh->uvs.size() != count || mesh->tangents.size() != count) std::abort();
+    if (mesh->normals.size() != count || mesh->uvs.size() != count || mesh->tangents.size() != count)
+        std::abort();
     if (mesh->indices.size() != 3 * mesh->trianglePart.size()) std::abort();
     for (const std::uint32_t index : mesh->indices)
         if (index >= count) std::abort();

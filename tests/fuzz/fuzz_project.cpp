@@ -19,9 +19,11 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     static_cast<void>(problemsOf(*project));
     const Resources resources("/nowhere");
     for (const Shared<Line>& line : project->lines) {
-        for (const Look* look : {static_cast<const Look*>(nullptr), project->looks.empty() ? nullptr : &*project->looks.front()}) {
+        for (const Look* look : {static_cast<const Look*>(nullptr),
+                                 project->looks.empty() ? nullptr : &*project->looks.front()}) {
             const Compiled compiled = compile(*project, look, {wantOfLine(*line), wantOfLine(*line, true)});
-            static_cast<void>(runAt(compiled.program, resources.resolve(*project, compiled.program), 0.3f, 0.6f));
+            static_cast<void>(
+                runAt(compiled.program, resources.resolve(*project, compiled.program), 0.3f, 0.6f));
         }
     }
     // What was read is written so that it is read again, and is then the same text.

@@ -1,5 +1,5 @@
-// Kills a writing child a hundred times each while it exports, saves and autosaves, and looks at what is left:
-// every file whole, nothing beside them.
+// Kills a writing child a hundred times each while it exports, saves and autosaves, and looks at what is
+// left: every file whole, nothing beside them.
 //   pale-kettle-torture [ROUNDS]
 #include <fmt/format.h>
 #include <signal.h>

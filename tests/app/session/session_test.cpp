@@ -162,7 +162,8 @@ private Q_SLOTS:
         // Undo reaches behind the saving and finds every map.
         s.undo();
         QVERIFY(s.isModified());
-        QVERIFY(s.resources().problemsOf(s.project()).size() == 1);  // "half" is no space without its configuration
+        QVERIFY(s.resources().problemsOf(s.project()).size() ==
+                1);  // "half" is no space without its configuration
         s.redo();
         QVERIFY(!s.isModified());
         QVERIFY(s.resources().problemsOf(s.project()).empty());
@@ -197,7 +198,8 @@ private Q_SLOTS:
         const std::string before = *readFile(file);
         QSignalSpy told(&s, &Session::told);
         QVERIFY(!s.save(QString::fromStdString(file.string())));
-        QVERIFY(told.front()[0].toString().contains(QStringLiteral("source maps, which are never written to")));
+        QVERIFY(
+            told.front()[0].toString().contains(QStringLiteral("source maps, which are never written to")));
         QVERIFY(*readFile(file) == before);
     }
     void theBaseIsCalledAsReceivedUntilAStepDoesSomething() {

@@ -3,8 +3,8 @@
 
 #include <QFontMetricsF>
 #include <QImage>
-#include <QPainter>
 #include <QLabel>
+#include <QPainter>
 #include <QtTest>
 
 #include "app/style/theme.h"
@@ -78,7 +78,8 @@ private Q_SLOTS:
         QVERIFY(painted({}, 100) == painted({}, 50));
     }
     void longPathsMayBreak() {
-        const QString path = QStringLiteral("Cannot find /river/ferry/kitchen/") + QString(300, QLatin1Char('x'));
+        const QString path =
+            QStringLiteral("Cannot find /river/ferry/kitchen/") + QString(300, QLatin1Char('x'));
         QLabel label(theme::breakable(path));
         label.setWordWrap(true);
         QVERIFY(label.minimumSizeHint().width() < 300);

@@ -261,10 +261,13 @@ private Q_SLOTS:
         QVERIFY(session().project() == saved);
         // Elsewhere: the paths follow.
         QVERIFY(session().save(folder.filePath(QStringLiteral("enamel_kettle/inner.palekettle"))));
-        QCOMPARE(projectFromJson(*readFile(folder.filePath(QStringLiteral("enamel_kettle/inner.palekettle")).toStdString()), "inner")
-                     ->sets[0]
-                     ->folder,
-                 std::string("."));
+        QCOMPARE(
+            projectFromJson(
+                *readFile(folder.filePath(QStringLiteral("enamel_kettle/inner.palekettle")).toStdString()),
+                "inner")
+                ->sets[0]
+                ->folder,
+            std::string("."));
         QVERIFY(session()
                     .resources()
                     .map(*session().project().sets[0], session().project().sets[0]->maps[0])

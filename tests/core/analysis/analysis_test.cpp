@@ -200,8 +200,10 @@ private Q_SLOTS:
         QVERIFY(std::fabs(pictures.at("g1").spread.brightness.back() - 0.5f) < 0.01f);
         // Black everywhere it is dead, and says why.
         QVERIFY(writePicture(root / "m.1012.png", 8, 8, 1, [](int, int, int) { return 0; }));
-        std::filesystem::last_write_time(root / "m.1012.png", std::filesystem::file_time_type::clock::now() + std::chrono::seconds(2));
-        QCOMPARE(board.paint(p, "", resources).at("shift").noEffect, std::string("the mask is black everywhere"));
+        std::filesystem::last_write_time(
+            root / "m.1012.png", std::filesystem::file_time_type::clock::now() + std::chrono::seconds(2));
+        QCOMPARE(board.paint(p, "", resources).at("shift").noEffect,
+                 std::string("the mask is black everywhere"));
     }
     void aComponentIsShownAsPeopleReadIt() {
         Project p = colourThrough({0.25f, 0.5f, 1.0f}, step("keep", "invert", {{"amount", 0.0}}));
@@ -214,7 +216,8 @@ private Q_SLOTS:
         const auto code = [](float v) { return static_cast<int>(toByte(v)); };
         QVERIFY(std::abs(shown("red") - code(linearToSrgb(0.25f))) <= 1);
         QVERIFY(std::abs(shown("maximum") - 255) <= 1);
-        QVERIFY(std::abs(shown("luminance") - code(linearToSrgb(0.2126f * 0.25f + 0.7152f * 0.5f + 0.0722f))) <= 1);
+        QVERIFY(std::abs(shown("luminance") -
+                         code(linearToSrgb(0.2126f * 0.25f + 0.7152f * 0.5f + 0.0722f))) <= 1);
         QVERIFY(std::abs(shown("alpha") - 255) <= 1);
         // Hue 220 degrees, saturation 0.75: as they are.
         QVERIFY(std::abs(shown("hue") - code(220.0f / 360)) <= 1);

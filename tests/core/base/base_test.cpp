@@ -66,7 +66,8 @@ private Q_SLOTS:
         // Killed while it writes a large file, by a system without nameless files as by this one.
         const pid_t child = fork();
         if (child == 0) {
-            for (;;) static_cast<void>(writeFileAtomically(folder / "map", std::string(1 << 20, 'x')).has_value());
+            for (;;)
+                static_cast<void>(writeFileAtomically(folder / "map", std::string(1 << 20, 'x')).has_value());
         }
         QTest::qWait(60);
         kill(child, SIGKILL);
@@ -101,9 +102,10 @@ private Q_SLOTS:
     void whatIsThrownBecomesASentence() {
         const auto noRoom = guarded("fold a sail", []() -> Result<int> { throw std::bad_alloc(); });
         QCOMPARE(noRoom.error().kind, ErrorKind::NoMemory);
-        QCOMPARE(noRoom.error().sentence,
-                 std::string("Cannot fold a sail: there is not enough memory. Close other programs, or ask for "
-                             "less."));
+        QCOMPARE(
+            noRoom.error().sentence,
+            std::string("Cannot fold a sail: there is not enough memory. Close other programs, or ask for "
+                        "less."));
         const auto thrown = guarded("fold a sail", []() -> Result<int> { throw std::runtime_error("torn"); });
         QCOMPARE(thrown.error().kind, ErrorKind::Library);
         QCOMPARE(thrown.error().detail, std::string("torn"));
@@ -113,7 +115,8 @@ private Q_SLOTS:
         QVERIFY(needMemory(1 << 20, "fold", "Take a smaller one."));
         const auto no = needMemory(std::uint64_t{1} << 60, "fold a sail", "Take a smaller one.");
         QVERIFY(!no && no.error().kind == ErrorKind::NoMemory);
-        QVERIFY(no.error().sentence.starts_with("Cannot fold a sail: it needs about 1099511627777 MB of memory and "));
+        QVERIFY(no.error().sentence.starts_with(
+            "Cannot fold a sail: it needs about 1099511627777 MB of memory and "));
         QVERIFY(no.error().sentence.ends_with("MB are free. Take a smaller one."));
     }
     void aFolderThatIsNotThereCannotBeWrittenTo() {

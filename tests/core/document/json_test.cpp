@@ -133,8 +133,9 @@ private Q_SLOTS:
         // In memory its paths are absolute, in the file relative to it.
         QVERIFY(loaded == withAbsolutePaths(*projectFromJson(kFull, "a"), file.parent_path()));
         QVERIFY(*projectFromJson(*readFile(file), "a") == *projectFromJson(kFull, "a"));
-        QCOMPARE(loaded.sets[0]->folder,
-                 (file.parent_path() / projectFromJson(kFull, "a")->sets[0]->folder).lexically_normal().string());
+        QCOMPARE(
+            loaded.sets[0]->folder,
+            (file.parent_path() / projectFromJson(kFull, "a")->sets[0]->folder).lexically_normal().string());
         QCOMPARE(std::distance(std::filesystem::directory_iterator(folder.path().toStdString()), {}),
                  std::ptrdiff_t{1});
     }
@@ -152,8 +153,9 @@ private Q_SLOTS:
     void everyNameOnADiskComesBack() {
         // Latin-1 bytes, a cut-off character, an overlong form, a private character, a surrogate, the ends of
         // UTF-8.
-        for (const std::string name : {"caf\xe9", "\xc3", "\xc0\xaf", "\xef\x9f\xa9 is U+F7E9", "\xed\xa0\x80",
-                                       "\xf4\x8f\xbf\xbf \xf4\x90\x80\x80", "Emaille-K\xc3\xa4nnchen", "plain", ""}) {
+        for (const std::string name :
+             {"caf\xe9", "\xc3", "\xc0\xaf", "\xef\x9f\xa9 is U+F7E9", "\xed\xa0\x80",
+              "\xf4\x8f\xbf\xbf \xf4\x90\x80\x80", "Emaille-K\xc3\xa4nnchen", "plain", ""}) {
             const std::string text = textOfPath(name);
             QVERIFY(isUtf8(text));
             QCOMPARE(pathOfText(text), name);
@@ -181,14 +183,17 @@ private Q_SLOTS:
         QVERIFY(!isStorable(1e300) && !isStorable(ramp) && isStorable(1e38));
     }
     void whatNestsTooDeepIsASentence() {
-        const std::string deep = withChange("\"version\": 1", "\"version\": 1, \"extra\": " + std::string(100000, '[') +
-                                                                std::string(100000, ']'));
+        const std::string deep =
+            withChange("\"version\": 1",
+                       "\"version\": 1, \"extra\": " + std::string(100000, '[') + std::string(100000, ']'));
         const auto p = projectFromJson(deep, "a");
         QVERIFY(!p);
-        QVERIFY2(p.error().sentence.find("nests 100001 levels deep") != std::string::npos, p.error().sentence.c_str());
+        QVERIFY2(p.error().sentence.find("nests 100001 levels deep") != std::string::npos,
+                 p.error().sentence.c_str());
         // Brackets in a text do not nest.
-        QVERIFY(projectFromJson(withChange("\"version\": 1", "\"version\": 1, \"note\": \"" + std::string(500, '[') + "\""),
-                                "a"));
+        QVERIFY(projectFromJson(
+            withChange("\"version\": 1", "\"version\": 1, \"note\": \"" + std::string(500, '[') + "\""),
+            "a"));
     }
     void savingWhereNothingCanBeIsASentence() {
         const auto done = saveProject(Project{}, "/nowhere/at/all/p.palekettle");

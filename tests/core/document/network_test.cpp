@@ -21,8 +21,9 @@ class NetworkTest final : public QObject {
     static std::vector<std::string> walked(const Project& p, const std::string& from) {
         const Network n(p);
         std::vector<std::string> order;
-        n.walk({n.find(from)}, [&](Node node) { return n.inputs(node); },
-               [&](Node node) { order.push_back(n.step(node).id); }, [](Node) {});
+        n.walk(
+            {n.find(from)}, [&](Node node) { return n.inputs(node); },
+            [&](Node node) { order.push_back(n.step(node).id); }, [](Node) {});
         return order;
     }
 
@@ -60,7 +61,8 @@ private Q_SLOTS:
         std::vector<Node> all(n.size());
         std::iota(all.begin(), all.end(), Node{0});
         int cycles = 0, left = 0;
-        n.walk(all, [&](Node node) { return n.inputs(node); }, [&](Node) { ++left; }, [&](Node) { ++cycles; });
+        n.walk(
+            all, [&](Node node) { return n.inputs(node); }, [&](Node) { ++left; }, [&](Node) { ++cycles; });
         QCOMPARE(cycles, 1);
         QCOMPARE(left, 4);
         QVERIFY(edits::findCycle(p)->find("would feed itself") != std::string::npos);

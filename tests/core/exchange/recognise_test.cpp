@@ -66,7 +66,8 @@ private Q_SLOTS:
         QVERIFY(made.has_value());
         const Project& p = made->project;
         QCOMPARE(p.sets[0]->name, std::string("Enamel kettle"));
-        QCOMPARE(p.sets[0]->folder, (std::filesystem::absolute(data) / "enamel_kettle").lexically_normal().string());
+        QCOMPARE(p.sets[0]->folder,
+                 (std::filesystem::absolute(data) / "enamel_kettle").lexically_normal().string());
         QCOMPARE(p.sets[0]->maps.size(), std::size_t{8});
         for (const char* channel : {"base-colour", "metalness", "roughness", "normal", "height", "occlusion"})
             QVERIFY2(p.lineOfChannel(channel) != nullptr, channel);

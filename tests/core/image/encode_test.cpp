@@ -59,7 +59,8 @@ std::vector<Chunk> chunksOf(const std::string& png) {
         if (at + 12 + size > png.size()) return {};
         const std::string named = png.substr(at + 4, size + 4);
         // zlib's own check number, not the one that the writer uses.
-        const uLong crc = ::crc32(0, reinterpret_cast<const Bytef*>(named.data()), static_cast<uInt>(named.size()));
+        const uLong crc =
+            ::crc32(0, reinterpret_cast<const Bytef*>(named.data()), static_cast<uInt>(named.size()));
         if (crc != numberAt(png, at + 8 + size)) return {};
         chunks.push_back({named.substr(0, 4), named.substr(4)});
         at += 12 + size;
@@ -96,11 +97,11 @@ private Q_SLOTS:
             Bytes bytes(sizes[s]);
             for (std::size_t i = 0; i < bytes.size(); ++i) {
                 const auto noise = static_cast<std::uint8_t>(mixBits(i + s));
-                bytes[i] = kind == 0                            ? 0
-                           : kind == 1                          ? noise
-                           : kind == 2                          ? static_cast<std::uint8_t>("ferry kettle "[i % 13])
+                bytes[i] = kind == 0              ? 0
+                           : kind == 1            ? noise
+                           : kind == 2            ? static_cast<std::uint8_t>("ferry kettle "[i % 13])
                            : i < bytes.size() / 2 ? noise
-                                                                : static_cast<std::uint8_t>(i / 1000);
+                                                  : static_cast<std::uint8_t>(i / 1000);
             }
             whole.insert(whole.end(), bytes.begin(), bytes.end());
             raw.push_back(std::move(bytes));
@@ -149,17 +150,19 @@ private Q_SLOTS:
             OIIO::ImageSpec asIs;
             asIs.attribute("oiio:UnassociatedAlpha", 1);
             input = OIIO::ImageInput::open(at("p.png").string(), &asIs);
-            QVERIFY(input->read_image(0, 0, 0, channels, deep ? OIIO::TypeDesc::UINT16 : OIIO::TypeDesc::UINT8,
-                                      back.bytes.data()));
+            QVERIFY(input->read_image(
+                0, 0, 0, channels, deep ? OIIO::TypeDesc::UINT16 : OIIO::TypeDesc::UINT8, back.bytes.data()));
             QVERIFY(back.bytes == p.bytes);
             // Qt's reader, at the corners.
             QImage seen;
-            QVERIFY(seen.loadFromData(reinterpret_cast<const uchar*>(bytes->data()), static_cast<int>(bytes->size()),
-                                      "PNG"));
+            QVERIFY(seen.loadFromData(reinterpret_cast<const uchar*>(bytes->data()),
+                                      static_cast<int>(bytes->size()), "PNG"));
             QCOMPARE(seen.size(), QSize(width, height));
-            for (const auto& [x, y] : {std::pair{0, 0}, {width - 1, 0}, {width / 2, height / 2}, {width - 1, height - 1}}) {
+            for (const auto& [x, y] :
+                 {std::pair{0, 0}, {width - 1, 0}, {width / 2, height / 2}, {width - 1, height - 1}}) {
                 const auto stored = [&](int c) {
-                    return deep ? p.row<std::uint16_t>(y)[x * channels + c] >> 8 : p.row<std::uint8_t>(y)[x * channels + c];
+                    return deep ? p.row<std::uint16_t>(y)[x * channels + c] >> 8
+                                : p.row<std::uint8_t>(y)[x * channels + c];
                 };
                 const QColor colour = seen.pixelColor(x, y);
                 if (channels % 2 == 0 && colour.alpha() == 0) continue;  // Qt may drop what is not seen
@@ -174,7 +177,8 @@ private Q_SLOTS:
             for (const Compression compression : {Compression::Fast, Compression::Small, Compression::None})
                 for (const auto& [w, h] : {std::pair{1, 1}, {5, 700}, {1400, 400}}) {
                     const PixelBuffer p = picture(w, h, channels, Depth::U16);
-                    QVERIFY(writeImage(at("t.tif"), p, FileFormat::Tiff16, "", {compression, 95}).has_value());
+                    QVERIFY(
+                        writeImage(at("t.tif"), p, FileFormat::Tiff16, "", {compression, 95}).has_value());
                     const auto back = readImage(at("t.tif"));
                     QVERIFY2(back.has_value(), back ? "" : back.error().detail.c_str());
                     QCOMPARE(back->channels, channels);
@@ -182,13 +186,15 @@ private Q_SLOTS:
                     auto input = OIIO::ImageInput::open(at("t.tif").string());
                     QCOMPARE(input->spec().nchannels, channels);
                     if (compression == Compression::Fast)
-                        QCOMPARE(std::string(input->spec().get_string_attribute("compression")), std::string("zip"));
+                        QCOMPARE(std::string(input->spec().get_string_attribute("compression")),
+                                 std::string("zip"));
                 }
     }
     void exrKeepsHalvesFloatsAndAlpha() {
         for (const FileFormat format : {FileFormat::ExrHalf, FileFormat::ExrFloat})
             for (const int channels : {1, 2, 3, 4})
-                for (const Compression compression : {Compression::Fast, Compression::Small, Compression::None}) {
+                for (const Compression compression :
+                     {Compression::Fast, Compression::Small, Compression::None}) {
                     const PixelBuffer p = picture(61, 45, channels, Depth::Float);
                     QVERIFY(writeImage(at("e.exr"), p, format, "", {compression, 95}).has_value());
                     const auto back = readImage(at("e.exr"));
@@ -208,9 +214,12 @@ private Q_SLOTS:
                  std::string("Cannot write k.jpg: JPEG holds no alpha. Choose PNG, TIFF or EXR."));
         PixelBuffer wide = PixelBuffer::make(65501, 1, 1, Depth::U8);
         std::fill(wide.bytes.begin(), wide.bytes.end(), std::byte{0});
-        QVERIFY(encodeImage(wide, FileFormat::Jpeg, {}, "", "k.jpg").error().sentence.find("65500") != std::string::npos);
-        const auto small = encodeImage(picture(64, 64, 3, Depth::U8), FileFormat::Jpeg, {Compression::Fast, 30}, "", "k");
-        const auto large = encodeImage(picture(64, 64, 3, Depth::U8), FileFormat::Jpeg, {Compression::Fast, 95}, "", "k");
+        QVERIFY(encodeImage(wide, FileFormat::Jpeg, {}, "", "k.jpg").error().sentence.find("65500") !=
+                std::string::npos);
+        const auto small =
+            encodeImage(picture(64, 64, 3, Depth::U8), FileFormat::Jpeg, {Compression::Fast, 30}, "", "k");
+        const auto large =
+            encodeImage(picture(64, 64, 3, Depth::U8), FileFormat::Jpeg, {Compression::Fast, 95}, "", "k");
         QVERIFY(small && large && small->size() * 3 < large->size() * 2);
     }
 };

@@ -1,7 +1,7 @@
 // A disk that is full at any point: writing fails with a sentence, the old file stays whole, nothing else is
 // left. The room is limited by the size a file may have, which the system refuses as it refuses a full disk.
-#include <csignal>
 #include <sys/resource.h>
+#include <csignal>
 
 #include <QTemporaryDir>
 #include <QtTest>
@@ -40,7 +40,8 @@ class FullDiskTest final : public QObject {
     Q_OBJECT
 
     static std::size_t filesIn(const fs::path& folder) {
-        return static_cast<std::size_t>(std::distance(fs::directory_iterator(folder), fs::directory_iterator()));
+        return static_cast<std::size_t>(
+            std::distance(fs::directory_iterator(folder), fs::directory_iterator()));
     }
 
 private Q_SLOTS:

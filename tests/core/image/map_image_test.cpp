@@ -199,27 +199,29 @@ private Q_SLOTS:
     }
     void outsideTheRowsOfTenIsNothing() {
         for (const int tile : {1001, 1010, 1011})
-            QVERIFY(writePicture(path() / ("row." + std::to_string(tile) + ".png"), 2, 2, 1, [tile](int, int, int) {
-                        return tile - 1000;
-                    }).has_value());
+            QVERIFY(writePicture(path() / ("row." + std::to_string(tile) + ".png"), 2, 2, 1,
+                                 [tile](int, int, int) { return tile - 1000; })
+                        .has_value());
         const auto map = load("row.<UDIM>.png");
         QCOMPARE(map->tiles(), (std::vector<int>{1001, 1010, 1011}));
         const auto at = [&](float u, float v) { return std::lround(lookUp(*map, u, v) * 255); };
         QCOMPARE(at(0.5f, 0.5f), 1L);
         QCOMPARE(at(9.5f, 0.5f), 10L);
         QCOMPARE(at(0.5f, 1.5f), 11L);
-        QCOMPARE(at(10.5f, 0.5f), 0L);   // not 1011
-        QCOMPARE(at(-0.5f, 1.5f), 0L);   // not 1010
+        QCOMPARE(at(10.5f, 0.5f), 0L);  // not 1011
+        QCOMPARE(at(-0.5f, 1.5f), 0L);  // not 1010
         QCOMPARE(at(1e20f, 0.5f), 0L);
         QCOMPARE(at(0.5f, -0.5f), 0L);
         QCOMPARE(at(std::nanf(""), 0.5f), 0L);
     }
     void askedTwiceAtOnceAMapIsReadOnce() {
-        QVERIFY(writePicture(path() / "once.png", 512, 512, 3, [](int x, int y, int c) { return x ^ y ^ c; }));
+        QVERIFY(
+            writePicture(path() / "once.png", 512, 512, 3, [](int x, int y, int c) { return x ^ y ^ c; }));
         ImageStore store;
         std::vector<std::shared_ptr<const MapImage>> got(8);
         parallelFor(got.size(), 1, [&](std::size_t begin, std::size_t end) {
-            for (std::size_t i = begin; i < end; ++i) got[i] = *store.get(path() / "once.png", encoding::kRaw, m_colours);
+            for (std::size_t i = begin; i < end; ++i)
+                got[i] = *store.get(path() / "once.png", encoding::kRaw, m_colours);
         });
         for (const auto& map : got) QCOMPARE(map.get(), got[0].get());
         QCOMPARE(store.bytesInUse(), got[0]->byteSize());

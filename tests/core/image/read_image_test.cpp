@@ -51,7 +51,8 @@ class ReadImageTest final : public QObject {
     /// A 1 x 1 RGB PNG with chunks of the test's choice before its pixels.
     fs::path pngWith(const std::string& name, const std::vector<std::pair<std::string, std::string>>& chunks,
                      std::array<int, 3> colour) {
-        if (!writePicture(at("plain.png"), 1, 1, 3, [&](int, int, int c) { return colour[static_cast<std::size_t>(c)]; }))
+        if (!writePicture(at("plain.png"), 1, 1, 3,
+                          [&](int, int, int c) { return colour[static_cast<std::size_t>(c)]; }))
             return {};
         std::string bytes = *readFile(at("plain.png"));
         std::string added;
@@ -62,8 +63,10 @@ class ReadImageTest final : public QObject {
         };
         for (const auto& [type, data] : chunks) {
             const std::string named = type + data;
-            const auto crc = ::crc32(0, reinterpret_cast<const Bytef*>(named.data()), static_cast<uInt>(named.size()));
-            added += number(static_cast<std::uint32_t>(data.size())) + named + number(static_cast<std::uint32_t>(crc));
+            const auto crc =
+                ::crc32(0, reinterpret_cast<const Bytef*>(named.data()), static_cast<uInt>(named.size()));
+            added += number(static_cast<std::uint32_t>(data.size())) + named +
+                     number(static_cast<std::uint32_t>(crc));
         }
         bytes.insert(33, added);  // behind the signature and IHDR
         if (!writeFileAtomically(at(name), bytes)) return {};
@@ -74,40 +77,50 @@ class ReadImageTest final : public QObject {
         for (int shift = 24; shift >= 0; shift -= 8) text += static_cast<char>(n >> shift);
         return text;
     }
-    static bool near(float a, double b, double tolerance = 0.002) { return std::fabs(static_cast<double>(a) - b) <= tolerance; }
+    static bool near(float a, double b, double tolerance = 0.002) {
+        return std::fabs(static_cast<double>(a) - b) <= tolerance;
+    }
 
 private Q_SLOTS:
     void aPngIsReadByItsOwnWords() {
         const double srgb = static_cast<double>(srgbToLinear(128 / 255.0f));
         const double gamma18 = std::pow(128 / 255.0, 1.8);
-        QVERIFY(near(decoded(pngWith("srgb.png", {{"sRGB", std::string(1, '\0')}}, {128, 128, 128}))[0], srgb));
+        QVERIFY(
+            near(decoded(pngWith("srgb.png", {{"sRGB", std::string(1, '\0')}}, {128, 128, 128}))[0], srgb));
         QVERIFY(near(decoded(pngWith("g22.png", {{"gAMA", number(45455)}}, {128, 128, 128}))[0], srgb));
-        QVERIFY(near(decoded(pngWith("g1.png", {{"gAMA", number(100000)}}, {128, 128, 128}))[0], 128 / 255.0));
+        QVERIFY(
+            near(decoded(pngWith("g1.png", {{"gAMA", number(100000)}}, {128, 128, 128}))[0], 128 / 255.0));
         const fs::path g18 = pngWith("g18.png", {{"gAMA", number(55556)}}, {128, 128, 128});
         QVERIFY(near(decoded(g18)[0], gamma18));
         QCOMPARE(inspectImage(g18)->tag, std::string(kOwnColours));
         QCOMPARE(inspectImage(g18)->told, std::string("gamma 1/1.8"));
         // cICP: linear (transfer 8) on Rec.709, and it goes before a gamma.
-        QVERIFY(near(decoded(pngWith("c8.png", {{"cICP", std::string("\x01\x08\x00\x01", 4)}, {"gAMA", number(45455)}},
-                                     {128, 128, 128}))[0],
-                     128 / 255.0));
-        // Display P3 (primaries 12, transfer 13): its pure green in linear Rec.709 is (-0.2249, 1.0421, -0.0786),
-        // by the two standards' primaries.
-        const auto green = decoded(pngWith("p3.png", {{"cICP", std::string("\x0c\x0d\x00\x01", 4)}}, {0, 255, 0}));
-        QVERIFY(near(green[0], -0.2249, 0.003) && near(green[1], 1.0421, 0.003) && near(green[2], -0.0786, 0.003));
+        QVERIFY(near(
+            decoded(pngWith("c8.png", {{"cICP", std::string("\x01\x08\x00\x01", 4)}, {"gAMA", number(45455)}},
+                            {128, 128, 128}))[0],
+            128 / 255.0));
+        // Display P3 (primaries 12, transfer 13): its pure green in linear Rec.709 is (-0.2249, 1.0421,
+        // -0.0786), by the two standards' primaries.
+        const auto green =
+            decoded(pngWith("p3.png", {{"cICP", std::string("\x0c\x0d\x00\x01", 4)}}, {0, 255, 0}));
+        QVERIFY(near(green[0], -0.2249, 0.003) && near(green[1], 1.0421, 0.003) &&
+                near(green[2], -0.0786, 0.003));
         // What is not known is said and not used.
-        const fs::path pq = pngWith("pq.png", {{"cICP", std::string("\x09\x10\x00\x01", 4)}}, {128, 128, 128});
+        const fs::path pq =
+            pngWith("pq.png", {{"cICP", std::string("\x09\x10\x00\x01", 4)}}, {128, 128, 128});
         QVERIFY(near(decoded(pq)[0], srgb));
     }
     void aProfileIsReadAndNotTakenForSrgb() {
-        const auto withProfile = [&](const std::string& name, cmsHPROFILE profile, std::uint8_t r, std::uint8_t g) {
+        const auto withProfile = [&](const std::string& name, cmsHPROFILE profile, std::uint8_t r,
+                                     std::uint8_t g) {
             cmsUInt32Number size = 0;
             cmsSaveProfileToMem(profile, nullptr, &size);
             std::vector<std::uint8_t> bytes(size);
             cmsSaveProfileToMem(profile, bytes.data(), &size);
             cmsCloseProfile(profile);
             OIIO::ImageSpec spec(1, 1, 3, OIIO::TypeDesc::UINT8);
-            spec.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, static_cast<int>(size)), bytes.data());
+            spec.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, static_cast<int>(size)),
+                           bytes.data());
             return write<std::uint8_t>(name, spec, {r, g, 0});
         };
         cmsToneCurve* gamma = cmsBuildGamma(nullptr, 1.8);
@@ -121,9 +134,10 @@ private Q_SLOTS:
             QCOMPARE(inspectImage(red)->tag, std::string(kOwnColours));
             // Pure red of Display P3 in linear Rec.709: (1.2249, -0.0421, -0.0196).
             const auto value = decoded(red);
-            QVERIFY(near(value[0], 1.2249, 0.004) && near(value[1], -0.0421, 0.004) && near(value[2], -0.0196, 0.004));
-            const auto yellow =
-                withProfile(std::string("g18.") + extension, cmsCreateRGBProfile(&d65, &rec709, curves), 128, 128);
+            QVERIFY(near(value[0], 1.2249, 0.004) && near(value[1], -0.0421, 0.004) &&
+                    near(value[2], -0.0196, 0.004));
+            const auto yellow = withProfile(std::string("g18.") + extension,
+                                            cmsCreateRGBProfile(&d65, &rec709, curves), 128, 128);
             QVERIFY(near(decoded(yellow)[0], std::pow(128 / 255.0, 1.8), 0.003));
             const auto plain = withProfile(std::string("srgb.") + extension, cmsCreate_sRGBProfile(), 128, 0);
             QCOMPARE(inspectImage(plain)->tag, std::string(encoding::kSrgb));
@@ -142,10 +156,13 @@ private Q_SLOTS:
             spec.attribute("chromaticities", OIIO::TypeDesc(OIIO::TypeDesc::FLOAT, 8), xy.data());
             return write<float>(name, spec, {0, 1, 0});
         };
-        QCOMPARE(decoded(exr("r709.exr", {0.64f, 0.33f, 0.30f, 0.60f, 0.15f, 0.06f, 0.3127f, 0.3290f}))[1], 1.0f);
+        QCOMPARE(decoded(exr("r709.exr", {0.64f, 0.33f, 0.30f, 0.60f, 0.15f, 0.06f, 0.3127f, 0.3290f}))[1],
+                 1.0f);
         // ACEScg's green in linear Rec.709, white adapted by Bradford: (-0.6217, 1.1410, -0.1287).
-        const auto green = decoded(exr("ap1.exr", {0.713f, 0.293f, 0.165f, 0.830f, 0.128f, 0.044f, 0.32168f, 0.33767f}));
-        QVERIFY(near(green[0], -0.6217, 0.005) && near(green[1], 1.1410, 0.005) && near(green[2], -0.1287, 0.005));
+        const auto green =
+            decoded(exr("ap1.exr", {0.713f, 0.293f, 0.165f, 0.830f, 0.128f, 0.044f, 0.32168f, 0.33767f}));
+        QVERIFY(near(green[0], -0.6217, 0.005) && near(green[1], 1.1410, 0.005) &&
+                near(green[2], -0.1287, 0.005));
         QCOMPARE(inspectImage(at("ap1.exr"))->told, std::string("chromaticities: ACEScg"));
         // Raw roles are numbers: no tag bends them.
         QCOMPARE(automaticEncoding("roughness", *inspectImage(at("ap1.exr"))), std::string(encoding::kRaw));
@@ -171,7 +188,8 @@ private Q_SLOTS:
         QCOMPARE(cut->row<float>(0)[0], 5.0f);
     }
     void channelsAreTakenByTheirNames() {
-        const auto exr = [&](const std::string& name, std::vector<std::string> channels, const std::vector<float>& numbers) {
+        const auto exr = [&](const std::string& name, std::vector<std::string> channels,
+                             const std::vector<float>& numbers) {
             OIIO::ImageSpec spec(1, 1, static_cast<int>(channels.size()), OIIO::TypeDesc::FLOAT);
             spec.channelnames = std::move(channels);
             const auto p = readImage(write<float>(name, spec, numbers));
@@ -184,9 +202,11 @@ private Q_SLOTS:
         QCOMPARE(exr("rg.exr", {"R", "G"}, {0.1f, 0.2f}), (V{0.1f, 0.2f, 0}));
         QCOMPARE(exr("yz.exr", {"Y", "Z"}, {0.1f, 9}), (V{0.1f}));
         QCOMPARE(exr("z.exr", {"Z"}, {0.7f}), (V{0.7f}));
-        QCOMPARE(exr("layer.exr", {"diffuse.B", "diffuse.G", "diffuse.R"}, {0.3f, 0.2f, 0.1f}), (V{0.1f, 0.2f, 0.3f}));
+        QCOMPARE(exr("layer.exr", {"diffuse.B", "diffuse.G", "diffuse.R"}, {0.3f, 0.2f, 0.1f}),
+                 (V{0.1f, 0.2f, 0.3f}));
         // Colours are stored multiplied by their alpha, and are wanted apart.
-        QCOMPARE(exr("rgba.exr", {"R", "G", "B", "A"}, {0.1f, 0.2f, 0.4f, 0.5f}), (V{0.2f, 0.4f, 0.8f, 0.5f}));
+        QCOMPARE(exr("rgba.exr", {"R", "G", "B", "A"}, {0.1f, 0.2f, 0.4f, 0.5f}),
+                 (V{0.2f, 0.4f, 0.8f, 0.5f}));
         QCOMPARE(exr("clear.exr", {"R", "G", "B", "A"}, {0.1f, 0.2f, 0.4f, 0}), (V{0.1f, 0.2f, 0.4f, 0}));
     }
     void associatedTiffIsTakenApartAndUnassociatedStays() {
@@ -200,7 +220,8 @@ private Q_SLOTS:
         QCOMPARE(static_cast<int>(together->row<std::uint8_t>(0)[3]), 128);
     }
     void everyOrientationIsTurnedUpright() {
-        // 3 x 2, the corners in order: which corner of the stored picture is shown at the upper left, by EXIF 2.3.
+        // 3 x 2, the corners in order: which corner of the stored picture is shown at the upper left, by
+        // EXIF 2.3.
         const std::vector<std::uint8_t> stored{10, 20, 30, 40, 50, 60};
         const std::array<int, 8> upperLeft{10, 30, 60, 40, 10, 40, 60, 30};
         for (int orientation = 1; orientation <= 8; ++orientation) {
@@ -211,13 +232,14 @@ private Q_SLOTS:
             QVERIFY(p.has_value());
             QCOMPARE(p->width, orientation >= 5 ? 2 : 3);
             QCOMPARE(inspectImage(file)->width, p->width);
-            QCOMPARE(static_cast<int>(p->row<std::uint8_t>(0)[0]), upperLeft[static_cast<std::size_t>(orientation - 1)]);
+            QCOMPARE(static_cast<int>(p->row<std::uint8_t>(0)[0]),
+                     upperLeft[static_cast<std::size_t>(orientation - 1)]);
         }
     }
     void whatIsNotFiniteIsCounted() {
         OIIO::ImageSpec spec(3, 1, 1, OIIO::TypeDesc::FLOAT);
-        const auto file = write<float>("bad.exr", spec,
-                                       {std::numeric_limits<float>::infinity(), std::nanf(""), 0.5f});
+        const auto file =
+            write<float>("bad.exr", spec, {std::numeric_limits<float>::infinity(), std::nanf(""), 0.5f});
         const auto map = MapImage::load(file, encoding::kRaw, ColourManagement::shipped());
         QCOMPARE((*map)->notFinite(), std::size_t{2});
     }
@@ -229,7 +251,8 @@ private Q_SLOTS:
         if (geteuid() == 0) return;  // the one that may read everything
         QVERIFY(writePicture(at("shut.png"), 1, 1, 1, [](int, int, int) { return 0; }));
         fs::permissions(at("shut.png"), fs::perms::none);
-        QVERIFY(readImage(at("shut.png")).error().sentence.find("Check its permissions.") != std::string::npos);
+        QVERIFY(readImage(at("shut.png")).error().sentence.find("Check its permissions.") !=
+                std::string::npos);
     }
     void aPictureThatCannotFitIsRefused() {
         // A header that promises 60000 x 60000 pixels, whose numbers would not fit: no pixel is asked for.

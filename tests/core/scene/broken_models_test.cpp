@@ -1,7 +1,8 @@
-// Models that the mesh library cannot cope with: it hangs, dies or answers nonsense, and this program goes on.
-#include <csignal>
+// Models that the mesh library cannot cope with: it hangs, dies or answers nonsense, and this program goes
+// on.
 #include <sys/stat.h>
 #include <unistd.h>
+#include <csignal>
 
 #include <QElapsedTimer>
 #include <QTemporaryDir>
@@ -31,7 +32,8 @@ private Q_SLOTS:
                  "Cannot read the model " + file.string() + ": it ends in its header. Copy it again.");
     }
     void everyCutOfAGlbIsASentence() {
-        const std::string whole = *readFile(fs::path(KETTLE_DATA_DIR) / "../../tests/fuzz/corpus/mesh/tri.glb");
+        const std::string whole =
+            *readFile(fs::path(KETTLE_DATA_DIR) / "../../tests/fuzz/corpus/mesh/tri.glb");
         for (std::size_t length = 4; length < whole.size(); length += 13) {
             const auto mesh = loadMesh(write("cut.glb", whole.substr(0, length)), 5s);
             QVERIFY2(!mesh, std::to_string(length).c_str());
@@ -55,8 +57,9 @@ private Q_SLOTS:
                 for (;;) pause();
             },
             "slow.obj", 300ms);
-        QCOMPARE(sentenceOf(mesh), std::string("Cannot read the model slow.obj: it took longer than 1 seconds. Save it "
-                                               "again as OBJ, GLB or PLY."));
+        QCOMPARE(sentenceOf(mesh),
+                 std::string("Cannot read the model slow.obj: it took longer than 1 seconds. Save it "
+                             "again as OBJ, GLB or PLY."));
         QVERIFY(timer.elapsed() >= 300);
     }
     void whatDiesIsASentence() {
@@ -67,12 +70,14 @@ private Q_SLOTS:
                     return Mesh{};
                 },
                 "bad.obj", 10s);
-            QCOMPARE(sentenceOf(mesh), std::string("Cannot read the model bad.obj: it is damaged. Save it again as OBJ, "
-                                                   "GLB or PLY."));
+            QCOMPARE(sentenceOf(mesh),
+                     std::string("Cannot read the model bad.obj: it is damaged. Save it again as OBJ, "
+                                 "GLB or PLY."));
         }
         const auto left = readApart([]() -> Result<Mesh> { _exit(0); }, "gone.obj", 10s);
         QVERIFY(!left);
-        const auto thrown = readApart([]() -> Result<Mesh> { throw std::runtime_error("torn"); }, "t.obj", 10s);
+        const auto thrown =
+            readApart([]() -> Result<Mesh> { throw std::runtime_error("torn"); }, "t.obj", 10s);
         QCOMPARE(thrown.error().kind, ErrorKind::Library);
         QCOMPARE(thrown.error().detail, std::string("torn"));
     }
@@ -86,8 +91,10 @@ private Q_SLOTS:
         made.trianglePart = {1};
         made.parts = {"lid", ""};
         const auto mesh = readApart([&]() -> Result<Mesh> { return made; }, "m.obj", 10s);
-        QVERIFY(mesh && mesh->positions == made.positions && mesh->normals == made.normals && mesh->uvs == made.uvs);
-        QVERIFY(mesh->indices == made.indices && mesh->trianglePart == made.trianglePart && mesh->parts == made.parts);
+        QVERIFY(mesh && mesh->positions == made.positions && mesh->normals == made.normals &&
+                mesh->uvs == made.uvs);
+        QVERIFY(mesh->indices == made.indices && mesh->trianglePart == made.trianglePart &&
+                mesh->parts == made.parts);
         QVERIFY(mesh->tangents[1].side == -1 && mesh->tangents[1].direction == (Vec3{0, 1, 0}));
     }
 };

@@ -55,12 +55,14 @@ class LightTest final : public QObject {
 
 private Q_SLOTS:
     void theKeyLightStandsWhereItIsInThePicture() {
-        // Column x is at longitude (x + 0.5) / 64 - 0.5 turns from -z towards +x, row y at latitude from above.
+        // Column x is at longitude (x + 0.5) / 64 - 0.5 turns from -z towards +x, row y at latitude from
+        // above.
         for (const auto& [x, y] : {std::pair{32, 8}, {48, 12}, {10, 4}}) {
             const auto e = lamp(x, y, 5000);
             const float phi = ((static_cast<float>(x) + 0.5f) / 64 - 0.5f) * 2 * kPi,
                         theta = (static_cast<float>(y) + 0.5f) / 32 * kPi;
-            const Vec3 wanted{std::sin(theta) * std::sin(phi), std::cos(theta), -std::sin(theta) * std::cos(phi)};
+            const Vec3 wanted{std::sin(theta) * std::sin(phi), std::cos(theta),
+                              -std::sin(theta) * std::cos(phi)};
             QVERIFY(dot(e->keyDirection(), wanted) > 0.999f);
             // What arrives: radiance times the texel's solid angle.
             const float solid = std::sin(theta) * kPi * 2 * kPi / (64 * 32);
@@ -93,13 +95,15 @@ private Q_SLOTS:
         for (const float turn : {0.7f, -1.3f, 2.9f}) {
             // Turning the world by the same angle about y changes nothing.
             const auto turned = [&](Vec3 v) {
-                return Vec3{v.x * std::cos(turn) + v.z * std::sin(turn), v.y, -v.x * std::sin(turn) + v.z * std::cos(turn)};
+                return Vec3{v.x * std::cos(turn) + v.z * std::sin(turn), v.y,
+                            -v.x * std::sin(turn) + v.z * std::cos(turn)};
             };
             for (const Vec3 normal : {Vec3{0.3f, 0.8f, 0.5f}, Vec3{-0.5f, 0.6f, 0.2f}}) {
                 const Vec3 view = normalised(Vec3{0.1f, 0.7f, 0.6f});
                 const float before = shade(plain(0.4f, 1), towards(normal, view), *e, 0).x;
                 const float after = shade(plain(0.4f, 1), towards(turned(normal), turned(view)), *e, turn).x;
-                QVERIFY2(near(before, after, 0.03f), qPrintable(QStringLiteral("%1 %2").arg(before).arg(after)));
+                QVERIFY2(near(before, after, 0.03f),
+                         qPrintable(QStringLiteral("%1 %2").arg(before).arg(after)));
                 const float wrong = shade(plain(0.4f, 1), towards(turned(normal), turned(view)), *e, -turn).x;
                 QVERIFY(!near(before, wrong, 0.03f));
             }
@@ -122,8 +126,8 @@ private Q_SLOTS:
         QVERIFY(near(shade(up, p, *e, 0).y, shade(straight, bent, *e, 0).y, 0.001f));
     }
     void fresnelGoesByTheAngleToTheHalfVector() {
-        // A smooth black dielectric, light and view at equal angles to the normal: the lobe's peak, D V F with F
-        // by Schlick at that angle.
+        // A smooth black dielectric, light and view at equal angles to the normal: the lobe's peak, D V F
+        // with F by Schlick at that angle.
         const auto e = lamp(32, 8, 5000);
         const Vec3 key = e->keyDirection(), across = normalised(cross(key, {0, 1, 0}));
         SurfaceValues s = plain(0.5f);
@@ -140,7 +144,8 @@ private Q_SLOTS:
             const Vec2 ab = environmentBrdf(c, 0.5f);
             const float kept = 1 + 0.04f * (1 / (ab.x + ab.y) - 1);
             const float wanted = d * v * fresnel * kept * e->keyIrradiance().x * c;
-            QVERIFY2(near(got, wanted, 0.03f), qPrintable(QStringLiteral("%1: %2 %3").arg(angle).arg(got).arg(wanted)));
+            QVERIFY2(near(got, wanted, 0.03f),
+                     qPrintable(QStringLiteral("%1: %2 %3").arg(angle).arg(got).arg(wanted)));
         }
     }
     void roughnessIsSquaredOnce() {
