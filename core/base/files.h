@@ -27,9 +27,10 @@ Result<std::string> readFile(const std::filesystem::path& path, std::uintmax_t l
 
 /// Writes a nameless file in the target's folder, flushes it to the disk, and only then gives it the target's
 /// name; the folder is flushed too. A link is followed, so that it stays a link, and the permissions of a
-/// file that is replaced stay. A run that is killed leaves nothing behind where the file system has nameless
-/// files; elsewhere it leaves a ".part", which the next write to the same target removes.
-/// Errors: Write; the old file then stays, and nothing else is left. Threads: safe, also for one target.
+/// file that is replaced stay. A run that is killed leaves nothing behind, but for the instant between naming
+/// and renaming, or where the file system has no nameless files: then a ".part" is left, which the next write
+/// to the same target removes. Errors: Write; the old file then stays, and nothing else is left. Threads:
+/// safe, also for one target.
 Result<void> writeFileAtomically(const std::filesystem::path& path, std::string_view bytes);
 
 /// Which file it is, whatever it is called: equal for hard links, symbolic links and other spellings.

@@ -69,6 +69,7 @@ class TrustTest final : public QObject {
     }
 
 private Q_SLOTS:
+    void cleanupTestCase() { fs::remove_all(path("")); }  // Qt cannot remove names that are no UTF-8
     void sourcesAreSafeFromEveryCommand() {
         const QString project = made("safe");
         const fs::path map = path("safe/pan_basecolor.png");

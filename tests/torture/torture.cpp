@@ -46,8 +46,7 @@ const fs::path kDemo = fs::path(KETTLE_DATA_DIR) / "ferry-kitchen.palekettle";
     }
 }
 
-[[noreturn]] void autosaveForEver(const fs::path& folder, int argc, char** argv) {
-    QCoreApplication application(argc, argv);
+[[noreturn]] void autosaveForEver(const fs::path& folder) {
     Session session;
     if (!session.open(QString::fromStdString(kDemo.string()))) _exit(3);
     Autosave autosave(session, QString::fromStdString(folder.string()));
@@ -60,9 +59,19 @@ const fs::path kDemo = fs::path(KETTLE_DATA_DIR) / "ferry-kitchen.palekettle";
 
 /// Empty if everything in the folder is whole; else what is not.
 std::string brokenIn(const fs::path& folder, const std::string& what) {
-    for (const auto& entry : fs::directory_iterator(folder)) {
+    const std::vector<fs::directory_entry> entries{fs::directory_iterator(folder), fs::directory_iterator()};
+    for (const auto& entry : entries) {
         const std::string name = entry.path().filename().string();
-        if (name.ends_with(".part")) return name + " was left behind";
+        if (name.ends_with(".part")) {
+            // A whole file that was named and not yet renamed: the next write to the same target takes it
+            // away.
+            const fs::path target = folder / name.substr(1, name.rfind('.', name.size() - 6) - 1);
+            const auto old = readFile(target);
+            if (!writeFileAtomically(target, old ? *old : *readFile(entry.path())))
+                return name + " is in the way";
+            if (fs::exists(entry.path())) return name + " was left behind";
+            continue;
+        }
         if (what == "export" && !readImage(entry.path())) return name + " cannot be read";
         if (what == "save" && !loadProject(entry.path())) return name + " cannot be opened";
     }
@@ -79,6 +88,7 @@ std::string brokenIn(const fs::path& folder, const std::string& what) {
 
 int main(int argc, char** argv) {
     const int rounds = argc > 1 ? std::max(1, std::atoi(argv[1])) : 100;
+    const QCoreApplication application(argc, argv);  // for the timers of autosave
     std::mt19937 random(7);
     int bad = 0;
     for (const std::string what : {"export", "save", "autosave"}) {
@@ -90,7 +100,7 @@ int main(int argc, char** argv) {
             if (child == 0) {
                 if (what == "export") exportForEver(folder);
                 if (what == "save") saveForEver(folder);
-                autosaveForEver(folder, argc, argv);
+                autosaveForEver(folder);
             }
             // Long enough that most are killed while they write.
             std::this_thread::sleep_for(std::chrono::milliseconds(60) +

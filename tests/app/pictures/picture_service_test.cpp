@@ -149,6 +149,22 @@ private Q_SLOTS:
         QVERIFY(came(failed, bad));
         QCOMPARE(failed.back()[1].toString(), QStringLiteral("There is nothing to measure. Draw an area."));
     }
+    void whatIsThrownIsToldAndTheServiceGoesOn() {
+        QSignalSpy failed(m_service.get(), &PictureService::failed),
+            done(m_service.get(), &PictureService::measured);
+        m_service->askMeasure(added(), m_resources, [](const Project&, const Resources&) -> Result<Project> {
+            throw std::bad_alloc();
+        });
+        QVERIFY(QTest::qWaitFor([&] { return failed.size() == 1; }, 20000));
+        QCOMPARE(failed[0][0].toString(),
+                 QStringLiteral(
+                     "Cannot make a picture: there is not enough memory. Close other programs, or ask for "
+                     "less."));
+        QVERIFY(idle());
+        QVERIFY(came(done, m_service->askMeasure(
+                               added(), m_resources,
+                               [](const Project& p, const Resources&) -> Result<Project> { return p; })));
+    }
     void aModelThatIsNotThereIsASentence() {
         QSignalSpy failed(m_service.get(), &PictureService::modelFailed);
         PreviewRequest request;

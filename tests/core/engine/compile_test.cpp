@@ -253,6 +253,40 @@ private Q_SLOTS:
         const auto values = runAt(c.program, none.resolve(p, c.program), 0, 0);
         QVERIFY(near(values[static_cast<std::size_t>(c.planes[0][0])], linearToSrgb(0.18f), 3e-6f));
     }
+    void aLineGivesWhatItsChannelTakes() {
+        const auto channelValues = [](const Project& p, const char* id) {
+            const Want want = wantOfLine(*p.findLine(id));
+            const Compiled c = compile(p, nullptr, {want});
+            const Resources none{std::filesystem::path()};
+            const auto values = runAt(c.program, none.resolve(p, c.program), 0, 0);
+            std::vector<float> out;
+            for (int k = 0; k < want.components; ++k)
+                out.push_back(values[static_cast<std::size_t>(c.planes[0][static_cast<std::size_t>(k)])]);
+            return out;
+        };
+        using V = std::vector<float>;
+        Project p = twoLines();  // a colour line and a shared scalar one
+        p.lines[0].edit().steps.pop_back();
+        p.lines[1].edit().steps.pop_back();
+        QCOMPARE(channelValues(p, "base"), (V{0.5f, 0.25f, 0.1f}));
+        QCOMPARE(channelValues(p, "grey"), (V{0.5f}));
+        // A scalar on a colour channel is a grey, a colour on a scalar one its luminance (Rec.709).
+        p.lines[1].edit().channel = "emission";
+        p.lines[0].edit().channel = "roughness";
+        QCOMPARE(channelValues(p, "grey"), (V{0.5f, 0.5f, 0.5f}));
+        QVERIFY(near(channelValues(p, "base")[0], 0.2126f * 0.5f + 0.7152f * 0.25f + 0.0722f * 0.1f, 1e-4f));
+        QCOMPARE(problemsOf(p).size(), std::size_t{2});
+        // Between normals and others there is no way: the neutral one.
+        p.lines[0].edit().channel = "normal";
+        QCOMPARE(channelValues(p, "base"), (V{0, 0, 1}));
+        QCOMPARE(QString::fromStdString(problemsOf(p).front()),
+                 QStringLiteral(
+                     "The line Base colour carries a colour and Normal takes a normal: the channel stays "
+                     "neutral. Let the line carry a normal."));
+        // Two lines on one channel: the second is not used, and it is said.
+        p.lines[1].edit().channel = "normal";
+        QVERIFY(problemsOf(p)[1].find("which another line drives already") != std::string::npos);
+    }
 };
 
 QTEST_APPLESS_MAIN(CompileTest)
