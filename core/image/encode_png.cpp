@@ -88,7 +88,7 @@ private:
 /// The filter that makes some of the rows smallest. Tried, since the usual guess by sums of differences
 /// misses what repeats: on the demo's maps it was 3 to 30 % larger.
 Filter bestFilter(const Rows& rows, int first, int last, int level) {
-    constexpr int kSample = 8;
+    constexpr int kSample = 4;
     const int middle = (first + last) / 2, from = std::max(first, middle - kSample / 2),
               to = std::min(last, from + kSample);
     Filter best = None;
