@@ -3,7 +3,6 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
-#include <QProcess>
 #include <QTemporaryDir>
 #include <QtTest>
 #include <cmath>
@@ -13,27 +12,13 @@
 #include "core/document/json.h"
 #include "core/image/image.h"
 #include "core/steps/step.h"
+#include "tests/support/batch_tool.h"
 #include "tests/support/projects.h"
 
 using namespace kettle;
 using namespace kettle::test;
 
 namespace {
-
-struct Ran {
-    int status = -1;
-    QString output, errors;
-    QJsonObject json() const { return QJsonDocument::fromJson(output.toUtf8()).object(); }
-};
-
-Ran batch(const QStringList& arguments) {
-    QProcess process;
-    process.start(QStringLiteral(KETTLE_BATCH), arguments);
-    process.waitForFinished(120000);
-    return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
-            QString::fromUtf8(process.readAllStandardOutput()),
-            QString::fromUtf8(process.readAllStandardError())};
-}
 
 const QString kDemo = QStringLiteral(KETTLE_DATA_DIR "/ferry-kitchen.palekettle");
 

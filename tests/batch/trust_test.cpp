@@ -1,11 +1,8 @@
 // The batch tool where something is against it: sources in the way, devices, full disks, no memory, odd
 // names, documents that contradict themselves.
-#include <sys/resource.h>
-
 #include <QDir>
 #include <QJsonDocument>
 #include <QJsonObject>
-#include <QProcess>
 #include <QTemporaryDir>
 #include <QtTest>
 #include <fstream>
@@ -13,6 +10,7 @@
 #include "core/base/files.h"
 #include "core/document/json.h"
 #include "core/image/image.h"
+#include "tests/support/batch_tool.h"
 #include "tests/support/projects.h"
 
 using namespace kettle;
@@ -20,27 +18,6 @@ using namespace kettle::test;
 namespace fs = std::filesystem;
 
 namespace {
-
-struct Ran {
-    int status = -1;  ///< -1: it did not end by itself
-    QString output, errors;
-};
-
-/// `limit`: how much memory the child may address, in bytes; 0: as it is.
-Ran batch(const QStringList& arguments, const QString& outputTo = {}, rlim_t limit = 0) {
-    QProcess process;
-    if (!outputTo.isEmpty()) process.setStandardOutputFile(outputTo);
-    if (limit != 0)
-        process.setChildProcessModifier([limit] {
-            const rlimit most{limit, limit};
-            setrlimit(RLIMIT_AS, &most);
-        });
-    process.start(QStringLiteral(KETTLE_BATCH), arguments);
-    process.waitForFinished(120000);
-    return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
-            QString::fromUtf8(process.readAllStandardOutput()),
-            QString::fromUtf8(process.readAllStandardError())};
-}
 
 const QString kDemo = QStringLiteral(KETTLE_DATA_DIR "/ferry-kitchen.palekettle");
 

@@ -1,33 +1,22 @@
 // Any bytes as a picture file, read by every reader that its beginning may call up.
-#include <unistd.h>
-
 #include <cstdint>
-#include <filesystem>
 #include <string_view>
 
-#include "core/base/files.h"
 #include "core/image/map_image.h"
+#include "tests/fuzz/scratch.h"
 
 using namespace kettle;
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     if (size < 4 || size > (1u << 20)) return 0;
-    // One folder a process, in memory where the system has it.
-    static const std::filesystem::path kFolder = [] {
-        const std::filesystem::path base =
-            std::filesystem::exists("/dev/shm") ? "/dev/shm" : std::filesystem::temp_directory_path();
-        const auto folder = base / ("kettle-fuzz-" + std::to_string(::getpid()));
-        std::filesystem::create_directories(folder);
-        return folder;
-    }();
     const std::string_view head(reinterpret_cast<const char*>(data), size);
     const char* extension = head.starts_with("\x89PNG")                        ? "png"
                             : head.starts_with("\x76\x2f\x31\x01")             ? "exr"
                             : head.starts_with("\xff\xd8")                     ? "jpg"
                             : head.starts_with("II") || head.starts_with("MM") ? "tif"
                                                                                : "png";
-    const auto file = kFolder / (std::string("x.") + extension);
-    if (!writeFileAtomically(file, head)) return 0;
+    const auto file = fuzz::scratchFile(head, extension);
+    if (file.empty()) return 0;
     const auto info = inspectImage(file);
     if (info && static_cast<std::int64_t>(info->width) * info->height > (1 << 22)) return 0;  // only slow
     const auto map = MapImage::load(file, info ? automaticEncoding("base-colour", *info) : "raw",

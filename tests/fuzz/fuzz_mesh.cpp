@@ -1,34 +1,25 @@
 // Any bytes as a model file. The library reads in a process of its own, as it does in the program: what is
 // looked for is a broken answer that comes through, or a hang that is not ended.
-#include <unistd.h>
-
 #include <chrono>
 #include <cstdint>
 #include <cstdlib>
-#include <filesystem>
+#include <string>
 #include <string_view>
 
-#include "core/base/files.h"
 #include "core/scene/mesh.h"
+#include "tests/fuzz/scratch.h"
 
 using namespace kettle;
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     if (size < 4 || size > (1u << 18)) return 0;
-    static const std::filesystem::path kFolder = [] {
-        const std::filesystem::path base =
-            std::filesystem::exists("/dev/shm") ? "/dev/shm" : std::filesystem::temp_directory_path();
-        const auto folder = base / ("kettle-fuzz-" + std::to_string(::getpid()));
-        std::filesystem::create_directories(folder);
-        return folder;
-    }();
     const std::string_view head(reinterpret_cast<const char*>(data), size);
     const char* extension = head.starts_with("ply")    ? "ply"
                             : head.starts_with("glTF") ? "glb"
                             : head.starts_with("{")    ? "gltf"
                                                        : "obj";
-    const auto file = kFolder / (std::string("x.") + extension);
-    if (!writeFileAtomically(file, head)) return 0;
+    const auto file = fuzz::scratchFile(head, extension);
+    if (file.empty()) return 0;
     const auto mesh = loadMesh(file, std::chrono::seconds(2));
     if (!mesh) return 0;
     const std::size_t count = mesh->positions.size();
