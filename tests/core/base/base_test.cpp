@@ -69,7 +69,8 @@ private Q_SLOTS:
             for (;;)
                 static_cast<void>(writeFileAtomically(folder / "map", std::string(1 << 20, 'x')).has_value());
         }
-        QTest::qWait(60);
+        QVERIFY(QTest::qWaitFor([&] { return fs::exists(folder / "map"); }, 20000));
+        QTest::qWait(40);
         kill(child, SIGKILL);
         int status = 0;
         waitpid(child, &status, 0);
