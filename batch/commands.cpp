@@ -37,7 +37,7 @@ bool isInverted(const Project& project, const TextureSet& set, const Map& map) {
             line->steps.front()->role != map.role)
             continue;
         for (const auto& step : line->steps) {
-            const StepSpec* spec = findStepSpec(step->type);
+            const StepSpec* spec = shippedSteps().find(step->type);
             if (spec != nullptr && spec->isAsReceived && !step->bypass &&
                 spec->isAsReceived(StepView(*spec, *step, line->kind)))
                 return true;
@@ -64,7 +64,7 @@ Json infoOf(const Opened& opened) {
     for (const auto& line : opened.project.lines) {
         Json steps = Json::array();
         for (const auto& step : line->steps) {
-            const StepSpec* spec = findStepSpec(step->type);
+            const StepSpec* spec = shippedSteps().find(step->type);
             Json s{{"id", step->id}, {"type", step->type}};
             if (spec != nullptr) s["shows"] = spec->telling(StepView(*spec, *step, line->kind));
             if (step->bypass) s["bypass"] = true;
@@ -227,15 +227,15 @@ Problems takePicture(const PictureArguments& a) {
     SourceFiles sources(opened->project, opened->resources);
     sources.add(a.project);
     if (auto free = sources.mayWrite(a.output); !free) return {detailOf(free.error())};
-    // Each pixel keeps its rays, what it reads from the maps and its light: 157 bytes on the demo at 3000 x 3000,
-    // and more where more maps are read.
+    // Each pixel keeps its rays, what it reads from the maps and its light: 157 bytes on the demo at 3000 x
+    // 3000, and more where more maps are read.
     constexpr std::uint64_t kBytesAPixel = 240;
     const auto pixelCount =
         static_cast<std::uint64_t>(request.width) * static_cast<std::uint64_t>(request.height);
     if (auto fits = needMemory(
             pixelCount * kBytesAPixel, "make a picture of " + a.size,
             fmt::format("Ask for {} pixels a side or fewer.",
-                        static_cast<int>(std::sqrt(static_cast<double>(memoryLeft() / kBytesAPixel)))));
+                        static_cast<int>(std::sqrt(static_cast<double>(memoryLeft()) / kBytesAPixel))));
         !fits)
         return {detailOf(fits.error())};
     request.project = opened->project;
@@ -248,7 +248,7 @@ Problems takePicture(const PictureArguments& a) {
             for (const auto& line : request.project.lines)
                 if (!line->channel.empty()) wants.push_back(wantOfLine(*line));
             const Compiled compiled = compile(request.project, request.project.findLook(request.look), wants,
-                                              opened->resources.colours());
+                                              opened->resources.rules());
             static_cast<void>(opened->resources.resolve(request.project, compiled.program));
             return {};
         }));

@@ -40,7 +40,7 @@ Json schemaOf(const ControlSpec& control) {
     return j;
 }
 
-Json object(Json properties, std::vector<std::string> required = {}) {
+Json object(Json properties, const std::vector<std::string>& required = {}) {
     Json j{{"type", "object"}, {"properties", std::move(properties)}};
     if (!required.empty()) j["required"] = required;
     return j;
@@ -63,7 +63,7 @@ Json stepSchema() {
                 {"feeds", {{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/feed"}}}}}},
                {"id", "type"});
     step["allOf"] = Json::array();
-    for (const StepSpec& spec : catalogue()) {
+    for (const StepSpec& spec : shippedSteps()) {
         Json controls = Json::object(), feeds = Json::object();
         for (const ControlSpec& c : spec.controls) controls[c.id] = schemaOf(c);
         for (const FeedSpec& f : spec.feeds) feeds[f.id] = {{"$ref", "#/$defs/feed"}, {"description", f.tip}};

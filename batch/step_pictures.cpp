@@ -27,7 +27,7 @@ Step makeMap(std::string id, std::string set, std::string role) {
     return s;
 }
 
-Line makeLine(std::string id, Kind kind, std::vector<Step> steps) {
+Line makeLine(const std::string& id, Kind kind, std::vector<Step> steps) {
     Line line{id, id, kind, "", {}, {}};
     for (Step& s : steps) line.steps.emplace_back(std::move(s));
     return line;
@@ -81,8 +81,8 @@ Project exampleOf(const StepSpec& spec) {
     std::vector<Step> steps;
     if (!spec.source)
         steps.push_back(makeMap("example-map", "kettle", kind == Kind::Colour ? "base-colour" : "grain"));
-    Step step =
-        spec.type == "map" ? makeMap("example", "kettle", "base-colour") : makeStep("example", spec.type);
+    Step step = spec.editor == StepEditor::MapFile ? makeMap("example", "kettle", "base-colour")
+                                                   : makeStep("example", spec.type);
     step.controls = spec.example;
     for (const FeedSpec& feed : spec.feeds)
         if (feed.id != "mask" && feed.id != "alpha" && feed.id != "reads-from" && feed.id != "b" &&
@@ -103,17 +103,17 @@ Result<void> writeStepPictures(const std::filesystem::path& data, const std::fil
                     fmt::format("Cannot make the folder {}. Choose another.", folder.string()),
                     code.message());
     const Resources resources(data);
-    for (const StepSpec& spec : catalogue()) {
-        const auto done = paint(exampleOf(spec), "example", resources, folder / (spec.type + ".png"));
+    for (const StepSpec& spec : shippedSteps()) {
+        auto done = paint(exampleOf(spec), "example", resources, folder / (spec.type + ".png"));
         if (!done) return done;
     }
     for (const BlendModeInfo& mode : blendModes()) {
-        Project p = exampleOf(*findStepSpec("blend"));
+        Project p = exampleOf(*shippedSteps().find("blend"));
         Step& step = p.lines.back().edit().steps.back().edit();
         step.controls["mode"] = std::string(mode.id);
         // A component mode needs colours on both sides.
         if (mode.needsColour) step.feeds["over"].line = "tile";
-        const auto done = paint(p, "example", resources, folder / fmt::format("blend-{}.png", mode.id));
+        auto done = paint(p, "example", resources, folder / fmt::format("blend-{}.png", mode.id));
         if (!done) return done;
     }
     return {};

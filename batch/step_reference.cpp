@@ -85,14 +85,14 @@ std::string stepReference() {
         "# The steps\n\nWritten by `./kettle docs` from the steps' own declarations; the pictures are made "
         "by the engine "
         "from the demo set. A range is the slider's; a typed number may exceed it.\n";
-    for (const StepSpec& spec : catalogue()) {
+    for (const StepSpec& spec : shippedSteps()) {
         std::string kinds;
         for (const Kind kind : spec.kinds) kinds += (kinds.empty() ? "" : ", ") + std::string(nameOf(kind));
         text += fmt::format("\n## {0}\n\n![{0}](steps/{1}.png)\n\n{2} Type `{1}`; {3} lines: {4}.\n",
                             spec.name, spec.type, spec.purpose, spec.source ? "starts" : "fits", kinds);
         text += tablesOf(spec);
-        if (spec.type == "blend") text += modesTable();
-        if (spec.type == "formula") text += formulaTable();
+        if (spec.editor == StepEditor::BlendModes) text += modesTable();
+        if (spec.editor == StepEditor::Formula) text += formulaTable();
     }
     text += "\n# The checks\n\nWhat the Checks and `pale-kettle-batch check` look for:\n\n";
     for (const CheckInfo& check : checkList()) text += fmt::format("- `{}`: {}\n", check.id, check.purpose);

@@ -4,27 +4,28 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <unordered_map>
 
+#include "core/document/network.h"
 #include "core/steps/step.h"
 
 namespace kettle::board {
 namespace {
 
-QString feedName(const Step& step, const std::string& feed) {
-    const StepSpec* spec = findStepSpec(step.type);
+QString feedName(const Catalogue& steps, const Step& step, const std::string& feed) {
+    const StepSpec* spec = steps.find(step.type);
     if (spec != nullptr)
         for (const FeedSpec& f : spec->feeds)
             if (f.id == feed) return QString::fromStdString(f.name).toLower();
     return QString::fromStdString(feed);
 }
 
-QString flagText(const Project& project, const Step& step, const std::string& name, const Feed& feed) {
-    QString text = feedName(step, name) + QStringLiteral(": ");
+QString flagText(const QString& name, const Line* line, const Feed& feed) {
+    QString text = name + QStringLiteral(": ");
     if (feed.constant) {
         const double* number = std::get_if<double>(&*feed.constant);
         return text + (number != nullptr ? QString::number(*number, 'f', 2) : QObject::tr("colour"));
     }
-    const Line* line = project.findLine(feed.line);
     text += line != nullptr ? QString::fromStdString(line->name).toLower() : QObject::tr("missing");
     if (!feed.component.empty()) text += QStringLiteral(" ") + QString::fromStdString(feed.component);
     return text;
@@ -33,12 +34,16 @@ QString flagText(const Project& project, const Step& step, const std::string& na
 class Planner {
 public:
     Planner(const Project& project, int width, const LayoutOptions& options)
-        : m_project(project), m_width(width), m_options(options) {}
+        : m_project(project),
+          m_network(project),
+          m_side(sideLines(project)),
+          m_width(width),
+          m_options(options) {}
 
     Layout plan() {
         int y = kTop, right = 0;
         for (const auto& line : m_project.lines) {
-            if (isSideLine(m_project, *line)) continue;
+            if (m_side.contains(line->id)) continue;
             if (m_options.onlyWorked && line->steps.size() < 2 && !line->channel.empty()) continue;
             const bool folded = m_options.folded.contains(line->id) && !line->steps.empty();
             y += (folded ? placeFolded(*line, y, right) : placeRow(*line, y, right)) + kRowGap;
@@ -59,13 +64,15 @@ private:
         std::size_t ribbon;
     };
 
-    std::vector<std::pair<std::string, const Line*>> sideLines(const Step& step) const {
+    /// The line that a feed reads if it hangs below the reader; else null.
+    const Line* sideLineOf(const Feed& feed) const {
+        const Line* line = feed.constant ? nullptr : m_network.findLine(feed.line);
+        return line != nullptr && !line->steps.empty() && m_side.contains(line->id) ? line : nullptr;
+    }
+    std::vector<std::pair<std::string, const Line*>> sidesOf(const Step& step) const {
         std::vector<std::pair<std::string, const Line*>> sides;
-        for (const auto& [name, feed] : step.feeds) {
-            const Line* line = feed.constant ? nullptr : m_project.findLine(feed.line);
-            if (line != nullptr && !line->steps.empty() && isSideLine(m_project, *line))
-                sides.emplace_back(name, line);
-        }
+        for (const auto& [name, feed] : step.feeds)
+            if (const Line* line = sideLineOf(feed)) sides.emplace_back(name, line);
         return sides;
     }
 
@@ -77,7 +84,7 @@ private:
         std::vector<std::pair<int, std::pair<const Step*, std::pair<std::string, const Line*>>>> hanging;
         for (std::size_t i = 0; i < line.steps.size(); ++i) {
             const Step& step = *line.steps[i];
-            const auto sides = sideLines(step);
+            const auto sides = sidesOf(step);
             // A side line needs as many columns on the left as it has steps.
             for (const auto& side : sides)
                 column = std::max(column, static_cast<int>(side.second->steps.size()));
@@ -133,10 +140,10 @@ private:
         const int width = kCardWidth - (elbows > 0 ? elbows * 20 - 2 : 0);
         int y = card.bottom() + 5;
         for (const auto& [name, feed] : step.feeds) {
-            const Line* line = feed.constant ? nullptr : m_project.findLine(feed.line);
-            if (line != nullptr && !line->steps.empty() && isSideLine(m_project, *line)) continue;
-            m_layout.flags.push_back({step.id, name, feed.line, flagText(m_project, step, name, feed),
-                                      QRect(card.left(), y, width, 18)});
+            if (sideLineOf(feed) != nullptr) continue;
+            const QString words =
+                flagText(feedName(m_options.steps, step, name), m_network.findLine(feed.line), feed);
+            m_layout.flags.push_back({step.id, name, feed.line, words, QRect(card.left(), y, width, 18)});
             y += 21;
         }
         return y - card.bottom() - 5;
@@ -158,11 +165,13 @@ private:
         const int x = kLeft + readerColumn * (kCardWidth + kGap) + kCardWidth - 9 - row * 20;
         const int from = rightOfLast();
         addRibbon(line, *line.steps.back(), from, x - 14, top + 10, line.steps.size());
-        m_layout.elbows.push_back({line.steps.back()->id, owner.id, feedName(owner, feed),
+        m_layout.elbows.push_back({line.steps.back()->id, owner.id, feedName(m_options.steps, owner, feed),
                                    QPoint(x - 14, top + 10 + kRibbonHeight / 2), QPoint(x, cardBottom)});
     }
 
     const Project& m_project;
+    Network m_network;
+    std::set<std::string> m_side;
     int m_width;
     const LayoutOptions& m_options;
     Layout m_layout;
@@ -171,19 +180,23 @@ private:
 
 }  // namespace
 
-bool isSideLine(const Project& project, const Line& line) {
-    if (!line.channel.empty()) return false;
-    int readers = 0;
-    for (const auto& other : project.lines)
-        for (const auto& step : other->steps)
+std::set<std::string> sideLines(const Project& project) {
+    std::map<std::string, int> readers;
+    std::set<std::string> alone;  // lines that need a row of their own
+    for (const auto& line : project.lines)
+        for (const auto& step : line->steps)
             for (const auto& [name, feed] : step->feeds) {
-                if (feed.constant || feed.line != line.id) continue;
-                // A tap, or a reader that itself hangs or stands on this line, needs the line in a row of its
-                // own.
-                if (!feed.after.empty() || other->channel.empty()) return false;
-                ++readers;
+                if (feed.constant) continue;
+                ++readers[feed.line];
+                // A tap, or a reader that itself hangs or stands on this line.
+                if (!feed.after.empty() || line->channel.empty()) alone.insert(feed.line);
             }
-    return readers == 1;
+    std::set<std::string> side;
+    for (const auto& line : project.lines)
+        if (line->channel.empty() && !alone.contains(line->id))
+            if (const auto at = readers.find(line->id); at != readers.end() && at->second == 1)
+                side.insert(line->id);
+    return side;
 }
 
 const CardPlace* Layout::cardOf(const std::string& step) const {
@@ -200,28 +213,27 @@ Layout between(const Layout& from, const Layout& to, double t) {
         return QRect(mix(a.x(), b.x()), mix(a.y(), b.y()), mix(a.width(), b.width()),
                      mix(a.height(), b.height()));
     };
-    // Whatever stands for the same thing in both: lists are short enough to be searched.
-    const auto match = [&](auto& list, const auto& old, auto same) {
+    // Whatever stands for the same thing in both, by a key of its own.
+    const auto match = [&](auto& list, const auto& old, auto keyOf) {
+        std::unordered_map<std::string, QRect> places;
+        for (const auto& before : old) places.try_emplace(keyOf(before), before.rect);
         for (auto& item : list)
-            for (const auto& before : old)
-                if (same(item, before)) {
-                    item.rect = slide(before.rect, item.rect);
-                    break;
-                }
+            if (const auto at = places.find(keyOf(item)); at != places.end())
+                item.rect = slide(at->second, item.rect);
     };
-    match(now.cards, from.cards, [](const CardPlace& a, const CardPlace& b) { return a.step == b.step; });
-    match(now.ribbons, from.ribbons,
-          [](const RibbonPlace& a, const RibbonPlace& b) { return a.step == b.step; });
-    match(now.heads, from.heads, [](const HeadPlace& a, const HeadPlace& b) { return a.line == b.line; });
-    match(now.caps, from.caps, [](const CapPlace& a, const CapPlace& b) { return a.line == b.line; });
-    match(now.flags, from.flags,
-          [](const FlagPlace& a, const FlagPlace& b) { return a.owner == b.owner && a.feed == b.feed; });
+    match(now.cards, from.cards, [](const CardPlace& c) { return c.step; });
+    match(now.ribbons, from.ribbons, [](const RibbonPlace& r) { return r.step; });
+    match(now.heads, from.heads, [](const HeadPlace& h) { return h.line; });
+    match(now.caps, from.caps, [](const CapPlace& c) { return c.line; });
+    match(now.flags, from.flags, [](const FlagPlace& f) { return f.owner + '\n' + f.feed; });
+    std::unordered_map<std::string, const ElbowPlace*> elbows;
+    const auto keyOf = [](const ElbowPlace& e) { return e.step + '\n' + e.owner; };
+    for (const ElbowPlace& before : from.elbows) elbows.try_emplace(keyOf(before), &before);
     for (ElbowPlace& e : now.elbows)
-        for (const ElbowPlace& before : from.elbows)
-            if (e.step == before.step && e.owner == before.owner) {
-                e.from = slide({before.from, QSize(1, 1)}, {e.from, QSize(1, 1)}).topLeft();
-                e.to = slide({before.to, QSize(1, 1)}, {e.to, QSize(1, 1)}).topLeft();
-            }
+        if (const auto at = elbows.find(keyOf(e)); at != elbows.end()) {
+            e.from = slide({at->second->from, QSize(1, 1)}, {e.from, QSize(1, 1)}).topLeft();
+            e.to = slide({at->second->to, QSize(1, 1)}, {e.to, QSize(1, 1)}).topLeft();
+        }
     return now;
 }
 

@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "core/document/project.h"
+#include "core/steps/catalogue.h"
 
 namespace kettle::board {
 
@@ -70,6 +71,7 @@ struct Layout {
 struct LayoutOptions {
     std::set<std::string> folded;  ///< lines that show their head and their end alone
     bool onlyWorked = false;       ///< leaves out lines that nothing was done to: a source and no more
+    Catalogue steps = shippedSteps();
 };
 
 /// `width` is how much there is to fill: the caps stand at its right edge unless a line is longer.
@@ -79,8 +81,7 @@ Layout layOut(const Project& project, int width, const LayoutOptions& options = 
 /// place. Hit tests use the goal; this is only painted.
 Layout between(const Layout& from, const Layout& to, double t);
 
-/// True if the line is read by exactly one feed, whole, and drives no channel: then it hangs below its
-/// reader.
-bool isSideLine(const Project& project, const Line& line);
+/// The lines that are read by exactly one feed, whole, and drive no channel: each hangs below its reader.
+std::set<std::string> sideLines(const Project& project);
 
 }  // namespace kettle::board

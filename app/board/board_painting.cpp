@@ -223,7 +223,7 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
         else if (used + theme::labelWidth(telling, 11) <= text.width())
             theme::drawLabel(p, QRectF(text).adjusted(used, 0, 2, 0), telling, 11);
     }
-    if (line != nullptr && !warningOf(*shown, line->kind, pictureOf(c.step)).isEmpty()) {
+    if (line != nullptr && !warningOf(*shown, line->kind, pictureOf(c.step), m_session.steps()).isEmpty()) {
         // An amber corner with its mark, so that it does not speak by colour alone.
         QPainterPath corner;
         corner.moveTo(r.topRight() + QPointF(-26, 0));

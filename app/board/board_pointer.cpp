@@ -64,7 +64,7 @@ void BoardView::dragTo(QPoint pixel) {
     m_drag->moves = true;
     m_drag->target.reset();
     const Step& step = m_session.project().stepAt(*m_session.project().findStep(m_drag->step));
-    const StepSpec* spec = findStepSpec(step.type);
+    const StepSpec* spec = m_session.steps().find(step.type);
     const QPoint at = toBoard(pixel);
     long nearest = 90;  // further from any gap than this is nowhere
     for (const RibbonPlace& r : m_layout.ribbons) {

@@ -13,16 +13,16 @@ std::vector<std::string> BoardView::steps() const {
     return all;
 }
 
-QString BoardView::nameOf(const Step& shown) {
-    const StepSpec* spec = findStepSpec(shown.type);
+QString BoardView::nameOf(const Step& shown) const {
+    const StepSpec* spec = m_session.steps().find(shown.type);
     return QString::fromStdString(spec != nullptr ? spec->name : shown.type);
 }
 
 QString BoardView::tellingOf(const Step& shown, Kind kind) const {
-    const StepSpec* spec = findStepSpec(shown.type);
+    const StepSpec* spec = m_session.steps().find(shown.type);
     if (spec == nullptr) return {};
     if (shown.bypass) return tr("bypassed");
-    if (!noEffectOf(shown, kind, pictureOf(shown.id)).isEmpty()) return tr("no effect");
+    if (!noEffectOf(shown, kind, pictureOf(shown.id), m_session.steps()).isEmpty()) return tr("no effect");
     return QString::fromStdString(spec->telling(StepView(*spec, shown, kind)));
 }
 
@@ -41,16 +41,18 @@ QString BoardView::tipOf(const std::string& step) const {
     const auto place = m_session.project().findStep(step);
     if (!shown || !place) return {};
     const Kind kind = m_session.project().lines[place->line]->kind;
-    const StepSpec* spec = findStepSpec(shown->type);
+    const StepSpec* spec = m_session.steps().find(shown->type);
     QStringList tip;
     if (spec != nullptr) tip << QString::fromStdString(spec->purpose);
     if (shown->bypass) {
         tip << tr("Bypassed: it passes its input on. X switches it on.");
         return tip.join(QLatin1Char('\n'));
     }
-    if (const QString reason = noEffectOf(*shown, kind, pictureOf(step)); !reason.isEmpty())
+    if (const QString reason = noEffectOf(*shown, kind, pictureOf(step), m_session.steps());
+        !reason.isEmpty())
         tip << tr("No effect: %1.").arg(reason);
-    if (const QString warning = warningOf(*shown, kind, pictureOf(step)); !warning.isEmpty())
+    if (const QString warning = warningOf(*shown, kind, pictureOf(step), m_session.steps());
+        !warning.isEmpty())
         tip << tr("Warning: %1").arg(warning);
     return tip.join(QLatin1Char('\n'));
 }

@@ -20,7 +20,7 @@ namespace kettle {
 using namespace board;
 
 BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
-    : QWidget(parent), m_session(session), m_area(area), m_finder(new Finder(this)) {
+    : QWidget(parent), m_session(session), m_area(area), m_finder(new Finder(session.steps(), this)) {
     BoardAccessible::install();
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);

@@ -81,7 +81,7 @@ private:
     void openFinderAt(const board::RibbonPlace& ribbon);
     void walk(int dx, int dy);
     void ensureVisible(const std::string& step);
-    static QString nameOf(const Step& shown);
+    QString nameOf(const Step& shown) const;
     /// The one value under a card's name.
     QString tellingOf(const Step& shown, Kind kind) const;
     void tellFocus();

@@ -43,10 +43,10 @@ public:
 };
 
 /// Why nothing of this name is offered on a line of this kind.
-QString whyNothing(const QString& wanted, Kind kind) {
+QString whyNothing(const Catalogue& steps, const QString& wanted, Kind kind) {
     const QString line = QString::fromUtf8(nameOf(kind));
     if (wanted.isEmpty()) return QObject::tr("No step fits a %1 line.").arg(line);
-    for (const StepSpec& spec : catalogue()) {
+    for (const StepSpec& spec : steps) {
         const QString name = QString::fromStdString(spec.name);
         if (!name.startsWith(wanted, Qt::CaseInsensitive)) continue;
         return spec.source
@@ -59,8 +59,11 @@ QString whyNothing(const QString& wanted, Kind kind) {
 
 }  // namespace
 
-Finder::Finder(QWidget* parent)
-    : QFrame(parent, Qt::Popup), m_filter(new QLineEdit(this)), m_list(new QListWidget(this)) {
+Finder::Finder(Catalogue steps, QWidget* parent)
+    : QFrame(parent, Qt::Popup),
+      m_steps(std::move(steps)),
+      m_filter(new QLineEdit(this)),
+      m_list(new QListWidget(this)) {
     setObjectName(QStringLiteral("sheet"));
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 8, 8, 8);
@@ -98,7 +101,7 @@ void Finder::openFor(const QString& line, int index, Kind kind, QPoint globalPos
 void Finder::fill() {
     const QString wanted = m_filter->text().trimmed();
     std::vector<const StepSpec*> fitting;
-    for (const StepSpec& spec : catalogue()) {
+    for (const StepSpec& spec : m_steps) {
         const QString name = QString::fromStdString(spec.name),
                       purpose = QString::fromStdString(spec.purpose);
         if (spec.source || !spec.fits(m_kind)) continue;
@@ -123,7 +126,7 @@ void Finder::fill() {
     if (m_list->count() > 0) {
         m_list->setCurrentRow(0);
     } else {
-        auto* nothing = new QListWidgetItem(whyNothing(wanted, m_kind), m_list);
+        auto* nothing = new QListWidgetItem(whyNothing(m_steps, wanted, m_kind), m_list);
         nothing->setFlags(Qt::NoItemFlags);
     }
 }

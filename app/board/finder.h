@@ -5,6 +5,7 @@
 #include <QStringList>
 
 #include "core/document/project.h"
+#include "core/steps/catalogue.h"
 
 class QLineEdit;
 class QListWidget;
@@ -15,7 +16,7 @@ class Finder final : public QFrame {
     Q_OBJECT
 
 public:
-    explicit Finder(QWidget* parent);
+    Finder(Catalogue steps, QWidget* parent);
     void openFor(const QString& line, int index, Kind kind, QPoint globalPos);
 
     /// Types of steps, the last used first.
@@ -32,6 +33,7 @@ private:
     void fill();
     void accept();
 
+    Catalogue m_steps;
     QLineEdit* m_filter;
     QListWidget* m_list;
     QString m_line;

@@ -139,7 +139,7 @@ QString ChecksDrawer::whereOf(const Finding& finding) const {
     const Project& project = m_session.project();
     if (const Line* line = project.findLine(finding.line)) where << QString::fromStdString(line->name);
     if (const auto place = project.findStep(finding.step))
-        if (const StepSpec* spec = findStepSpec(project.stepAt(*place).type))
+        if (const StepSpec* spec = m_session.steps().find(project.stepAt(*place).type))
             where << QString::fromStdString(spec->name);
     if (const TextureSet* set = project.findSet(finding.set); set != nullptr && where.isEmpty())
         where << QString::fromStdString(set->name) << QString::fromStdString(finding.role);

@@ -217,7 +217,7 @@ void ExportSheet::start() {
     m_progress->show();
     m_close->setText(tr("Stop"));
     m_start->setEnabled(false);
-    const auto tell = [this](ExportProgress p) {
+    const auto tell = [this](const ExportProgress& p) {
         QMetaObject::invokeMethod(
             this,
             [this, p] {

@@ -9,9 +9,11 @@ namespace kettle {
 
 /// Why the step changes nothing, by its controls or by its numbers; empty if it does. `picture`: null while
 /// there is none.
-QString noEffectOf(const Step& shown, Kind kind, const CardPicture* picture);
+QString noEffectOf(const Step& shown, Kind kind, const CardPicture* picture,
+                   const Catalogue& steps = shippedSteps());
 
 /// What is wrong with it and what to do, as a sentence; empty if nothing is.
-QString warningOf(const Step& shown, Kind kind, const CardPicture* picture);
+QString warningOf(const Step& shown, Kind kind, const CardPicture* picture,
+                  const Catalogue& steps = shippedSteps());
 
 }  // namespace kettle

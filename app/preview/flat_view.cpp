@@ -64,7 +64,7 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
 void FlatView::refreshBar() {
     const auto shown = m_session.shownStep(m_session.selectedStep());
     const Line* line = m_session.selectedLine();
-    const StepSpec* spec = shown ? findStepSpec(shown->type) : nullptr;
+    const StepSpec* spec = shown ? m_session.steps().find(shown->type) : nullptr;
     const QString words =
         spec != nullptr && line != nullptr
             ? tr("%1 after %2").arg(QString::fromStdString(line->name), QString::fromStdString(spec->name))

@@ -24,8 +24,8 @@ QColor surroundColour(const std::string& name) {
 
 }  // namespace
 
-ModelView::ModelView(Session& session, PictureService& pictures, QStringList models, QStringList environments,
-                     QWidget* parent)
+ModelView::ModelView(Session& session, PictureService& pictures, const QStringList& models,
+                     const QStringList& environments, QWidget* parent)
     : QWidget(parent), m_session(session), m_pictures(pictures) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
@@ -165,7 +165,8 @@ void ModelView::refreshBar() {
     } else if (here) {
         const Line* line = m_session.project().findLine(here->line);
         const auto place = m_session.project().findStep(here->after);
-        const StepSpec* spec = place ? findStepSpec(m_session.project().stepAt(*place).type) : nullptr;
+        const StepSpec* spec =
+            place ? m_session.steps().find(m_session.project().stepAt(*place).type) : nullptr;
         m_hereText->setText(tr("%1 after %2")
                                 .arg(line != nullptr ? QString::fromStdString(line->name) : QString(),
                                      spec != nullptr ? QString::fromStdString(spec->name) : QString()));

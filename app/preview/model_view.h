@@ -22,8 +22,8 @@ class ModelView final : public QWidget {
     Q_OBJECT
 
 public:
-    ModelView(Session& session, PictureService& pictures, QStringList models, QStringList environments,
-              QWidget* parent = nullptr);
+    ModelView(Session& session, PictureService& pictures, const QStringList& models,
+              const QStringList& environments, QWidget* parent = nullptr);
     /// Asks for the picture of what is to be shown now.
     void ask();
     const Camera& camera() const { return m_camera; }

@@ -19,7 +19,7 @@ QString Autosave::standardFolder() {
            QStringLiteral("/unsaved");
 }
 
-Autosave::Autosave(Session& session, QString folder, QObject* parent)
+Autosave::Autosave(Session& session, QString folder, std::chrono::milliseconds every, QObject* parent)
     : QObject(parent),
       m_session(session),
       m_folder(std::move(folder)),
@@ -31,7 +31,7 @@ Autosave::Autosave(Session& session, QString folder, QObject* parent)
     m_lock->setStaleLockTime(0);
     m_lock->lock();
     removeLeftovers();
-    m_timer.setInterval(kSeconds * 1000);
+    m_timer.setInterval(every);
     connect(&m_timer, &QTimer::timeout, this, &Autosave::saveBehind);
     m_timer.start();
 }
@@ -119,7 +119,7 @@ std::optional<Autosave::Left> Autosave::left() const {
         if (!project) continue;
         Left found{info.filePath(), record[QStringLiteral("file")].toString(),
                    record[QStringLiteral("folder")].toString(),
-                   QDateTime::fromString(record[QStringLiteral("saved")].toString(), Qt::ISODate),
+                   QDateTime::fromString(record[QStringLiteral("saved")].toString(), Qt::ISODateWithMs),
                    std::move(*project)};
         if (!newest || found.saved > newest->saved) newest = std::move(found);
     }

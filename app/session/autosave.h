@@ -23,8 +23,6 @@ class Autosave final : public QObject {
     Q_OBJECT
 
 public:
-    static constexpr int kSeconds = 20;
-
     /// What another run left behind.
     struct Left {
         QString record;  ///< the file that holds it
@@ -34,8 +32,9 @@ public:
         Project project;
     };
 
-    /// `folder`: where records lie; made if needed.
-    Autosave(Session& session, QString folder, QObject* parent = nullptr);
+    /// `folder`: where records lie; made if needed. `every`: how often the clock writes.
+    Autosave(Session& session, QString folder, std::chrono::milliseconds every = std::chrono::seconds(20),
+             QObject* parent = nullptr);
     ~Autosave() override;
 
     /// The newest record of a run that is no longer alive.

@@ -54,7 +54,7 @@ void Session::afterHistory(const Project& before) {
 void Session::setControl(const std::string& step, const std::string& control, ControlValue value,
                          std::uint64_t gesture) {
     const auto place = project().findStep(step);
-    const StepSpec* spec = place ? findStepSpec(project().stepAt(*place).type) : nullptr;
+    const StepSpec* spec = place ? steps().find(project().stepAt(*place).type) : nullptr;
     const ControlSpec* described = spec != nullptr ? spec->findControl(control) : nullptr;
     if (described == nullptr) return;
     apply(edits::setControl(project(), m_look, step, control, std::move(value)),
@@ -67,7 +67,7 @@ void Session::resetControl(const std::string& step, const std::string& control) 
 }
 
 void Session::insertStep(const std::string& line, std::size_t index, const std::string& type) {
-    const StepSpec* spec = findStepSpec(type);
+    const StepSpec* spec = steps().find(type);
     if (spec == nullptr) return;
     Step step;
     step.id = edits::freshId(project(), "s");
@@ -125,7 +125,7 @@ void Session::insertFile(const QString& file, const std::string& lineId, std::si
 void Session::removeStep(const std::string& step) {
     const auto place = project().findStep(step);
     if (!place) return;
-    const StepSpec* spec = findStepSpec(project().stepAt(*place).type);
+    const StepSpec* spec = steps().find(project().stepAt(*place).type);
     const std::string before =
         place->step > 0 ? project().lines[place->line]->steps[place->step - 1]->id : std::string();
     const QString name = spec != nullptr ? QString::fromStdString(spec->name) : QString::fromStdString(step);
@@ -185,7 +185,7 @@ void Session::removeSelection() {
 QString Session::copySelection() const {
     std::vector<Step> steps;
     for (const std::string& id : selection()) {
-        const StepSpec* spec = findStepSpec(shownStep(id)->type);
+        const StepSpec* spec = this->steps().find(shownStep(id)->type);
         if (spec == nullptr || !spec->source) steps.push_back(*shownStep(id));
     }
     return steps.empty() ? QString() : QString::fromStdString(stepsToText(steps));
@@ -213,7 +213,7 @@ void Session::paste(const QString& text) {
     const Line& line = *project().lines[place->line];
     std::vector<Step> fitting;
     for (const Step& step : *steps) {
-        const StepSpec* spec = findStepSpec(step.type);
+        const StepSpec* spec = this->steps().find(step.type);
         if (spec != nullptr && spec->fits(line.kind) && !spec->source) fitting.push_back(step);
     }
     if (fitting.size() < steps->size())

@@ -7,9 +7,11 @@
 #include <memory>
 #include <optional>
 #include <set>
+#include <thread>
 
 #include "core/document/history.h"
 #include "core/engine/resources.h"
+#include "core/exchange/recognise.h"
 #include "core/shading/preview.h"
 #include "core/steps/step.h"
 
@@ -20,20 +22,25 @@ class Session final : public QObject {
 
 public:
     explicit Session(QObject* parent = nullptr);
+    ~Session() override;
 
     // The project.
     const Project& project() const { return m_history.current(); }
     const Resources& resources() const { return *m_resources; }
+    const Catalogue& steps() const { return m_resources->steps(); }
     const History& history() const { return m_history; }
     QString filePath() const { return m_file; }
     bool isModified() const { return m_history.revision() != m_savedRevision; }
     /// Opens a project; on failure the old one stays and `told` says why.
     bool open(const QString& file);
     /// Takes up unsaved work of an earlier run: it is modified until it is saved. `file` may be empty.
-    void recover(Project project, const QString& file, const std::filesystem::path& folder);
+    void recover(const Project& project, const QString& file, const std::filesystem::path& folder);
     bool save(const QString& file);
-    /// A new project from a folder of maps.
-    bool bringIn(const QString& folder);
+    /// A new project from a folder of maps. They are read on a thread of their own; `progress` says how far
+    /// it is, and `told` in the end what came of it. Another project, or another folder, stops it; a project
+    /// that was changed meanwhile stays.
+    void bringIn(const QString& folder);
+    bool isBringingIn() const { return m_bringing.joinable(); }
     /// Takes a colour configuration for the project ("": $OCIO, or the shipped one); one that cannot be read
     /// is told and changes nothing.
     void chooseConfiguration(const QString& file);
@@ -113,6 +120,7 @@ Q_SIGNALS:
     void lookChanged();
     void fileChanged();
     void told(const QString& sentence, bool isError);
+    void progress(const QString& sentence);  ///< of what goes on behind the window
 
 private:
     void load(Project project, const QString& file, std::filesystem::path folder,
@@ -122,6 +130,8 @@ private:
     /// For a step that is gone: the nearest one before it on its line that is left, or empty.
     std::string nearestTo(const std::string& step, const Project& before) const;
     void refreshColours();
+    void stopBringingIn();
+    void broughtIn(const QString& folder, std::uint64_t revision, Result<Recognised> made);
 
     History m_history;
     std::unique_ptr<Resources> m_resources;
@@ -135,6 +145,9 @@ private:
     bool m_before = false;
     std::uint64_t m_savedRevision = 0;  ///< of what stands in the file; 0: nothing does
     std::uint64_t m_lastGesture = 0;
+    std::thread m_bringing;
+    std::vector<std::thread> m_ending;  ///< that were stopped or have done their work
+    CancelToken m_stopBringing;
 };
 
 }  // namespace kettle

@@ -24,6 +24,7 @@ ColourManagement coloursInForce(const Project& project, const std::filesystem::p
 
 void Session::load(Project project, const QString& file, std::filesystem::path folder,
                    std::vector<std::string> problems) {
+    stopBringingIn();
     ColourManagement colours = coloursInForce(project, folder, problems);
     m_configuration = project.colour.configuration;
     m_resources = std::make_unique<Resources>(std::move(folder), m_store, std::move(colours));
@@ -61,7 +62,7 @@ bool Session::open(const QString& file) {
     return true;
 }
 
-void Session::recover(Project project, const QString& file, const std::filesystem::path& folder) {
+void Session::recover(const Project& project, const QString& file, const std::filesystem::path& folder) {
     std::vector<std::string> problems = problemsOf(project);
     load(withAbsolutePaths(project, folder), file, folder, std::move(problems));
     m_savedRevision = 0;
@@ -97,28 +98,77 @@ void Session::takeFile(const std::string& setId, const std::string& role, const 
         return;
     }
     // One tile stands for all of them.
-    if (const RecognisedName name = recogniseName(path.filename().string()); name.isTile)
+    if (const MapName name = recogniseName(path.filename().string()); name.isTile)
         path.replace_filename(name.pattern);
     const auto folder = std::filesystem::absolute(m_resources->folder() / set->folder).lexically_normal();
     apply(edits::setFile(project(), setId, role, path.lexically_relative(folder).string()),
           tr("Another file for %1").arg(QString::fromStdString(role)));
 }
 
-bool Session::bringIn(const QString& folder) {
-    const QString parent = QFileInfo(folder).absolutePath();
-    auto made = projectFromFolder(folder.toStdString());
+Session::~Session() {
+    stopBringingIn();
+    for (std::thread& ending : m_ending) ending.join();
+}
+
+void Session::stopBringingIn() {
+    m_stopBringing.cancel();
+    // It ends with the file that it is reading; the window does not wait for that.
+    if (m_bringing.joinable()) m_ending.push_back(std::exchange(m_bringing, {}));
+    m_stopBringing = CancelToken();
+}
+
+void Session::bringIn(const QString& folder) {
+    stopBringingIn();
+    const QString name = QFileInfo(folder).fileName();
+    Q_EMIT progress(tr("Reading the maps of %1 …").arg(name));
+    m_bringing = std::thread([this, folder, name, revision = m_history.revision(), stop = m_stopBringing] {
+        const GiveWay giveWay;
+        // What comes back after a stop is of no interest to anybody.
+        const auto inWindow = [&](auto what) {
+            QMetaObject::invokeMethod(this, [stop, what]() mutable {
+                if (!stop.isCancelled()) what();
+            });
+        };
+        auto made = guarded("bring in the folder", [&] {
+            return projectFromFolder(
+                folder.toStdString(),
+                [&](int done, int all) {
+                    inWindow([this, name, done, all] {
+                        Q_EMIT progress(tr("Reading the maps of %1: %2 of %3").arg(name).arg(done).arg(all));
+                    });
+                },
+                stop);
+        });
+        inWindow([this, folder, revision, made = std::move(made)]() mutable {
+            broughtIn(folder, revision, std::move(made));
+        });
+    });
+}
+
+void Session::broughtIn(const QString& folder, std::uint64_t revision, Result<Recognised> made) {
+    stopBringingIn();
     if (!made) {
         Q_EMIT told(QString::fromStdString(made.error().sentence), true);
-        return false;
+        return;
     }
-    const auto count = made->project.sets.front()->maps.size();
+    if (m_history.revision() != revision) {
+        Q_EMIT told(tr("The project was changed while %1 was read, so it stays open. Save it, then bring the "
+                       "folder in again.")
+                        .arg(QFileInfo(folder).fileName()),
+                    true);
+        return;
+    }
+    std::size_t count = 0;
+    for (const auto& set : made->project.sets) count += set->maps.size();
     const std::vector<std::string> notes = made->notes;
-    load(std::move(made->project), {}, parent.toStdString(), {});
-    QString sentence = tr("Brought in %n map(s).", nullptr, static_cast<int>(count));
-    if (!notes.empty()) sentence += QLatin1Char(' ') + QString::fromStdString(notes.front());
-    if (notes.size() > 1) sentence += tr(" (and %1 more)").arg(notes.size() - 1);
+    load(std::move(made->project), {}, QFileInfo(folder).absolutePath().toStdString(), {});
+    // What was decided, a line each: the first ones, since a message is no list.
+    constexpr std::size_t kLines = 5;
+    QString sentence = count == 1 ? tr("Brought in one map.") : tr("Brought in %1 maps.").arg(count);
+    for (std::size_t i = 0; i < std::min(notes.size(), kLines); ++i)
+        sentence += QLatin1Char('\n') + QString::fromStdString(notes[i]);
+    if (notes.size() > kLines) sentence += QLatin1Char('\n') + tr("and %1 more").arg(notes.size() - kLines);
     Q_EMIT told(sentence, false);
-    return true;
 }
 
 void Session::chooseConfiguration(const QString& file) {

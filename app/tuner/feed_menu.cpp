@@ -11,14 +11,14 @@
 namespace kettle {
 namespace {
 
-QString stepName(const Step& step) {
-    const StepSpec* spec = findStepSpec(step.type);
+QString stepName(const Step& step, const Catalogue& steps) {
+    const StepSpec* spec = steps.find(step.type);
     return QString::fromStdString(spec != nullptr ? spec->name : step.type);
 }
 
 }  // namespace
 
-QString feedWords(const Project& project, const Feed& feed) {
+QString feedWords(const Project& project, const Feed& feed, const Catalogue& steps) {
     if (feed.constant) {
         const double* number = std::get_if<double>(&*feed.constant);
         return number != nullptr ? QObject::tr("a number") : QObject::tr("a colour");
@@ -27,7 +27,7 @@ QString feedWords(const Project& project, const Feed& feed) {
     QString words = line != nullptr ? QString::fromStdString(line->name) : QObject::tr("missing line");
     if (!feed.after.empty())
         if (const auto place = project.findStep(feed.after))
-            words += QObject::tr(" after %1").arg(stepName(project.stepAt(*place)));
+            words += QObject::tr(" after %1").arg(stepName(project.stepAt(*place), steps));
     if (!feed.component.empty()) words += QLatin1Char(' ') + QString::fromStdString(feed.component);
     return words;
 }
@@ -70,15 +70,15 @@ namespace {
 void addNewSources(QMenu& menu, Session& session, const std::string& step, const std::string& feedId,
                    Kind wanted) {
     auto* sub = menu.addMenu(QObject::tr("New"));
-    const auto add = [&](QMenu* to, const QString& words, const std::string& lineName, Step source) {
+    const auto add = [&](QMenu* to, const QString& words, const std::string& lineName, const Step& source) {
         to->addAction(words, to, [&session, step, feedId, wanted, lineName, source] {
             session.apply(edits::feedFromNewLine(session.project(), step, feedId, lineName, wanted, source),
                           QObject::tr("New %1").arg(QString::fromStdString(lineName)));
         });
     };
     const auto place = session.project().findStep(step);
-    for (const StepSpec& spec : catalogue()) {
-        if (!spec.source || !spec.fits(wanted) || spec.type == "map") continue;
+    for (const StepSpec& spec : session.steps()) {
+        if (!spec.source || !spec.fits(wanted) || spec.editor == StepEditor::MapFile) continue;
         Step source;
         source.type = spec.type;
         // What looks at a colour looks at what comes into this step, if that is one.
@@ -89,7 +89,7 @@ void addNewSources(QMenu& menu, Session& session, const std::string& step, const
                     source.feeds["of"].line = line.id;
                     source.feeds["of"].after = line.steps[place->step - 1]->id;
                 }
-        add(sub, QString::fromStdString(spec.name), spec.name, std::move(source));
+        add(sub, QString::fromStdString(spec.name), spec.name, source);
     }
     for (const auto& set : session.project().sets) {
         auto* maps = sub->addMenu(QObject::tr("Map of %1").arg(QString::fromStdString(set->name)));
@@ -98,7 +98,7 @@ void addNewSources(QMenu& menu, Session& session, const std::string& step, const
             source.type = "map";
             source.set = set->id;
             source.role = map.role;
-            add(maps, QString::fromStdString(map.role), map.role, std::move(source));
+            add(maps, QString::fromStdString(map.role), map.role, source);
         }
     }
 }
@@ -156,7 +156,7 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
         for (const auto& tap : line->steps) {
             Feed feed = whole;
             feed.after = tap->id;
-            addPlace(QObject::tr("After %1").arg(stepName(*tap)), feed);
+            addPlace(QObject::tr("After %1").arg(stepName(*tap, session.steps())), feed);
         }
         if (sub->isEmpty())
             delete sub;

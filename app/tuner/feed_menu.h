@@ -21,7 +21,7 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
                     QWidget* parent, const CardPictures* pictures);
 
 /// "Wear alpha", "Base colour after HSV shift", "a number"
-QString feedWords(const Project& project, const Feed& feed);
+QString feedWords(const Project& project, const Feed& feed, const Catalogue& steps = shippedSteps());
 
 /// What a feed brings as a small picture; empty if there is none yet or it is a number. `pictures` may be
 /// null.

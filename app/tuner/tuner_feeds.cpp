@@ -3,12 +3,12 @@
 #include <QMenu>
 #include <QPushButton>
 
+#include "app/fields/colour_field.h"
+#include "app/fields/number_field.h"
+#include "app/fields/rows.h"
 #include "app/style/file_choice.h"
 #include "app/style/theme.h"
-#include "app/tuner/colour_field.h"
 #include "app/tuner/feed_menu.h"
-#include "app/tuner/number_field.h"
-#include "app/tuner/tuner_rows.h"
 #include "app/tuner/tuner_view.h"
 #include "core/document/edits.h"
 
@@ -98,7 +98,8 @@ void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
     button->setIconSize({theme::kMenuPicture, theme::kMenuPicture});
     m_refreshers.push_back([this, button, id](const StepView& v) {
         const Feed* now = v.feed(id);
-        button->setText(now != nullptr ? feedWords(m_session.project(), *now) : tr("none"));
+        button->setText(now != nullptr ? feedWords(m_session.project(), *now, m_session.steps())
+                                       : tr("none"));
     });
     m_spreadRefreshers.push_back([this, button, id] {
         const auto shown = m_session.shownStep(m_step);

@@ -5,14 +5,14 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
-#include "app/tuner/colour_field.h"
-#include "app/tuner/hue_dial.h"
-#include "app/tuner/levels_plot.h"
-#include "app/tuner/mode_gallery.h"
-#include "app/tuner/ramp_editor.h"
-#include "app/tuner/ramp_shelf.h"
-#include "app/tuner/transfer_plot.h"
-#include "app/tuner/tuner_rows.h"
+#include "app/editors/hue_dial.h"
+#include "app/editors/levels_plot.h"
+#include "app/editors/mode_gallery.h"
+#include "app/editors/ramp_editor.h"
+#include "app/editors/ramp_shelf.h"
+#include "app/editors/transfer_plot.h"
+#include "app/fields/colour_field.h"
+#include "app/fields/rows.h"
 #include "app/tuner/tuner_view.h"
 #include "core/analysis/matching.h"
 #include "core/colour/encoding.h"
@@ -123,7 +123,8 @@ void TunerView::picked(const QRectF& uv) {
     const auto place = m_session.project().findStep(m_picking);
     if (!place) return;
     const std::string step = std::exchange(m_picking, {}), look = m_session.look();
-    const bool isAim = m_session.project().stepAt(*place).type == "aim";
+    const StepSpec* spec = m_session.steps().find(m_session.project().stepAt(*place).type);
+    const bool isAim = spec != nullptr && spec->aim;
     const Area area = areaOf(uv);
     measure(isAim ? tr("Aim") : tr("Hue band"), [=](const Project& p, const Resources& r) -> Result<Project> {
         if (!isAim) return pickBand(p, look, step, area, r);

@@ -11,17 +11,17 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/editors/mode_gallery.h"
+#include "app/editors/spread_plot.h"
+#include "app/editors/transfer_plot.h"
+#include "app/fields/colour_field.h"
+#include "app/fields/number_field.h"
+#include "app/fields/palette_shelf.h"
+#include "app/fields/rows.h"
 #include "app/pictures/step_words.h"
 #include "app/style/labels.h"
 #include "app/style/theme.h"
-#include "app/tuner/colour_field.h"
 #include "app/tuner/feed_menu.h"
-#include "app/tuner/mode_gallery.h"
-#include "app/tuner/number_field.h"
-#include "app/tuner/palette_shelf.h"
-#include "app/tuner/spread_plot.h"
-#include "app/tuner/transfer_plot.h"
-#include "app/tuner/tuner_rows.h"
 #include "core/document/edits.h"
 
 namespace kettle {
@@ -119,7 +119,7 @@ void TunerView::rebuild() {
     m_step = m_session.selectedStep();
     const auto shown = m_session.shownStep(m_step);
     const Line* line = m_session.selectedLine();
-    const StepSpec* spec = shown ? findStepSpec(shown->type) : nullptr;
+    const StepSpec* spec = shown ? m_session.steps().find(shown->type) : nullptr;
     m_type = shown ? shown->type : std::string();
     if (!shown || line == nullptr) {
         column->addWidget(quietLabel(tr("Choose a step on the board to tune it."), page));
@@ -185,7 +185,7 @@ void TunerView::refresh() {
         rebuild();
         return;
     }
-    const StepSpec* spec = findStepSpec(shown->type);
+    const StepSpec* spec = m_session.steps().find(shown->type);
     if (spec == nullptr) return;
     const StepView view(*spec, *shown, line->kind);
     for (const auto& refreshOne : m_refreshers) refreshOne(view);
@@ -205,7 +205,7 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
     connect(dot, &QToolButton::clicked, this, [this, idNow] { m_session.resetControl(m_step, idNow()); });
     m_refreshers.push_back([this, dot, idNow](const StepView& v) {
         const std::string id = idNow();
-        const StepSpec* spec = findStepSpec(v.step().type);
+        const StepSpec* spec = m_session.steps().find(v.step().type);
         const ControlSpec* control = spec != nullptr ? spec->findControl(id) : nullptr;
         const bool differs = control != nullptr && !(v.control(id) == control->standard);
         const Look* look = m_session.project().findLook(m_session.look());
@@ -228,8 +228,8 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
 namespace {
 
 /// A formula's fault is told where it is typed.
-bool hasOwnFault(const Step& step) {
-    const StepSpec* spec = findStepSpec(step.type);
+bool hasOwnFault(const Catalogue& steps, const Step& step) {
+    const StepSpec* spec = steps.find(step.type);
     return spec != nullptr && spec->editor == StepEditor::Formula;
 }
 
@@ -244,10 +244,12 @@ void TunerView::addTelling(QVBoxLayout& column) {
         const auto now = m_session.shownStep(m_step);
         const Line* on = m_session.selectedLine();
         if (!now || on == nullptr) return;
-        const QString reason = noEffectOf(*now, on->kind, pictureOf(m_step));
+        const QString reason = noEffectOf(*now, on->kind, pictureOf(m_step), m_session.steps());
         why->setText(reason.isEmpty() ? QString() : tr("No effect: %1.").arg(reason));
         why->setVisible(!reason.isEmpty());
-        const QString wrong = hasOwnFault(*now) ? QString() : warningOf(*now, on->kind, pictureOf(m_step));
+        const QString wrong = hasOwnFault(m_session.steps(), *now)
+                                  ? QString()
+                                  : warningOf(*now, on->kind, pictureOf(m_step), m_session.steps());
         warning->setText(theme::breakable(wrong));
         warning->setVisible(!wrong.isEmpty());
     };

@@ -32,6 +32,7 @@
 #include "app/window/message_bar.h"
 #include "app/window/recovery_bar.h"
 #include "app/window/window_memory.h"
+#include "core/base/files.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 
@@ -139,6 +140,7 @@ void MainWindow::connectViews() {
     connect(&m_session, &Session::selectionChanged, this, &MainWindow::refreshStatus);
     connect(&m_session, &Session::viewChanged, this, &MainWindow::refreshStatus);
     connect(&m_session, &Session::told, m_message, &MessageBar::tell);
+    connect(&m_session, &Session::progress, m_message, &MessageBar::tellProgress);
     connect(m_export, &ExportSheet::finished, m_message, &MessageBar::tell);
     connect(m_pictures.get(), &PictureService::failed, this,
             [this](const QString& sentence) { m_message->tell(sentence, true); });

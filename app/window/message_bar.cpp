@@ -34,7 +34,18 @@ QString MessageBar::text() const {
 }
 
 void MessageBar::tell(const QString& sentence, bool isError) {
-    m_mark->setText(isError ? tr("Problem") : tr("Done"));
+    showWords(isError ? tr("Problem") : tr("Done"), isError, sentence);
+    // What has several lines is read at leisure.
+    if (!isError && !sentence.contains(QLatin1Char('\n'))) m_timer->start(6000);
+}
+
+void MessageBar::tellProgress(const QString& sentence) {
+    showWords(tr("Working"), false, sentence);
+}
+
+void MessageBar::showWords(const QString& mark, bool isError, const QString& sentence) {
+    m_timer->stop();
+    m_mark->setText(mark);
     m_mark->setStyleSheet(isError ? QStringLiteral("color: #A3281E; font-weight: 600;")
                                   : QStringLiteral("color: #5C5C5C; font-weight: 600;"));
     m_text->setText(sentence);
@@ -42,15 +53,15 @@ void MessageBar::tell(const QString& sentence, bool isError) {
     place();
     show();
     raise();
-    m_timer->stop();
-    if (!isError) m_timer->start(6000);
 }
 
 void MessageBar::place() {
-    // As wide as the sentence on one line, if that is not too wide.
-    const int words = m_text->fontMetrics().horizontalAdvance(m_text->text()) + 4;
+    // As wide as its longest line, if that is not too wide.
+    int words = 0;
+    for (const QString& line : m_text->text().split(QLatin1Char('\n')))
+        words = std::max(words, m_text->fontMetrics().horizontalAdvance(line) + 4);
     const int around = sizeHint().width() - m_text->sizeHint().width();
-    const int wide = std::min(std::min(640, parentWidget()->width() - 48), words + around);
+    const int wide = std::min(std::min(720, parentWidget()->width() - 48), words + around);
     setFixedWidth(wide);
     setFixedHeight(layout()->heightForWidth(wide) + 2 * frameWidth());
     move((parentWidget()->width() - wide) / 2, parentWidget()->height() - height() - 40);

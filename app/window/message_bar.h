@@ -14,11 +14,15 @@ class MessageBar final : public QFrame {
 
 public:
     explicit MessageBar(QWidget* parent);
+    /// Goes by itself after some seconds, unless it is an error or has several lines.
     void tell(const QString& sentence, bool isError);
+    /// How far something is; stays until the next message.
+    void tellProgress(const QString& sentence);
     QString text() const;
     void place();
 
 private:
+    void showWords(const QString& mark, bool isError, const QString& sentence);
     QLabel *m_mark, *m_text;
     QTimer* m_timer;
 };

@@ -75,14 +75,14 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
             wants.push_back({line->id, step->id, line->kind == Kind::Scalar ? 1 : 3, false});
             steps.emplace_back(step->id, line->kind);
         }
-    const Compiled compiled = compile(project, project.findLook(look), wants, resources.colours());
+    const Compiled compiled = compile(project, project.findLook(look), wants, resources.rules());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_windowSamples.prepare(compiled.program, maps, m_window);
     std::vector<Plane> window;
     // The whole is looked at with what the effects need besides: masks and what is laid over.
-    const EffectWants effects(project, project.findLook(look), wants);
+    const EffectWants effects(project, project.findLook(look), resources.steps(), wants);
     Sampled all;
-    all.compiled = compile(project, project.findLook(look), wants, resources.colours());
+    all.compiled = compile(project, project.findLook(look), wants, resources.rules());
     all.maps = resources.resolve(project, all.compiled.program);
     all.count = m_whole.size();
     m_wholeSamples.prepare(all.compiled.program, all.maps, m_whole);
@@ -130,7 +130,7 @@ std::vector<std::uint32_t> BoardPictures::paintLook(const Project& project, cons
     takeTiles(project, resources);
     const Compiled compiled =
         compile(project, project.findLook(look), {{line->id, "", line->kind == Kind::Scalar ? 1 : 3, false}},
-                resources.colours());
+                resources.rules());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_windowSamples.prepare(compiled.program, maps, m_window);
     std::vector<Plane> outputs;
@@ -144,7 +144,7 @@ std::map<std::string, std::vector<std::uint32_t>> paintModes(const Project& proj
                                                              const CancelToken& cancel) {
     std::map<std::string, std::vector<std::uint32_t>> pictures;
     const auto place = project.findStep(step);
-    const StepSpec* spec = place ? findStepSpec(project.stepAt(*place).type) : nullptr;
+    const StepSpec* spec = place ? resources.steps().find(project.stepAt(*place).type) : nullptr;
     if (spec == nullptr || spec->editor != StepEditor::BlendModes || place->step == 0) return pictures;
     // One step for each mode, all behind the same input: the program shares everything but the modes.
     const Line& line = *project.lines[place->line];
@@ -187,7 +187,7 @@ std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std:
     }
     Want want{request.line, request.after, 3};
     want.component = request.component;
-    const Compiled compiled = compile(project, project.findLook(look), {want}, resources.colours());
+    const Compiled compiled = compile(project, project.findLook(look), {want}, resources.rules());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_samples.prepare(compiled.program, maps, m_points);
     std::vector<Plane> outputs;
@@ -213,7 +213,7 @@ Result<ProbeValue> probe(const Project& project, const std::string& look, const 
     ProbeValue value;
     value.kind = found->kind;
     const std::vector<Want> wants{{line, after, 4, false}};
-    const Compiled compiled = compile(project, project.findLook(look), wants, resources.colours());
+    const Compiled compiled = compile(project, project.findLook(look), wants, resources.rules());
     const auto maps = resources.resolve(project, compiled.program);
     if (!maps.problems.empty()) return fail(ErrorKind::Unreadable, maps.problems.front());
     const auto values = runAt(compiled.program, maps, u, v);

@@ -38,7 +38,7 @@ std::string percent(double share) {
 }
 
 void checkStructure(Subject& s) {
-    for (const std::string& sentence : problemsOf(s.project))
+    for (const std::string& sentence : problemsOf(s.project, s.resources.steps()))
         s.add({"project", Severity::Error, sentence, "", "", "", "", 0});
 }
 
@@ -111,9 +111,11 @@ void checkNormals(Subject& s) {
 /// A mask whose picture is plain but whose alpha is not: luminance was read where transparency was meant.
 void checkMasks(Subject& s) {
     for (const auto& line : s.project.lines) {
-        if (line->kind != Kind::Scalar || line->steps.empty() || line->steps.front()->type != "map") continue;
+        if (line->kind != Kind::Scalar || line->steps.empty()) continue;
         const Step step = withLook(*line->steps.front(), s.look);
-        const StepView view(*findStepSpec("map"), step, line->kind);
+        const StepSpec* spec = s.resources.steps().find(step.type);
+        if (spec == nullptr || spec->editor != StepEditor::MapFile) continue;
+        const StepView view(*spec, step, line->kind);
         const TextureSet* set = s.project.findSet(step.set);
         const Map* map = set != nullptr ? findMap(*set, step.role) : nullptr;
         if (map == nullptr || view.choice("component") == "alpha") continue;
@@ -199,7 +201,7 @@ void checkEffects(Subject& s) {
          stepsWithoutEffect(s.project, s.look, s.resources, s.points, s.cancel)) {
         const Node node = s.network.find(step);
         const Line& line = s.network.line(node);
-        const StepSpec* spec = findStepSpec(s.network.step(node).type);
+        const StepSpec* spec = s.resources.steps().find(s.network.step(node).type);
         s.add({"no-effect", Severity::Hint,
                fmt::format("{} on {} has no effect: {}.", spec->name, line.name, reason), line.id, step, "",
                "", 0});
@@ -218,24 +220,17 @@ void checkUnused(Subject& s) {
                    line->id, "", "", "", 0});
 }
 
-void checkBlendSpaces(Subject& s) {
-    for (const auto& line : s.project.lines)
-        for (const auto& stored : line->steps) {
-            if (stored->type != "blend" || line->kind != Kind::Colour) continue;
-            Step step = withLook(*stored, s.look);
-            if (step.bypass) continue;
-            const StepSpec& spec = *findStepSpec("blend");
-            const std::string chosen = blendSpaceReason(StepView(spec, step, line->kind));
-            step.controls["space"] = std::string("auto");
-            const std::string automatic = blendSpaceReason(StepView(spec, step, line->kind));
-            if (automatic.starts_with("display-encoded") && chosen.starts_with("linear"))
-                s.add({"blend-space", Severity::Warning,
-                       fmt::format("Blend on {} mixes in linear light, where mid grey is not neutral in this "
-                                   "mode. Set its "
-                                   "blend space to automatic.",
-                                   line->name),
-                       line->id, step.id, "", "", 0});
-        }
+/// What steps themselves say is probably wrong.
+void checkSteps(Subject& s) {
+    for (Node node = 0; node < s.network.size(); ++node) {
+        const Step step = withLook(s.network.step(node), s.look);
+        const StepSpec* spec = s.resources.steps().find(step.type);
+        const Line& line = s.network.line(node);
+        if (spec == nullptr || !spec->warning || step.bypass || !spec->fits(line.kind)) continue;
+        if (const std::string words = spec->warning(StepView(*spec, step, line.kind)); !words.empty())
+            s.add({"step", Severity::Warning, fmt::format("{} on {}: {}", spec->name, line.name, words),
+                   line.id, step.id, "", "", 0});
+    }
 }
 
 }  // namespace
@@ -258,7 +253,7 @@ const std::vector<CheckInfo>& checkList() {
         {"metalness-middle", "metalness that is neither 0 nor 1"},
         {"no-effect", "steps that change nothing, with the reason"},
         {"unused-line", "lines that nothing uses"},
-        {"blend-space", "contrast modes in linear light, where mid grey is not neutral"}};
+        {"step", "what a step warns of: a formula with a fault, a contrast mode in linear light"}};
     return list;
 }
 
@@ -268,7 +263,7 @@ std::vector<Finding> checkProject(const Project& project, const std::string& loo
         project,         project.findLook(look), resources, cancel, analysisPoints(project, resources, kSide),
         Network(project)};
     for (const auto& check : {checkStructure, checkFiles, checkEncodings, checkNormals, checkMasks,
-                              checkChannels, checkEffects, checkUnused, checkBlendSpaces})
+                              checkChannels, checkEffects, checkUnused, checkSteps})
         if (!cancel.isCancelled()) check(s);
     std::stable_sort(s.found.begin(), s.found.end(),
                      [](const Finding& a, const Finding& b) { return a.severity < b.severity; });

@@ -15,6 +15,7 @@ enum class Severity {
     Warning,  ///< the result is probably not what is wanted
     Hint      ///< worth knowing
 };
+/// "error", "warning", "hint": the words of the batch tool and the drawer.
 const char* nameOf(Severity severity);
 
 /// One finding. `check` is its stable name; line, step, set and role say where, as far as they apply.
@@ -31,6 +32,7 @@ struct CheckInfo {
     const char* id;
     const char* purpose;
 };
+/// All checks, in the order in which they are done. Findings bear their ids.
 const std::vector<CheckInfo>& checkList();
 
 /// Looks at a project as a look shows it ("" for the base): at its structure, its files and the numbers on

@@ -24,8 +24,8 @@ bool isJoined(const Step& step, const char* feed) {
 
 }  // namespace
 
-EffectWants::EffectWants(const Project& project, const Look* look, std::vector<Want>& wants,
-                         std::size_t first, std::size_t count) {
+EffectWants::EffectWants(const Project& project, const Look* look, const Catalogue& steps,
+                         std::vector<Want>& wants, std::size_t first, std::size_t count) {
     const auto add = [&](Want want) {
         wants.push_back(std::move(want));
         return wants.size() - 1;
@@ -35,7 +35,7 @@ EffectWants::EffectWants(const Project& project, const Look* look, std::vector<W
     for (Node node = first; node < end; ++node) {
         const Line& line = network.line(node);
         const Step step = withLook(network.step(node), look);
-        const StepSpec* spec = findStepSpec(step.type);
+        const StepSpec* spec = steps.find(step.type);
         if (spec == nullptr || step.bypass || !spec->fits(line.kind)) continue;
         Asked asked;
         asked.step = step.id;
@@ -82,11 +82,11 @@ std::map<std::string, std::string> EffectWants::reasons(const Sampled& s) const 
     return found;
 }
 
-int workedSteps(const Project& project) {
+int workedSteps(const Project& project, const Catalogue& steps) {
     int count = 0;
     for (const auto& line : project.lines)
         for (const auto& step : line->steps) {
-            const StepSpec* spec = findStepSpec(step->type);
+            const StepSpec* spec = steps.find(step->type);
             if (line->channel.empty() || spec == nullptr || spec->source || step->bypass) continue;
             const StepView view(*spec, *step, line->kind);
             const bool wasBroughtIn = spec->isAsReceived && spec->isAsReceived(view);
@@ -104,7 +104,7 @@ std::map<std::string, std::string> stepsWithoutEffect(const Project& project, co
     std::map<std::string, std::string> found;
     for (std::size_t first = 0; first < steps && !cancel.isCancelled(); first += kAtATime) {
         std::vector<Want> wants;
-        const EffectWants effects(project, look, wants, first, kAtATime);
+        const EffectWants effects(project, look, resources.steps(), wants, first, kAtATime);
         const Sampled sampled = sampleWants(project, look, wants, resources, points, cancel);
         if (!cancel.isCancelled()) found.merge(effects.reasons(sampled));
     }

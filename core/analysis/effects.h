@@ -17,8 +17,8 @@ class EffectWants {
 public:
     /// Adds what is needed for every step of the project as the look shows it, or for `count` of them from
     /// `first` on, in the order of the network.
-    EffectWants(const Project& project, const Look* look, std::vector<Want>& wants, std::size_t first = 0,
-                std::size_t count = SIZE_MAX);
+    EffectWants(const Project& project, const Look* look, const Catalogue& steps, std::vector<Want>& wants,
+                std::size_t first = 0, std::size_t count = SIZE_MAX);
     /// The reason for each step without effect: "the amount is 0", "the mask is black everywhere", "both
     /// inputs are equal", "nothing that comes in is changed by it". Bypassed steps are not in it: they are
     /// meant to have none.
@@ -38,7 +38,7 @@ private:
 /// How many steps on the channels' lines do something in the base, as far as their controls tell (a shared
 /// line does nothing by itself: whoever reads it counts). Sources, bypassed steps and what bringing in put
 /// there (a gloss map's Invert) do not count: with 0 the set is shown as it was received.
-int workedSteps(const Project& project);
+int workedSteps(const Project& project, const Catalogue& steps = shippedSteps());
 
 /// The reasons of EffectWants by runs of its own, a few hundred steps at a time, so that a long line needs no
 /// more memory than a short one. Unfinished if cancelled.

@@ -10,6 +10,7 @@
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 #include "core/document/edits.h"
+#include "core/document/network.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -40,13 +41,26 @@ Vec3 meanOf(const Sampled& s, std::size_t want) {
             figuresOf(planes[2], s.count).mean};
 }
 
-Result<Project::Place> placeOf(const Project& project, const std::string& step, const char* type,
-                               const char* name) {
-    const auto place = project.findStep(step);
-    if (!place || project.stepAt(*place).type != type || place->step == 0)
+/// A step with what it is wanted for.
+struct Found {
+    const StepSpec* spec;
+    const Line* line;
+    const Step* step;
+    Want before;  ///< what comes into it
+};
+
+/// `part` is what such a step declares; the error names it by `name`.
+template <class Part>
+Result<Found> findWith(Part part, const Project& project, const std::string& step, const Catalogue& steps,
+                       const char* name) {
+    const Network network(project);
+    const Node node = network.find(step);
+    const StepSpec* spec = node != kNoNode ? steps.find(network.step(node).type) : nullptr;
+    if (spec == nullptr || !(spec->*part) || network.before(node) == kNoNode)
         return fail(ErrorKind::Refused,
                     fmt::format("{} is not a step {} of the project. Choose one.", step, name));
-    return *place;
+    const Line& line = network.line(node);
+    return Found{spec, &line, &network.step(node), {line.id, network.step(network.before(node)).id, 3}};
 }
 
 Colour colourOf(Vec3 v) {
@@ -68,20 +82,22 @@ Result<Project> withControls(Project project, const std::string& look, const std
 
 Result<AimResult> solveAim(const Project& project, const std::string& look, const std::string& step,
                            Area area, const Resources& resources) {
-    const auto place = placeOf(project, step, "aim", "Aim");
-    if (!place) return fail(place.error());
+    const auto found = findWith(&StepSpec::aim, project, step, resources.steps(), "Aim");
+    if (!found) return fail(found.error());
     if (const auto filled = notEmpty(area); !filled) return fail(filled.error());
-    const Line& line = *project.lines[place->line];
+    const AimPlace& aims = *found->spec->aim;
     const PointSet points = pointsOf(area);
-    const Want before{line.id, line.steps[place->step - 1]->id, 3}, after{line.id, step, 3};
-    const Step shown = withLook(*line.steps[place->step], project.findLook(look));
-    const StepView view(*findStepSpec("aim"), shown, line.kind);
-    const Colour to = view.colour("to");
+    const Want& before = found->before;
+    const Want after{found->line->id, step, 3};
+    const Step shown = withLook(*found->step, project.findLook(look));
+    const StepView view(*found->spec, shown, found->line->kind);
+    const bool isTrimmed = aims.isTrimmed(view);
+    const Colour to = view.colour(aims.to);
     const Vec3 wanted{to.r, to.g, to.b};
 
     const Vec3 mean = meanOf(sampleWants(project, project.findLook(look), {before}, resources, points), 0);
     Controls controls{
-        {"from", colourOf(mean)}, {"trim-hue", 0.0}, {"trim-saturation", 1.0}, {"trim-value", 1.0}};
+        {aims.from, colourOf(mean)}, {aims.hue, 0.0}, {aims.saturation, 1.0}, {aims.value, 1.0}};
     auto next = withControls(project, look, step, controls);
     if (!next) return fail(next.error());
     const auto landing = [&] {
@@ -91,14 +107,14 @@ Result<AimResult> solveAim(const Project& project, const std::string& look, cons
     double hue = 0, saturation = 1, value = 1;
     const Hsv aim = hsvOf(wanted);
     const auto distance = [&](Vec3 c) { return ciede2000(cieLabOf(c), cieLabOf(wanted)); };
-    for (int round = 0; round < kRounds && view.choice("by") != "gain" && distance(landed) > 0.01; ++round) {
+    for (int round = 0; round < kRounds && isTrimmed && distance(landed) > 0.01; ++round) {
         const Hsv at = hsvOf(landed);
         if (at.saturation > 1e-5f && aim.saturation > 1e-5f) {
             hue += std::remainder(static_cast<double>(aim.hue - at.hue), 360.0);
             saturation *= std::clamp(static_cast<double>(aim.saturation / at.saturation), 0.5, 2.0);
         }
         if (at.value > 1e-5f) value *= std::clamp(static_cast<double>(aim.value / at.value), 0.5, 2.0);
-        controls = {{"trim-hue", hue}, {"trim-saturation", saturation}, {"trim-value", value}};
+        controls = {{aims.hue, hue}, {aims.saturation, saturation}, {aims.value, value}};
         auto tried = withControls(*next, look, step, controls);
         if (!tried) return fail(tried.error());
         const Project kept = std::exchange(*next, std::move(*tried));
@@ -115,7 +131,7 @@ Result<AimResult> solveAim(const Project& project, const std::string& look, cons
 Result<Project> pickBand(const Project& project, const std::string& look, const std::string& step, Area area,
                          const Resources& resources) {
     const auto place = project.findStep(step);
-    const StepSpec* spec = place ? findStepSpec(project.stepAt(*place).type) : nullptr;
+    const StepSpec* spec = place ? resources.steps().find(project.stepAt(*place).type) : nullptr;
     if (spec == nullptr || !spec->hueBand)
         return fail(ErrorKind::Refused, "This step has no hue band. Choose an HSV shift or a Hue band.");
     const Line& line = *project.lines[place->line];
@@ -155,23 +171,22 @@ Result<Colour> meanColour(const Project& project, const std::string& look, const
 
 Result<Project> measureMatch(const Project& project, const std::string& look, const std::string& step,
                              const Resources& resources) {
-    const auto place = placeOf(project, step, "colour-match", "Colour match");
-    if (!place) return fail(place.error());
-    const Line& line = *project.lines[place->line];
-    if (!line.steps[place->step]->feeds.contains("reference"))
+    const auto found = findWith(&StepSpec::match, project, step, resources.steps(), "Colour match");
+    if (!found) return fail(found.error());
+    const MatchPlace& match = *found->spec->match;
+    if (!found->step->feeds.contains(match.reference))
         return fail(ErrorKind::Refused,
                     "Nothing is joined as the reference. Join the line whose colours are wanted.");
     const PointSet points = analysisPoints(project, resources, kSide);
     const Sampled s =
         sampleWants(project, project.findLook(look),
-                    {{line.id, line.steps[place->step - 1]->id, 3}, {line.id, step, 3, false, "reference"}},
-                    resources, points);
+                    {found->before, {found->line->id, step, 3, false, match.reference}}, resources, points);
     const LabFigures from = oklabFigures(s.colour(0), s.count), to = oklabFigures(s.colour(1), s.count);
     return withControls(project, look, step,
-                        {{"from-mean", colourOf(from.mean)},
-                         {"from-spread", colourOf(from.deviation)},
-                         {"to-mean", colourOf(to.mean)},
-                         {"to-spread", colourOf(to.deviation)}});
+                        {{match.fromMean, colourOf(from.mean)},
+                         {match.fromSpread, colourOf(from.deviation)},
+                         {match.toMean, colourOf(to.mean)},
+                         {match.toSpread, colourOf(to.deviation)}});
 }
 
 }  // namespace kettle

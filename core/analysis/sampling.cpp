@@ -22,7 +22,7 @@ bool Sampled::sameRegisters(std::size_t a, std::size_t b) const {
 Sampled sampleWants(const Project& project, const Look* look, const std::vector<Want>& wants,
                     const Resources& resources, const PointSet& points, const CancelToken& cancel) {
     Sampled s;
-    s.compiled = compile(project, look, wants, resources.colours());
+    s.compiled = compile(project, look, wants, resources.rules());
     s.maps = resources.resolve(project, s.compiled.program);
     s.count = points.size();
     SampleCache samples;

@@ -2,11 +2,13 @@
 
 #include <algorithm>
 
+#include "core/program/program.h"  // kPad
+
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/analysis/shown_pixels.cpp"
 #include <hwy/foreach_target.h>
 // The dispatching header must come first.
-#include "core/steps/models-inl.h"
+#include "core/colour/curve-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {

@@ -16,6 +16,7 @@ struct ComponentFigures {
     std::array<float, 7> percentiles{};
     static constexpr std::array<int, 7> kPercents{1, 5, 25, 50, 75, 95, 99};
 };
+/// Of `count` numbers in any order, any range. Takes a copy of them to sort.
 ComponentFigures figuresOf(const float* values, std::size_t count);
 
 /// How far two results are apart, over the same points.
@@ -33,12 +34,15 @@ Difference differenceOf(const std::array<const float*, 3>& a, const std::array<c
 struct Coverage {
     double black = 0, white = 0, between = 0, mean = 0;
 };
+/// `mask`: `count` numbers, 0 black and 1 white; what lies beyond counts as these. All 0 without points.
 Coverage coverageOf(const float* mask, std::size_t count);
 
 /// Mean and standard deviation of colours in OKLab, as Colour match measures them.
 struct LabFigures {
     Vec3 mean, deviation;
 };
+/// `linear`: three planes of `count` scene-linear Rec.709 numbers. Lightness 0..1, a and b about -0.4..0.4;
+/// all 0 without points.
 LabFigures oklabFigures(const std::array<const float*, 3>& linear, std::size_t count);
 
 }  // namespace kettle

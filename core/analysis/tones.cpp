@@ -36,7 +36,8 @@ std::uint32_t shownPixel(Kind kind, float r, float g, float b) {
 namespace {
 
 std::size_t binOf(float x) {
-    // A little above the half: what lies on a border goes up, whichever way the last bit of its encoding fell.
+    // A little above the half: what lies on a border goes up, whichever way the last bit of its encoding
+    // fell.
     return static_cast<std::size_t>(std::clamp(orZero(x), 0.0f, 1.0f) * (Spread::kBins - 1) + 0.5001f);
 }
 

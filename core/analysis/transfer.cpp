@@ -6,6 +6,7 @@
 
 #include "core/analysis/sampling.h"
 #include "core/colour/encoding.h"
+#include "core/document/network.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -65,41 +66,44 @@ PointSet onePoint(float u, float v) {
 
 Result<BlendTransfer> blendTransfer(const Project& project, const std::string& look, const std::string& step,
                                     float u, float v, const Resources& resources) {
-    const auto place = project.findStep(step);
-    if (!place || project.stepAt(*place).type != "blend" || place->step == 0)
+    const Network network(project);
+    const Node node = network.find(step), input = node != kNoNode ? network.before(node) : kNoNode;
+    const StepSpec* spec = node != kNoNode ? resources.steps().find(network.step(node).type) : nullptr;
+    if (spec == nullptr || !spec->blend || input == kNoNode)
         return fail(ErrorKind::Refused, fmt::format("{} is not a Blend on a line. Choose one.", step));
-    const Line& line = *project.lines[place->line];
-    Step shown = withLook(*line.steps[place->step], project.findLook(look));
+    const BlendPlace& blend = *spec->blend;
+    const Line& line = network.line(node);
+    Step shown = withLook(network.step(node), project.findLook(look));
     shown.bypass = false;
-    const auto over = shown.feeds.find("over");
+    const auto over = shown.feeds.find(blend.over);
     if (over == shown.feeds.end())
         return fail(ErrorKind::Refused, "Nothing is joined to over. Join a line or a colour.");
     const bool isScalar = line.kind == Kind::Scalar;
     const bool isNumber = isScalar || bringsNumber(project, over->second);
-    const bool isMasked = shown.feeds.contains("mask");
-    const std::string before = line.steps[place->step - 1]->id;
-    const Sampled here = sampleWants(
-        project, project.findLook(look),
-        {{line.id, before, 3, false}, {line.id, step, 4, false, "over"}, {line.id, step, 1, false, "mask"}},
-        resources, onePoint(u, v));
+    const bool isMasked = shown.feeds.contains(blend.mask);
+    const Sampled here = sampleWants(project, project.findLook(look),
+                                     {{line.id, network.step(input).id, 3, false},
+                                      {line.id, step, 4, false, blend.over},
+                                      {line.id, step, 1, false, blend.mask}},
+                                     resources, onePoint(u, v));
     if (!here.maps.problems.empty()) return fail(ErrorKind::Unreadable, here.maps.problems.front());
-    const StepView view(*findStepSpec("blend"), shown, line.kind);
+    const StepView view(*spec, shown, line.kind);
     const auto value = [&](std::size_t want, std::size_t c) { return here.plane(want, c)[0]; };
 
     BlendTransfer t;
     t.components = isScalar ? 1 : 3;
     float mask = isMasked ? value(2, 0) : 1.0f;
-    if (view.toggle("own-transparency") && !isNumber) mask *= value(1, 3);
-    t.weight = mask * static_cast<float>(view.number("amount"));
+    if (view.toggle(blend.ownTransparency) && !isNumber) mask *= value(1, 3);
+    t.weight = mask * static_cast<float>(view.number(blend.amount));
     for (std::size_t c = 0; c < 3; ++c) {
         t.under[c] = isScalar ? value(0, 0) : linearToSrgb(value(0, c));
         const float brought = value(1, isNumber ? 0 : c);
         t.over[c] = isNumber ? brought : linearToSrgb(brought);
     }
-    shown.feeds["over"] = isNumber ? constantFeed(static_cast<double>(value(1, 0)))
-                                   : constantFeed(Colour{value(1, 0), value(1, 1), value(1, 2)});
-    shown.feeds["mask"] = constantFeed(static_cast<double>(mask));
-    shown.controls["own-transparency"] = false;
+    shown.feeds[blend.over] = isNumber ? constantFeed(static_cast<double>(value(1, 0)))
+                                       : constantFeed(Colour{value(1, 0), value(1, 1), value(1, 2)});
+    shown.feeds[blend.mask] = constantFeed(static_cast<double>(mask));
+    shown.controls[blend.ownTransparency] = false;
 
     const Project bench = laboratory(project, line.kind, shown,
                                      {value(0, 0), value(0, isScalar ? 0 : 1), value(0, isScalar ? 0 : 2)});

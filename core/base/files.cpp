@@ -214,4 +214,16 @@ std::optional<std::uintmax_t> freeRoom(const fs::path& folder) {
     return room.available;
 }
 
+std::vector<std::string> stemsIn(const std::filesystem::path& folder,
+                                 const std::vector<std::string>& extensions) {
+    std::vector<std::string> stems;
+    std::error_code code;
+    for (const auto& entry : std::filesystem::directory_iterator(folder, code))
+        if (std::find(extensions.begin(), extensions.end(), entry.path().extension().string()) !=
+            extensions.end())
+            stems.push_back(entry.path().stem().string());
+    std::sort(stems.begin(), stems.end());
+    return stems;
+}
+
 }  // namespace kettle

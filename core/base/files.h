@@ -45,4 +45,8 @@ std::optional<FileIdentity> identityOf(const std::filesystem::path& path);
 /// nothing if the system does not tell.
 std::optional<std::uintmax_t> freeRoom(const std::filesystem::path& folder);
 
+/// What the model chooser and the light chooser offer: file stems in a folder.
+std::vector<std::string> stemsIn(const std::filesystem::path& folder,
+                                 const std::vector<std::string>& extensions);
+
 }  // namespace kettle

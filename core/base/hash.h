@@ -14,6 +14,7 @@ constexpr std::uint64_t mixBits(std::uint64_t x) {
     return x ^ (x >> 31);
 }
 
+/// A new seed from a seed and a value; the order matters.
 constexpr std::uint64_t combine(std::uint64_t seed, std::uint64_t value) {
     return mixBits(seed ^ mixBits(value));
 }

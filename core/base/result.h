@@ -38,6 +38,7 @@ public:
 };
 
 /// The failing value of any Result: `return fail(ErrorKind::Missing, "…");`
+/// Passes an error on, as it came.
 inline tl::unexpected<Error> fail(ErrorKind kind, std::string sentence, std::string detail = {}) {
     return tl::make_unexpected(Error{kind, std::move(sentence), std::move(detail)});
 }

@@ -10,10 +10,12 @@ namespace kettle {
 template <class T>
 class Shared {
 public:
+    /// A value made by its default constructor; never null.
     Shared() : m_value(std::make_shared<T>()) {}
     Shared(T value)
         : m_value(std::make_shared<T>(std::move(value))) {}  // NOLINT(google-explicit-constructor)
 
+    /// For reading; valid until this or a copy of it is assigned to.
     const T& operator*() const { return *m_value; }
     const T* operator->() const { return m_value.get(); }
 

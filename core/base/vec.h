@@ -11,6 +11,7 @@ struct Vec2 {
     float x = 0, y = 0;
     bool operator==(const Vec2&) const = default;
 };
+/// Component by component, as in mathematics; the same for three.
 inline Vec2 operator+(Vec2 a, Vec2 b) {
     return {a.x + b.x, a.y + b.y};
 }
@@ -46,12 +47,15 @@ inline Vec3 operator*(Vec3 a, Vec3 b) {
 inline Vec3& operator+=(Vec3& a, Vec3 b) {
     return a = a + b;
 }
+/// The product of lengths and the cosine between; 0 at right angles.
 inline float dot(Vec3 a, Vec3 b) {
     return a.x * b.x + a.y * b.y + a.z * b.z;
 }
+/// At right angles to both, by the right hand; as long as the area they span.
 inline Vec3 cross(Vec3 a, Vec3 b) {
     return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x};
 }
+/// Euclidean.
 inline float length(Vec3 a) {
     return std::sqrt(dot(a, a));
 }

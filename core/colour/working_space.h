@@ -16,7 +16,9 @@ struct WorkingSpace {
     std::array<float, 9> fromRec709{1, 0, 0, 0, 1, 0, 0, 0, 1};  ///< its inverse
     Vec3 luminanceWeights{0.2126f, 0.7152f, 0.0722f};
 
+    /// True if nothing has to be converted at a program's borders.
     bool isRec709() const { return name == "linear Rec.709"; }
+    /// A linear Rec.709 colour in this space, and back: a matrix on (r, g, b); any finite range.
     Vec3 fromLinear(Vec3 rec709) const;
     Vec3 toLinear(Vec3 working) const;
 };

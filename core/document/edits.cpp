@@ -81,21 +81,6 @@ std::string freshId(const Project& p, const std::string& stem) {
             return id;
 }
 
-std::optional<std::string> findCycle(const Project& p) {
-    const Network network(p);
-    std::vector<Node> all(network.size());
-    std::iota(all.begin(), all.end(), Node{0});
-    Node closes = kNoNode;
-    network.walk(
-        all, [&](Node node) { return closes == kNoNode ? network.inputs(node) : std::vector<Node>{}; },
-        [](Node) {}, [&](Node node) { closes = closes == kNoNode ? node : closes; });
-    if (closes == kNoNode) return std::nullopt;
-    return fmt::format(
-        "{} on the line {} would feed itself. Read the line after an earlier step instead, or choose "
-        "another line.",
-        network.step(closes).id, network.line(closes).name);
-}
-
 Result<Project> insertStep(const Project& project, const std::string& look, const std::string& line,
                            std::size_t index, Step step) {
     Project p = project;

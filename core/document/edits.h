@@ -37,6 +37,8 @@ Result<Project> removeStep(const Project& project, const std::string& step);
 Result<Project> moveStep(const Project& project, const std::string& step, const std::string& line,
                          std::size_t index);
 
+/// Sets one control of a step: in the base (`look` empty) or in a look. A value that equals the one below it
+/// is taken out again. Errors: Refused (no such step or look, a value that cannot be stored).
 Result<Project> setControl(const Project& project, const std::string& look, const std::string& step,
                            const std::string& control, ControlValue value);
 /// Back to what is below: in a look to the base's value, in the base to the step's default.
@@ -72,9 +74,5 @@ Result<Project> setFile(const Project& project, const std::string& set, const st
 Result<Project> setEncoding(const Project& project, const std::string& set, const std::string& role,
                             const std::string& encoding);
 Project setView(const Project& project, ViewSettings view);
-
-/// The sentence that names the first cycle of feeds, or nothing. A tap on an earlier step of the same line is
-/// no cycle.
-std::optional<std::string> findCycle(const Project& project);
 
 }  // namespace kettle::edits

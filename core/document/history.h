@@ -14,10 +14,12 @@ namespace kettle {
 
 class History {
 public:
+    /// Begins with one entry, "Open", that cannot be undone.
     explicit History(Project start = {}) {
         m_entries.push_back({std::move(start), "Open", 0, freshRevision()});
     }
 
+    /// The state at position(); valid until the next change of the history.
     const Project& current() const { return m_entries[m_at].project; }
     /// A number of the current state that no other state ever bears, in any history: equal numbers mean that
     /// nothing has changed in between, which a position in the list does not tell.
@@ -35,16 +37,20 @@ public:
         m_entries.push_back({std::move(project), std::move(name), gesture, freshRevision()});
         ++m_at;
     }
+    /// True if there is an entry before (behind) the current one.
     bool canUndo() const { return m_at > 0; }
     bool canRedo() const { return m_at + 1 < m_entries.size(); }
     /// The name of what undo (redo) would take back (do again); only if it can.
     const std::string& undoName() const { return m_entries[m_at].name; }
     const std::string& redoName() const { return m_entries[m_at + 1].name; }
+    /// One entry back (on); nothing at the end of the list.
     void undo() { m_at -= canUndo() ? 1 : 0; }
     void redo() { m_at += canRedo() ? 1 : 0; }
     /// Goes to any entry; those after it stay to be done again. at < size().
     void jump(std::size_t at) { m_at = at; }
+    /// The name of the edit that led to an entry. at < size().
     const std::string& nameAt(std::size_t at) const { return m_entries[at].name; }
+    /// The current entry, 0 being the start.
     std::size_t position() const { return m_at; }
     std::size_t size() const { return m_entries.size(); }
 

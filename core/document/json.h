@@ -27,6 +27,7 @@ struct NamedRamp {
     std::string name;
     Ramp ramp;
 };
+/// One ramp with its name as JSON, and back; `name` is what the errors call it. Errors: Invalid.
 std::string rampToText(const NamedRamp& ramp);
 Result<NamedRamp> rampFromText(const std::string& text, const std::string& name);
 

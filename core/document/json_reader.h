@@ -20,10 +20,12 @@ struct Wrong {
     std::string path, what;
 };
 
+/// Ends reading with a sentence: the place in the file, and what it should be.
 [[noreturn]] inline void wrong(const std::string& path, const std::string& what) {
     throw Wrong{path, what};
 }
 
+/// What stands there, in the words of the errors.
 inline const char* typeName(const Json& j) {
     if (j.is_boolean()) return "true or false";
     return j.is_number()   ? "a number"
@@ -41,27 +43,33 @@ inline std::string textOf(const Json& json, int indent = -1) {
 /// An object while it is read: hands out fields with their paths and remembers which were known.
 class Reader {
 public:
+    /// Reads an object at a place of the file. Throws Wrong if it is none.
     Reader(const Json& json, std::string path) : m_json(json), m_path(std::move(path)) {
         if (!json.is_object()) wrong(m_path, fmt::format("should be an object but is {}", typeName(json)));
     }
+    /// The place of a field, for errors: "lines[2].steps[0].type".
     std::string at(const std::string& key) const { return m_path.empty() ? key : m_path + "." + key; }
+    /// The field, or null; it counts as known from now on.
     const Json* find(const std::string& key) {
         m_known.insert(key);
         const auto it = m_json.find(key);
         return it == m_json.end() ? nullptr : &*it;
     }
+    /// A text, or `otherwise` where there is none. Throws Wrong for anything else.
     std::string text(const std::string& key, const std::string& otherwise = {}) {
         const Json* j = find(key);
         if (j == nullptr) return otherwise;
         if (!j->is_string()) wrong(at(key), fmt::format("should be a text but is {}", typeName(*j)));
         return j->get<std::string>();
     }
+    /// A text that must be there and not be empty. Throws Wrong.
     std::string needText(const std::string& key) {
         if (find(key) == nullptr) wrong(at(key), "is missing");
         std::string value = text(key);
         if (value.empty()) wrong(at(key), "is empty");
         return value;
     }
+    /// A finite number, or `otherwise` where there is none. Throws Wrong for anything else.
     double number(const std::string& key, double otherwise) {
         const Json* j = find(key);
         if (j == nullptr) return otherwise;
@@ -104,6 +112,7 @@ private:
     std::set<std::string> m_known;
 };
 
+/// Writes the fields back that this version did not know when it read them.
 inline void putExtra(Json& j, const std::string& extra) {
     if (!extra.empty()) j.update(Json::parse(extra));
 }
@@ -112,9 +121,11 @@ inline void putExtra(Json& j, const std::string& extra) {
 float real(double v, const std::string& path);
 
 // Values (json_values.cpp): each throws Wrong with its path.
+/// Each from its JSON at a place of the file. They throw Wrong.
 ControlValue readControl(const Json& j, const std::string& path);
 Feed readFeed(const Json& j, const std::string& path);
 Step readStep(const Json& j, const std::string& path);
+/// Each as its JSON; what reads it gives the same value.
 Json write(const ControlValue& value);
 Json write(const Feed& feed);
 Json write(const Step& step);

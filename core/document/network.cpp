@@ -1,5 +1,9 @@
 #include "core/document/network.h"
 
+#include <fmt/format.h>
+
+#include <numeric>
+
 namespace kettle {
 
 Network::Network(const Project& project) {
@@ -41,6 +45,21 @@ std::vector<Node> Network::inputs(Node node) const {
     std::vector<Node> reads{before(node)};
     for (const auto& [name, feed] : step(node).feeds) reads.push_back(of(feed));
     return reads;
+}
+
+std::optional<std::string> findCycle(const Project& p) {
+    const Network network(p);
+    std::vector<Node> all(network.size());
+    std::iota(all.begin(), all.end(), Node{0});
+    Node closes = kNoNode;
+    network.walk(
+        all, [&](Node node) { return closes == kNoNode ? network.inputs(node) : std::vector<Node>{}; },
+        [](Node) {}, [&](Node node) { closes = closes == kNoNode ? node : closes; });
+    if (closes == kNoNode) return std::nullopt;
+    return fmt::format(
+        "{} on the line {} would feed itself. Read the line after an earlier step instead, or choose "
+        "another line.",
+        network.step(closes).id, network.line(closes).name);
 }
 
 }  // namespace kettle

@@ -7,6 +7,7 @@
 
 #include <cstddef>
 #include <limits>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <unordered_map>
@@ -24,6 +25,7 @@ inline constexpr Node kNoNode = std::numeric_limits<Node>::max();
 /// "step.control" taken apart; the control is empty if there is no dot.
 struct Address {
     std::string_view step, control;
+    /// The views are into `key`, which must outlive them.
     static Address of(std::string_view key) {
         const auto dot = key.find('.');
         return dot == std::string_view::npos ? Address{key, {}}
@@ -36,7 +38,10 @@ public:
     /// Borrows the project, which must outlive it unchanged. Takes time in proportion to its steps.
     explicit Network(const Project& project);
 
+    /// How many steps there are; nodes are below it.
     std::size_t size() const { return m_nodes.size(); }
+    /// What a node is and where it stands: its line, the line's place in the project, its place on the line.
+    /// node < size(); not checked.
     const Step& step(Node node) const { return *m_nodes[node].step; }
     const Line& line(Node node) const { return *m_lines[m_nodes[node].line]; }
     std::size_t lineIndex(Node node) const { return m_nodes[node].line; }
@@ -74,6 +79,10 @@ private:
     std::unordered_map<std::string_view, Node> m_byStep;
     std::unordered_map<std::string_view, std::size_t> m_byLine;
 };
+
+/// The sentence that names the first cycle of feeds, or nothing. A tap on an earlier step of the same line is
+/// no cycle.
+std::optional<std::string> findCycle(const Project& project);
 
 template <class Inputs, class Leave, class OnCycle>
 void Network::walk(const std::vector<Node>& roots, Inputs&& inputs, Leave&& leave, OnCycle&& onCycle) const {

@@ -112,6 +112,7 @@ struct Project {
     std::string extra;
     bool operator==(const Project&) const = default;
 
+    /// By id; null if there is none. Each takes time in proportion to the list; many at once: Network.
     const TextureSet* findSet(const std::string& id) const;
     const Line* findLine(const std::string& id) const;
     const Line* lineOfChannel(const std::string& channel) const;
@@ -119,10 +120,13 @@ struct Project {
     struct Place {
         std::size_t line, step;
     };
+    /// Where a step stands, over all lines; takes time in proportion to the steps.
     std::optional<Place> findStep(const std::string& id) const;
+    /// The place must be one of findStep's.
     const Step& stepAt(Place place) const { return *lines[place.line]->steps[place.step]; }
 };
 
+/// The map of a role; null if the set has none.
 const Map* findMap(const TextureSet& set, const std::string& role);
 
 /// A step as a look shows it: the controls and the bypass with the look's changes on top. `look` may be null.
@@ -137,7 +141,9 @@ struct ChannelInfo {
     /// What the surface uses when there is no line, and what stands in for a map that cannot be read.
     Vec3 neutral;
 };
+/// All of them, in that order.
 const std::vector<ChannelInfo>& channels();
+/// By id; null for a name that is no channel.
 const ChannelInfo* findChannel(const std::string& id);
 
 }  // namespace kettle

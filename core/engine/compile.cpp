@@ -16,10 +16,11 @@ namespace {
 
 class Compiler {
 public:
-    Compiler(const Project& project, const Look* look, const ColourManagement& colours)
+    Compiler(const Project& project, const Look* look, const Rules& rules)
         : m_network(project),
           m_look(look),
-          m_context{&colours, workingSpaceOf(project.colour.workingSpace)},
+          m_steps(rules.steps),
+          m_context{&rules.colours, workingSpaceOf(project.colour.workingSpace)},
           m_values(m_network.size()) {}
 
     const Network& network() const { return m_network; }
@@ -44,7 +45,7 @@ public:
         const Node node = m_network.find(stepId);
         if (node == kNoNode) return neutral(Kind::Scalar);
         const Step& step = m_network.step(node);
-        const StepSpec* spec = findStepSpec(step.type);
+        const StepSpec* spec = m_steps.find(step.type);
         const auto joined = step.feeds.find(feed);
         if (spec == nullptr || joined == step.feeds.end()) return neutral(Kind::Scalar);
         Kind kind = m_network.line(node).kind;
@@ -86,7 +87,7 @@ private:
     Value valueOf(Node node) { return m_values[node] ? *m_values[node] : neutral(m_network.line(node).kind); }
 
     const StepSpec* working(Node node, const Step& shown) const {
-        const StepSpec* spec = findStepSpec(shown.type);
+        const StepSpec* spec = m_steps.find(shown.type);
         const bool works =
             spec != nullptr && spec->fits(m_network.line(node).kind) && !(shown.bypass && !spec->source);
         return works ? spec : nullptr;
@@ -130,6 +131,7 @@ private:
 
     Network m_network;
     const Look* m_look;
+    const Catalogue& m_steps;
     EmitContext m_context;
     ProgramBuilder m_program;
     std::vector<std::optional<Value>> m_values;  ///< by node
@@ -148,8 +150,8 @@ Want wantOfLine(const Line& line, bool displayEncoded) {
 }
 
 Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants,
-                 const ColourManagement& colours) {
-    Compiler compiler(project, look, colours);
+                 const Rules& rules) {
+    Compiler compiler(project, look, rules);
     std::vector<Node> roots;
     for (const Want& want : wants) {
         const Network& network = compiler.network();
@@ -194,14 +196,15 @@ namespace {
 /// Collects what is wrong with one project; one method for each sort of thing.
 class ProblemFinder {
 public:
-    explicit ProblemFinder(const Project& project) : m_project(project), m_network(project) {}
+    ProblemFinder(const Project& project, const Catalogue& steps)
+        : m_project(project), m_steps(steps), m_network(project) {}
 
     std::vector<std::string> find() {
         checkChannels();
         for (Node node = 0; node < m_network.size(); ++node) checkStep(node);
         for (const auto& look : m_project.looks)
             for (const auto& [key, value] : look->changes) checkChange(*look, key, value);
-        if (auto cycle = edits::findCycle(m_project)) m_problems.push_back(*cycle);
+        if (auto cycle = findCycle(m_project)) m_problems.push_back(*cycle);
         return std::move(m_problems);
     }
 
@@ -244,7 +247,7 @@ private:
     void checkStep(Node node) {
         const Step& step = m_network.step(node);
         const Line& line = m_network.line(node);
-        const StepSpec* spec = findStepSpec(step.type);
+        const StepSpec* spec = m_steps.find(step.type);
         if (spec == nullptr) {
             tell(
                 "{} on {} is a step \"{}\" that this program does not know. It passes its input on and is "
@@ -290,19 +293,20 @@ private:
             return;
         }
         const Step& step = m_network.step(node);
-        if (const StepSpec* spec = findStepSpec(step.type); spec != nullptr && address.control != "bypass")
+        if (const StepSpec* spec = m_steps.find(step.type); spec != nullptr && address.control != "bypass")
             checkControl(*spec, step.id, address.control, value, fmt::format("in the look {}", look.name));
     }
 
     const Project& m_project;
+    const Catalogue& m_steps;
     Network m_network;
     std::vector<std::string> m_problems;
 };
 
 }  // namespace
 
-std::vector<std::string> problemsOf(const Project& project) {
-    return ProblemFinder(project).find();
+std::vector<std::string> problemsOf(const Project& project, const Catalogue& steps) {
+    return ProblemFinder(project, steps).find();
 }
 
 }  // namespace kettle

@@ -10,6 +10,7 @@
 #include "core/colour/colour_management.h"
 #include "core/document/project.h"
 #include "core/program/program.h"
+#include "core/steps/catalogue.h"
 
 namespace kettle {
 
@@ -34,6 +35,13 @@ Kind kindGiven(const Line& line);
 /// The end of a line as its channel takes it, with as many components as that has.
 Want wantOfLine(const Line& line, bool displayEncoded = false);
 
+/// What a project is compiled by: what colour-space steps convert by, and which steps there are. Borrows
+/// both.
+struct Rules {
+    const ColourManagement& colours = ColourManagement::shipped();
+    const Catalogue& steps = shippedSteps();
+};
+
 struct Compiled {
     Program program;
     /// planes[w][c]: which of program.outputs is component c of want w; -1 beyond its components.
@@ -42,13 +50,12 @@ struct Compiled {
 
 /// Compiles what is wanted of a project as a look shows it (null: the base). Never fails: an unknown step
 /// passes its input on and a missing line or a cycle reads as neutral; problemsOf() names them. Colours come
-/// out in linear Rec.709, whatever the project's working space. `colours`: what colour-space steps convert
-/// by.
+/// out in linear Rec.709, whatever the project's working space.
 Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants,
-                 const ColourManagement& colours = ColourManagement::shipped());
+                 const Rules& rules = {});
 
 /// What is wrong with a project apart from its files: unknown steps, controls of the wrong type, feeds to
 /// nowhere, cycles. One sentence each.
-std::vector<std::string> problemsOf(const Project& project);
+std::vector<std::string> problemsOf(const Project& project, const Catalogue& steps = shippedSteps());
 
 }  // namespace kettle

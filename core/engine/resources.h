@@ -8,8 +8,10 @@
 #include <vector>
 
 #include "core/document/project.h"
+#include "core/engine/compile.h"
 #include "core/image/image_store.h"
 #include "core/program/program.h"
+#include "core/steps/catalogue.h"
 
 namespace kettle {
 
@@ -33,13 +35,18 @@ struct FileProblem {
 class Resources {
 public:
     /// folder: what the sets' folders are relative to. The store may be shared between projects.
-    Resources(std::filesystem::path folder, std::shared_ptr<ImageStore> store, ColourManagement colours)
-        : m_folder(std::move(folder)), m_store(std::move(store)), m_colours(std::move(colours)) {}
+    Resources(std::filesystem::path folder, std::shared_ptr<ImageStore> store, ColourManagement colours,
+              Catalogue steps = shippedSteps())
+        : m_folder(std::move(folder)),
+          m_store(std::move(store)),
+          m_colours(std::move(colours)),
+          m_steps(std::move(steps)) {}
     /// With a store of its own and the shipped colour configuration ($OCIO is honoured where it can be read).
     explicit Resources(std::filesystem::path folder);
     /// The same with the colour configuration that the project names.
     Resources(std::filesystem::path folder, const Project& project);
 
+    /// Where a map's file is, with "<UDIM>" left in; it need not exist.
     std::filesystem::path fileOf(const TextureSet& set, const Map& map) const;
     /// The encoding in force, with "auto" resolved. Errors: Missing, Unreadable.
     Result<std::string> encodingOf(const TextureSet& set, const Map& map) const;
@@ -51,7 +58,11 @@ public:
     /// map.
     std::vector<FileProblem> problemsOf(const Project& project) const;
 
+    /// What colours are converted by, and which steps there are.
     const ColourManagement& colours() const { return m_colours; }
+    const Catalogue& steps() const { return m_steps; }
+    /// What compiling goes by. Borrows from here.
+    Rules rules() const { return {m_colours, m_steps}; }
     ImageStore& store() const { return *m_store; }
     const std::filesystem::path& folder() const { return m_folder; }
 
@@ -59,6 +70,7 @@ private:
     std::filesystem::path m_folder;
     std::shared_ptr<ImageStore> m_store;
     ColourManagement m_colours;
+    Catalogue m_steps = shippedSteps();
     std::vector<std::string> m_problems;  ///< about the colour configuration
 };
 

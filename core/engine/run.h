@@ -19,6 +19,7 @@ namespace kettle {
 /// covers.
 struct PointSet {
     Plane u, v, footprint;
+    /// How many points; u, v and footprint have as many.
     std::size_t size() const { return u.size(); }
     /// A regular picture of tile `tile`: pixel centres, rows from the top. Errors: none; width and height at
     /// least 1.

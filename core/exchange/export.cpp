@@ -44,7 +44,7 @@ struct LineSize {
 Result<LineSize> sizeOfLine(const Project& project, const Resources& resources, const std::string& look,
                             const Line& line) {
     const Compiled compiled =
-        compile(project, project.findLook(look), {{line.id, "", 4, false}}, resources.colours());
+        compile(project, project.findLook(look), {{line.id, "", 4, false}}, resources.rules());
     LineSize size;
     bool first = true;
     std::set<int> tiles;
@@ -282,7 +282,7 @@ Result<void> renderItem(const Project& project, const Resources& resources, cons
     const bool encode = kind == Kind::Normal || (kind == Kind::Colour && !isFloat(format));
     Want want = wantOfLine(line, encode);
     if (kind == Kind::Colour) want.components = 4;
-    const Compiled compiled = compile(project, project.findLook(item.look), {want}, resources.colours());
+    const Compiled compiled = compile(project, project.findLook(item.look), {want}, resources.rules());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     if (!maps.problems.empty()) return fail(ErrorKind::Unreadable, maps.problems.front());
     int components = kind == Kind::Scalar ? 1 : 3;

@@ -31,7 +31,7 @@ bool paletteLine(const std::string& line, Vec3& out) {
     return true;
 }
 
-Ramp greys(std::vector<std::pair<float, float>> stops, RampInterpolation interpolation) {
+Ramp greys(const std::vector<std::pair<float, float>>& stops, RampInterpolation interpolation) {
     Ramp ramp;
     ramp.interpolation = interpolation;
     ramp.stops.clear();

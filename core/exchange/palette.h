@@ -33,6 +33,7 @@ struct RampPreset {
     std::string name;
     Ramp ramp;
 };
+/// In the order of the menu; never empty.
 std::vector<RampPreset> rampPresets(bool grey);
 
 }  // namespace kettle

@@ -1,33 +1,34 @@
-// A folder of finished maps to a texture set and a first project: roles from file names, gloss inverted,
-// packed maps taken apart, UDIM tiles joined, extra pictures kept as shared lines.
+// A folder of finished maps to texture sets and a first project: roles from file names and from what the
+// pictures hold, gloss inverted, packed maps taken apart, UDIM tiles joined, extra pictures kept as shared
+// lines.
 #pragma once
 
 #include <filesystem>
+#include <functional>
 #include <string>
 #include <vector>
 
 #include "core/document/project.h"
+#include "core/exchange/map_names.h"
+#include "core/threads/parallel.h"
 
 namespace kettle {
 
-/// What a file name says. Any separator, any case, trade abbreviations ("nrm", "rgh", "ao", "albedo" …).
-struct RecognisedName {
-    std::string role;  ///< "base-colour", "gloss", "occlusion-roughness-metalness" …; otherwise the last word
-                       ///< of the name
-    bool known = false;  ///< the role is one of the trade's
-    bool greenDown = false;
-    bool isTile = false;  ///< the name holds a UDIM number
-    std::string pattern;  ///< the file name with the number as "<UDIM>"
-};
-RecognisedName recogniseName(const std::string& fileName);
+/// What a file's name says where there are no others beside it (map_names.h).
+MapName recogniseName(const std::string& fileName);
 
 struct Recognised {
     Project project;
     std::vector<std::string> notes;  ///< what was decided and what could not be read, one sentence each
 };
 
-/// Reads every picture, on all cores. Errors: Missing (no such folder), Invalid (no pictures in it),
-/// NoMemory. Files that cannot be read are named in the notes and left out.
-Result<Recognised> projectFromFolder(const std::filesystem::path& folder);
+/// How many pictures of how many are read; told from the threads that read, one after the other.
+using ReadingProgress = std::function<void(int done, int all)>;
+
+/// Reads every picture, on all cores. Each set of the folder becomes a texture set; the one with most known
+/// maps drives the channels. Errors: Missing (no such folder), Invalid (no pictures in it), NoMemory,
+/// Cancelled. Files that cannot be read are named in the notes and left out.
+Result<Recognised> projectFromFolder(const std::filesystem::path& folder,
+                                     const ReadingProgress& progress = {}, const CancelToken& cancel = {});
 
 }  // namespace kettle

@@ -14,6 +14,7 @@ Result<std::string> encodeImage(const PixelBuffer& pixels, FileFormat format, co
                                 const std::string& tag, const std::string& name);
 
 // One a format, in a file each; they throw what they cannot do.
+/// 1 to 4 components of 8 or 16 bits. `namesSrgb`: the file says that its colours are sRGB.
 std::string encodePng(const PixelBuffer& pixels, Compression compression, bool namesSrgb);
 std::string encodeTiff(const PixelBuffer& pixels, Compression compression, bool namesSrgb);
 

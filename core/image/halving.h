@@ -72,6 +72,7 @@ inline PixelBuffer halvePlainBytes(const PixelBuffer& from) {
 /// two codes lies the least number that rounds to the upper one.
 class ByteEncoder {
 public:
+    /// Fills the table; takes some microseconds, so keep one.
     ByteEncoder() {
         for (std::size_t code = 1; code < 256; ++code) {
             // Bisection over the floats in between, whose order is that of their bits.
@@ -85,6 +86,7 @@ public:
         for (std::size_t i = 0; i < m_guess.size(); ++i)
             m_guess[i] = static_cast<std::uint8_t>(rounded(static_cast<float>(i) / kSteps));
     }
+    /// A linear number as an sRGB code, rounded; beyond 0..1 (and none at all) as 0 and 255.
     std::uint8_t operator()(float linear) const {
         if (!(linear > 0)) return 0;
         if (linear >= 1) return 255;

@@ -34,10 +34,13 @@ template <class T>
 struct PixelAllocator {
     using value_type = T;
     PixelAllocator() = default;
+    /// Allocators are all alike.
     template <class U>
     explicit PixelAllocator(const PixelAllocator<U>&) {}
+    /// On large pages where there are some. Throws std::bad_alloc.
     T* allocate(std::size_t count) { return static_cast<T*>(allocatePictureMemory(count * sizeof(T))); }
     void deallocate(T* memory, std::size_t) { std::free(memory); }
+    /// Nothing is done, so that fresh memory is not touched twice.
     template <class U>
     void construct(U*) {}  // what lies there stays
     template <class U, class... Arguments>
@@ -53,7 +56,10 @@ struct PixelBuffer {
     Depth depth = Depth::U8;
     std::vector<std::byte, PixelAllocator<std::byte>> bytes;
 
+    /// Bytes from one row to the next: width times channels times the component's size.
     std::size_t rowBytes() const;
+    /// Row y from the top, width times channels numbers of type T, which must be the depth's. 0 <= y <
+    /// height.
     template <class T>
     const T* row(int y) const {
         return reinterpret_cast<const T*>(bytes.data() + rowBytes() * static_cast<std::size_t>(y));
@@ -95,11 +101,14 @@ Result<std::shared_ptr<const FileColours>> coloursOf(const std::filesystem::path
 enum class FileFormat { Png8, Png16, Tiff16, ExrHalf, ExrFloat, Jpeg };
 /// "png8" … as the batch tool and the export sheet name them.
 const char* nameOf(FileFormat format);
+/// The format of such a name; false if there is none.
 bool fileFormatOf(const std::string& name, FileFormat& out);
+/// ".png" and so on.
 const char* extensionOf(FileFormat format);
 /// What the pixels must be stored as before writing: 8 or 16 bit integers, or floats (a half is rounded on
 /// writing).
 Depth storageOf(FileFormat format);
+/// True for the formats that hold floats.
 inline bool isFloat(FileFormat f) {
     return f == FileFormat::ExrHalf || f == FileFormat::ExrFloat;
 }

@@ -19,6 +19,7 @@ namespace kettle {
 /// The encoding that "auto" stands for: colour roles in 8 and 16 bit integers are sRGB, in floats linear
 /// Rec.709; the file's own tag goes first for colour roles; everything else is raw.
 std::string automaticEncoding(const std::string& role, const ImageInfo& info);
+/// True for the roles whose files hold colours, as people see them, and not numbers.
 bool isColourRole(const std::string& role);
 
 /// Where to look up, `count` points: u, v in texture space (UDIM tiles lie at whole numbers), and the
@@ -33,6 +34,7 @@ struct Lookups {
 /// Immutable for whoever looks up: the coarser levels are made when one is first wanted.
 class MapImage {
 public:
+    /// Without tiles: reads 0 everywhere. load() gives useful ones.
     MapImage();
     /// Reads the file, or all tiles if its name holds "<UDIM>", side by side on all cores. Errors: those of
     /// readImage; Missing if no tile is there; Invalid for an unknown encoding.
@@ -41,9 +43,11 @@ public:
                                                         const ColourManagement& colours);
 
     int width() const;  ///< of the first tile
+    /// Pixels of the first tile's finest level, and components as stored: 1 to 4.
     int height() const;
     int channels() const;
     std::vector<int> tiles() const;  ///< UDIM numbers; 1001 alone for a plain map
+    /// True if the name held "<UDIM>": then it ends at its tiles' edges and does not repeat.
     bool isTiled() const { return m_tiled; }
     /// Of all levels, also those that are not made yet.
     std::size_t byteSize() const { return m_bytes; }

@@ -67,7 +67,8 @@ Reg ProgramBuilder::emit(const Op& op, const std::vector<Reg>& in, std::vector<f
         }
         for (std::size_t i = 0; i < static_cast<std::size_t>(outs); ++i)
             results[i] = memory[in.size() + i].data();
-        op.kernel({inputs.data(), results.data(), params.data(), params.size(), kPad, data.get()});
+        op.kernel({inputs.data(), results.data(), params.data(), params.size(), kPad, data.get(),
+                   memory[0].data()});
         // Consecutive registers are promised, so shared constants can only be used for a single result.
         if (outs == 1) return constant(results[0][0]);
         const auto first = static_cast<Reg>(m_nodes.size());
@@ -152,6 +153,7 @@ bool isRead(const Instruction& ins, std::size_t k, const std::vector<bool>& need
 
 }  // namespace
 
+// NOLINTNEXTLINE(performance-unnecessary-value-param): small, and built for the call
 Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
     std::vector<bool> needed(m_nodes.size(), false);
     bool needsZero = false;

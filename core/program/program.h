@@ -35,8 +35,9 @@ struct KernelCall {
     std::size_t paramCount;
     std::size_t count;
     const void* data = nullptr;  ///< the instruction's immutable helper, for example a colour transform
-    /// `count` floats that a later instruction writes, to be fetched meanwhile. Never read; may be null.
-    const float* soon = nullptr;
+    /// `count` floats that a later instruction writes, to be fetched meanwhile: any memory of that
+    /// size, never read.
+    const float* soon;
 };
 using Kernel = void (*)(const KernelCall&);
 
@@ -94,7 +95,9 @@ struct Program {
 /// Builds programs. Equal instructions are shared and instructions on constants are computed at once.
 class ProgramBuilder {
 public:
+    /// The register of a number; equal numbers (bit for bit) share one.
     Reg constant(float value);
+    /// The register of component 0..3 of a source; equal ones share one.
     Reg source(const SourceKey& key, int component);
     /// Adds an instruction with `outs` results and returns the first; the others follow it consecutively.
     /// `data` is what the kernel finds in KernelCall::data; equal pointers count as equal.

@@ -29,7 +29,9 @@ struct Mesh {
     std::vector<std::uint16_t> trianglePart;  ///< which of `parts` a triangle belongs to
     std::vector<std::string> parts;
 
+    /// Three indices each.
     std::size_t triangleCount() const { return indices.size() / 3; }
+    /// The corners of the smallest upright box around it, in centimetres; both 0 for an empty mesh.
     void bounds(Vec3& low, Vec3& high) const;
 };
 

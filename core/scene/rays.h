@@ -22,7 +22,10 @@ public:
     RayScene(const RayScene&) = delete;
     RayScene& operator=(const RayScene&) = delete;
 
+    /// What it was made of.
     const Mesh& mesh() const { return *m_mesh; }
+    /// The nearest triangle that a ray meets, farther away than `nearest` (in lengths of `direction`, in
+    /// centimetres if that is a unit vector); a Hit without a triangle if there is none. Threads: safe.
     Hit cast(Vec3 from, Vec3 direction, float nearest) const;
     /// True if anything lies between `nearest` and `farthest`.
     bool isBlocked(Vec3 from, Vec3 direction, float nearest, float farthest) const;

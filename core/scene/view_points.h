@@ -19,6 +19,7 @@ struct Camera {
     float fieldOfView = 28;  ///< vertical
     bool operator==(const Camera&) const = default;
 
+    /// Where the camera stands, in centimetres.
     Vec3 position() const;
     /// Shows all of a mesh from the current direction in a picture of the given width / height.
     void frame(const Mesh& mesh, float aspect);
@@ -63,6 +64,7 @@ struct SurfacePoint {
     bool found = false;
     float u = 0, v = 0;
 };
+/// `aspect`: width / height of the picture. Not found beside the model. Threads: safe.
 SurfacePoint surfaceAt(const RayScene& scene, const Camera& camera, float aspect, float x, float y);
 
 }  // namespace kettle

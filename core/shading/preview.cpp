@@ -75,18 +75,6 @@ float surroundOf(const std::string& name) {
     return srgbToLinear(name == "pale" ? 0.87f : name == "dark" ? 0.30f : 0.725f);
 }
 
-std::vector<std::string> stemsIn(const std::filesystem::path& folder,
-                                 const std::vector<std::string>& extensions) {
-    std::vector<std::string> stems;
-    std::error_code code;
-    for (const auto& entry : std::filesystem::directory_iterator(folder, code))
-        if (std::find(extensions.begin(), extensions.end(), entry.path().extension().string()) !=
-            extensions.end())
-            stems.push_back(entry.path().stem().string());
-    std::sort(stems.begin(), stems.end());
-    return stems;
-}
-
 std::vector<std::string> displayTransforms(const ColourManagement& colours) {
     std::vector<std::string> names{"standard", "soft"};
     for (const std::string& view : colours.views())
@@ -208,7 +196,7 @@ bool Preview::shadeView(const PreviewRequest& request, const Resources& resource
             channelOfWant.push_back(c);
         }
     }
-    const Compiled compiled = compile(project, project.findLook(request.look), wants, resources.colours());
+    const Compiled compiled = compile(project, project.findLook(request.look), wants, resources.rules());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_problems = maps.problems;
     kept.samples.prepare(compiled.program, maps, kept.view.points);

@@ -20,6 +20,7 @@ namespace kettle {
 struct Picture {
     int width = 0, height = 0;
     std::vector<std::uint32_t> pixels;
+    /// True before anything was rendered.
     bool empty() const { return pixels.empty(); }
 };
 
@@ -84,9 +85,6 @@ private:
 
 /// The grey around the model, linear, of "pale", "middle" or "dark".
 float surroundOf(const std::string& name);
-/// What the model chooser and the light chooser offer: file stems in a folder.
-std::vector<std::string> stemsIn(const std::filesystem::path& folder,
-                                 const std::vector<std::string>& extensions);
 /// Scene-linear to display: exposure in stops, then "standard" (sRGB), "soft", which rolls highlights off, or
 /// a view of the colour configuration ("ACES"); a view that is not there shows as standard.
 Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double exposure,

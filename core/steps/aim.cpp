@@ -8,6 +8,9 @@
 #include "core/steps/emitting.h"
 
 namespace kettle {
+
+StepSpec hsvShiftStep();  // what turns and scales
+
 namespace {
 
 struct Solved {
@@ -64,6 +67,7 @@ Value emit(Emitter& e) {
 StepSpec aimStep() {
     StepSpec spec;
     spec.type = "aim";
+    spec.order = 140;
     spec.name = "Aim";
     spec.purpose = "Brings an area's mean onto a wanted colour.";
     spec.kinds = {Kind::Colour};
@@ -90,8 +94,11 @@ StepSpec aimStep() {
         const Colour c = v.colour("to");
         return "to " + hexOfLinear(c.r, c.g, c.b);
     };
+    spec.aim = {"from",       "to",
+                "trim-hue",   "trim-saturation",
+                "trim-value", [](const StepView& v) { return !byGain(v); }};
     spec.noEffect = [](const StepView& v) {
-        const std::string reason = amountReason(v);
+        std::string reason = amountReason(v);
         if (!reason.empty()) return reason;
         const bool trimmed = !byGain(v) && (v.number("trim-hue") != 0 || v.number("trim-saturation") != 1 ||
                                             v.number("trim-value") != 1);

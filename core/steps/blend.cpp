@@ -385,10 +385,12 @@ bool isForcedIntoLight(const StepView& v) {
 StepSpec blendStep() {
     StepSpec spec;
     spec.type = "blend";
+    spec.order = 170;
     spec.name = "Blend";
     spec.purpose = "Lays another picture over the line.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
     spec.editor = StepEditor::BlendModes;
+    spec.blend = {"over", "mask", "amount", "own-transparency"};
     spec.warning = [](const StepView& v) {
         return std::string(isForcedIntoLight(v) ? "In linear light mid grey is not neutral in this mode. Set "
                                                   "the blend space to automatic."

@@ -4,27 +4,45 @@
 #include <algorithm>
 #include <unordered_map>
 
+#include "core/steps/every_step.h"  // written by the build
 #include "core/steps/step.h"
 
 namespace kettle {
 
-const std::vector<StepSpec>& catalogue() {
-    static const std::vector<StepSpec> list{
-        mapStep(),     colourStep(),   valueStep(),       gradientStep(),   componentStep(), joinStep(),
-        hueBandStep(), hsvShiftStep(), curvesStep(),      desaturateStep(), toneStep(),      levelsStep(),
-        tintStep(),    aimStep(),      colourMatchStep(), rampRemapStep(),  blendStep(),     mathsStep(),
-        formulaStep(), convertStep(),  colourSpaceStep(), clampStep(),      rangeStep(),     invertStep()};
-    return list;
+struct Catalogue::List {
+    std::vector<StepSpec> steps;
+    std::unordered_map<std::string, const StepSpec*> byType;
+};
+
+Catalogue::Catalogue(std::vector<StepSpec> steps) {
+    auto list = std::make_shared<List>();
+    list->steps = std::move(steps);
+    std::stable_sort(list->steps.begin(), list->steps.end(),
+                     [](const StepSpec& a, const StepSpec& b) { return a.order < b.order; });
+    for (const StepSpec& spec : list->steps) list->byType.emplace(spec.type, &spec);
+    m_list = std::move(list);
 }
 
-const StepSpec* findStepSpec(const std::string& type) {
-    static const std::unordered_map<std::string, const StepSpec*> kByType = [] {
-        std::unordered_map<std::string, const StepSpec*> map;
-        for (const StepSpec& spec : catalogue()) map.emplace(spec.type, &spec);
-        return map;
-    }();
-    const auto at = kByType.find(type);
-    return at == kByType.end() ? nullptr : at->second;
+const StepSpec* Catalogue::find(const std::string& type) const {
+    const auto at = m_list->byType.find(type);
+    return at == m_list->byType.end() ? nullptr : at->second;
+}
+
+const StepSpec* Catalogue::begin() const {
+    return m_list->steps.data();
+}
+
+const StepSpec* Catalogue::end() const {
+    return m_list->steps.data() + m_list->steps.size();
+}
+
+std::size_t Catalogue::size() const {
+    return m_list->steps.size();
+}
+
+const Catalogue& shippedSteps() {
+    static const Catalogue kShipped(everyStep());
+    return kShipped;
 }
 
 bool StepSpec::fits(Kind kind) const {

@@ -23,6 +23,7 @@ Value emit(Emitter& e) {
 StepSpec clampStep() {
     StepSpec spec;
     spec.type = "clamp";
+    spec.order = 220;
     spec.name = "Clamp";
     spec.purpose = "Keeps every number between two ends.";
     spec.kinds = {Kind::Colour, Kind::Scalar};

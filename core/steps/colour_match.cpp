@@ -36,10 +36,12 @@ Value emit(Emitter& e) {
 StepSpec colourMatchStep() {
     StepSpec spec;
     spec.type = "colour-match";
+    spec.order = 150;
     spec.name = "Colour match";
     spec.purpose = "Brings the colours near another picture's.";
     spec.kinds = {Kind::Colour};
     spec.editor = StepEditor::Match;
+    spec.match = {"reference", "from-mean", "from-spread", "to-mean", "to-spread"};
     const auto triple = [](const char* id, const char* name, Colour standard, const char* tip) {
         ControlSpec c{id, name, ControlType::Triple, standard};
         c.tip = tip;

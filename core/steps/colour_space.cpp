@@ -29,6 +29,7 @@ Value emit(Emitter& e) {
 StepSpec colourSpaceStep() {
     StepSpec spec;
     spec.type = "colour-space";
+    spec.order = 210;
     spec.name = "Colour space";
     spec.purpose = "Reads the numbers as one colour space and writes them as another.";
     spec.kinds = {Kind::Colour};

@@ -21,6 +21,7 @@ Value emit(Emitter& e) {
 StepSpec componentStep() {
     StepSpec spec;
     spec.type = "component";
+    spec.order = 50;
     spec.name = "Component";
     spec.purpose = "One component of a colour line as grey.";
     spec.source = true;

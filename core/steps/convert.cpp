@@ -17,6 +17,7 @@ Value emit(Emitter& e) {
 StepSpec convertStep() {
     StepSpec spec;
     spec.type = "convert";
+    spec.order = 200;
     spec.name = "Convert";
     spec.purpose = "Writes a colour as the numbers of another model, or reads it back.";
     spec.kinds = {Kind::Colour};

@@ -39,6 +39,7 @@ Value emit(Emitter& e) {
 StepSpec curvesStep() {
     StepSpec spec;
     spec.type = "curves";
+    spec.order = 90;
     spec.name = "Curves";
     spec.purpose = "Bends each component by a curve.";
     spec.kinds = {Kind::Colour, Kind::Scalar};

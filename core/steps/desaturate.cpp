@@ -24,6 +24,7 @@ Value greyOf(Emitter& e, const Value& in) {
 StepSpec desaturateStep() {
     StepSpec spec;
     spec.type = "desaturate";
+    spec.order = 100;
     spec.name = "Desaturate";
     spec.purpose = "Takes colour away, down to grey.";
     spec.kinds = {Kind::Colour};

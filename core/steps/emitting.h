@@ -6,11 +6,14 @@
 
 namespace kettle {
 
+/// A control of each type with what most need. `low` and `high` are the slider's ends; `unit` as in
+/// ControlSpec; a tip is a sentence or two.
 ControlSpec numberControl(const char* id, const char* name, double standard, double low, double high,
                           const char* unit, const char* tip, int decimals = 2);
 ControlSpec choiceControl(const char* id, const char* name, const char* standard, std::vector<Choice> choices,
                           const char* tip);
 ControlSpec toggleControl(const char* id, const char* name, bool standard, const char* tip);
+/// The scalar feed "mask"; `what` is its tip.
 FeedSpec maskFeed(const char* what);
 
 /// "the amount is 0", "the mask is black everywhere", or empty: what every step with amount and mask says
@@ -48,6 +51,7 @@ struct ArithmeticFunction {
     const char* purpose;
     Op op;
 };
+/// All of them, in the order of Maths' menu.
 const std::vector<ArithmeticFunction>& arithmetic();
 /// Null if there is none.
 const ArithmeticFunction* findArithmetic(const std::string& id);

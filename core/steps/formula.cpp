@@ -187,6 +187,7 @@ std::optional<double> numberOf(const std::string& text) {
 StepSpec formulaStep() {
     StepSpec spec;
     spec.type = "formula";
+    spec.order = 190;
     spec.name = "Formula";
     spec.purpose = "Computes what you type.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
@@ -208,7 +209,7 @@ StepSpec formulaStep() {
         return t.size() <= 16 ? t : t.substr(0, 15) + "…";
     };
     spec.noEffect = [](const StepView& v) {
-        if (const std::string reason = amountReason(v); !reason.empty()) return reason;
+        if (std::string reason = amountReason(v); !reason.empty()) return reason;
         if (std::string problem = formulaProblem(v.text("formula"), v.kind()); !problem.empty())
             return "the formula is not understood. " + problem.substr(0, problem.size() - 1);
         return std::string(v.text("formula") == "in" ? "it gives back what comes in" : "");

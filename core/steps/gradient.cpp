@@ -93,6 +93,7 @@ Value emit(Emitter& e) {
 StepSpec gradientStep() {
     StepSpec spec;
     spec.type = "gradient";
+    spec.order = 40;
     spec.name = "Gradient";
     spec.purpose = "A smooth run from 0 to 1 across the surface.";
     spec.source = true;

@@ -90,7 +90,7 @@ std::string telling(const StepView& v) {
 }
 
 std::string noEffect(const StepView& v) {
-    if (const std::string reason = amountReason(v); !reason.empty()) return reason;
+    if (std::string reason = amountReason(v); !reason.empty()) return reason;
     return isNeutral(v) ? "hue, saturation and value are neutral" : "";
 }
 
@@ -119,6 +119,7 @@ Value emit(Emitter& e) {
 StepSpec hsvShiftStep() {
     StepSpec spec;
     spec.type = "hsv-shift";
+    spec.order = 80;
     spec.name = "HSV shift";
     spec.purpose = "Turns the hue, scales saturation and value.";
     spec.kinds = {Kind::Colour};

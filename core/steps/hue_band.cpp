@@ -43,6 +43,7 @@ Value emit(Emitter& e) {
 StepSpec hueBandStep() {
     StepSpec spec;
     spec.type = "hue-band";
+    spec.order = 70;
     spec.name = "Hue band";
     spec.purpose = "A mask of the hues within a band of a colour line.";
     spec.source = true;

@@ -29,6 +29,7 @@ const Op kInvert{"invert", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Invert
 StepSpec invertStep() {
     StepSpec spec;
     spec.type = "invert";
+    spec.order = 240;
     spec.name = "Invert";
     spec.purpose = "Makes dark light and light dark.";
     spec.kinds = {Kind::Colour, Kind::Scalar};

@@ -20,6 +20,7 @@ Value emit(Emitter& e) {
 StepSpec joinStep() {
     StepSpec spec;
     spec.type = "join";
+    spec.order = 60;
     spec.name = "Join";
     spec.purpose = "A colour from three grey lines and an alpha.";
     spec.source = true;

@@ -66,6 +66,7 @@ Value emit(Emitter& e) {
 StepSpec levelsStep() {
     StepSpec spec;
     spec.type = "levels";
+    spec.order = 120;
     spec.name = "Levels";
     spec.purpose = "Sets black, white and the middle.";
     spec.kinds = {Kind::Colour, Kind::Scalar};

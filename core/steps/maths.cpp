@@ -53,6 +53,7 @@ bool isNeutral(const StepView& v) {
 StepSpec mathsStep() {
     StepSpec spec;
     spec.type = "maths";
+    spec.order = 180;
     spec.name = "Maths";
     spec.purpose = "Arithmetic on every component.";
     spec.kinds = {Kind::Colour, Kind::Scalar};

@@ -136,7 +136,7 @@ std::vector<float> piecesOf(const RampCurve& curve, const std::vector<float Vec3
 }
 
 std::string noEffect(const StepView& v) {
-    if (const std::string reason = amountReason(v); !reason.empty()) return reason;
+    if (std::string reason = amountReason(v); !reason.empty()) return reason;
     return v.kind() == Kind::Scalar && v.ramp("ramp").isIdentity() ? "the ramp gives every value back" : "";
 }
 
@@ -199,6 +199,7 @@ Reg emitCurve(ProgramBuilder& program, const Ramp& curve, Reg x) {
 StepSpec rampRemapStep() {
     StepSpec spec;
     spec.type = "ramp-remap";
+    spec.order = 160;
     spec.name = "Ramp remap";
     spec.purpose = "Gives every value its place on a ramp.";
     spec.kinds = {Kind::Colour, Kind::Scalar};

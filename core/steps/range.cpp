@@ -40,6 +40,7 @@ Value emit(Emitter& e) {
 StepSpec rangeStep() {
     StepSpec spec;
     spec.type = "range";
+    spec.order = 230;
     spec.name = "Range";
     spec.purpose = "Moves one range of numbers onto another.";
     spec.kinds = {Kind::Colour, Kind::Scalar};

@@ -9,6 +9,7 @@ namespace kettle {
 StepSpec mapStep() {
     StepSpec spec;
     spec.type = "map";
+    spec.order = 10;
     spec.name = "Map";
     spec.purpose = "Reads one of the set's finished maps.";
     spec.source = true;
@@ -47,6 +48,7 @@ StepSpec mapStep() {
 StepSpec colourStep() {
     StepSpec spec;
     spec.type = "colour";
+    spec.order = 20;
     spec.name = "Colour";
     spec.purpose = "One colour everywhere.";
     spec.source = true;
@@ -68,6 +70,7 @@ StepSpec colourStep() {
 StepSpec valueStep() {
     StepSpec spec;
     spec.type = "value";
+    spec.order = 30;
     spec.name = "Value";
     spec.purpose = "One number everywhere.";
     spec.source = true;

@@ -1,6 +1,6 @@
-// What a step declares about itself. The tuner's controls, the finder, the step reference and the checks of a
-// project file are all made from these declarations; to add a step is to add one file that fills a StepSpec,
-// and its test.
+// What a step declares about itself. The tuner's controls, the finder, the step reference, the analyses and
+// the checks of a project file are all made from these declarations; to add a step is to add one file that
+// fills a StepSpec, and its test. The build finds the file's function by itself.
 #pragma once
 
 #include <array>
@@ -13,6 +13,7 @@
 #include "core/colour/working_space.h"
 #include "core/document/project.h"
 #include "core/program/program.h"
+#include "core/steps/catalogue.h"
 
 namespace kettle {
 
@@ -65,11 +66,17 @@ struct StepSpec;
 /// A step with its defaults filled in; what a spec's functions read. Borrows both.
 class StepView {
 public:
+    /// `kind`: of the line that the step stands on.
     StepView(const StepSpec& spec, const Step& step, Kind kind)
         : m_spec(&spec), m_step(&step), m_kind(kind) {}
+    /// The step as it is shown, and its line's kind.
     const Step& step() const { return *m_step; }
     Kind kind() const { return m_kind; }
+    /// The value in force: the step's own if it is of the right type, else the default. An id that the spec
+    /// does not know gives 0.
     const ControlValue& control(const std::string& id) const;
+    /// The same as a value of one type; a control of another type gives 0, false, an empty text, black or a
+    /// plain ramp.
     double number(const std::string& id) const;
     float real(const std::string& id) const { return static_cast<float>(number(id)); }
     bool toggle(const std::string& id) const;
@@ -102,6 +109,7 @@ struct EmitContext {
 /// What a step emits with: its controls, its input, its feeds and the program under construction.
 class Emitter : public StepView {
 public:
+    /// `input`: what the line carries in front of the step. `resolve` emits what a feed reads.
     Emitter(StepView view, ProgramBuilder& program, Value input, const EmitContext& context,
             std::function<Value(const Feed&, Kind)> resolve)
         : StepView(view),
@@ -109,8 +117,10 @@ public:
           m_input(input),
           m_context(context),
           m_resolve(std::move(resolve)) {}
+    /// Where instructions go, and what comes in.
     ProgramBuilder& program() { return m_program; }
     const Value& input() const { return m_input; }
+    /// The register of a number.
     Reg constant(float v) { return m_program.constant(v); }
     /// The feed's value as `kind`, or nothing if it is not joined.
     std::optional<Value> fed(const std::string& id, Kind kind);
@@ -151,8 +161,29 @@ struct HueBandPlace {
     std::string prefix, toggle, feed;
 };
 
+/// Where a step that brings an area's mean onto a wanted colour keeps both, and the trims that the spread of
+/// the area needs on top (degrees; two factors).
+struct AimPlace {
+    std::string from, to, hue, saturation, value;
+    /// True while hue, saturation and value do the work, so that the trims are solved.
+    std::function<bool(const StepView&)> isTrimmed;
+};
+
+/// Where a step keeps the measured mean and spread of what comes in and of the picture that it matches.
+struct MatchPlace {
+    std::string reference;  ///< the feed
+    std::string fromMean, fromSpread, toMean, toSpread;
+};
+
+/// What lays one picture over another by numbers: its feeds, and the switch by which the alpha of what is
+/// over joins the mask.
+struct BlendPlace {
+    std::string over, mask, amount, ownTransparency;
+};
+
 struct StepSpec {
     std::string type, name, purpose;
+    int order = 0;            ///< its place in the finder: small ones first
     bool source = false;      ///< starts a line; takes no input
     std::vector<Kind> kinds;  ///< the kinds of line it fits
     std::vector<ControlSpec> controls;
@@ -168,16 +199,17 @@ struct StepSpec {
     std::function<bool(const StepView&)> isAsReceived;
     StepEditor editor = StepEditor::None;
     std::optional<HueBandPlace> hueBand;
+    std::optional<AimPlace> aim;
+    std::optional<MatchPlace> match;
+    std::optional<BlendPlace> blend;
     /// Emits the step's instructions and returns its result.
     std::function<Value(Emitter&)> emit;
 
+    /// True if the step may stand on a line of that kind.
     bool fits(Kind kind) const;
+    /// By id; null if there is none.
     const ControlSpec* findControl(const std::string& id) const;
 };
-
-/// All steps, in the order of the finder.
-const std::vector<StepSpec>& catalogue();
-const StepSpec* findStepSpec(const std::string& type);
 
 /// Checks a value against a control's declaration; the sentence says what it should be. Used when a project
 /// is opened.
@@ -220,31 +252,5 @@ std::string blendSpaceReason(const StepView& view);
 std::string formulaProblem(const std::string& text, Kind kind);
 /// What a formula of numbers alone comes to: "12 * 1.5" is 18. Nothing if it is none.
 std::optional<double> numberOf(const std::string& text);
-
-// One function a step; sources.cpp holds the first three, the others have a file each.
-StepSpec mapStep();
-StepSpec colourStep();
-StepSpec valueStep();
-StepSpec hsvShiftStep();
-StepSpec rampRemapStep();
-StepSpec blendStep();
-StepSpec levelsStep();
-StepSpec invertStep();
-StepSpec gradientStep();
-StepSpec hueBandStep();
-StepSpec componentStep();
-StepSpec joinStep();
-StepSpec curvesStep();
-StepSpec desaturateStep();
-StepSpec toneStep();
-StepSpec tintStep();
-StepSpec aimStep();
-StepSpec colourMatchStep();
-StepSpec mathsStep();
-StepSpec formulaStep();
-StepSpec convertStep();
-StepSpec colourSpaceStep();
-StepSpec clampStep();
-StepSpec rangeStep();
 
 }  // namespace kettle

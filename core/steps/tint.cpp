@@ -64,6 +64,7 @@ Value emit(Emitter& e) {
 StepSpec tintStep() {
     StepSpec spec;
     spec.type = "tint";
+    spec.order = 130;
     spec.name = "Tint";
     spec.purpose = "Gives a grey picture one colour.";
     spec.kinds = {Kind::Colour};

@@ -67,6 +67,7 @@ Value emit(Emitter& e) {
 StepSpec toneStep() {
     StepSpec spec;
     spec.type = "tone";
+    spec.order = 110;
     spec.name = "Tone";
     spec.purpose = "Exposure, contrast, gamma, gain and offset.";
     spec.kinds = {Kind::Colour, Kind::Scalar};

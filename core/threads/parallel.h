@@ -11,7 +11,9 @@ namespace kettle {
 /// Shared by who asks and who works; asking for a stop is final.
 class CancelToken {
 public:
+    /// May be called from any thread, any number of times.
     void cancel() { m_cancelled->store(true, std::memory_order_relaxed); }
+    /// Cheap: ask for it in every loop.
     bool isCancelled() const { return m_cancelled->load(std::memory_order_relaxed); }
 
 private:
@@ -35,6 +37,7 @@ void onThreads(std::size_t count, const std::function<void(std::size_t)>& body);
 /// does not let priorities be lowered, nothing happens.
 class GiveWay {
 public:
+    /// Lowers the calling thread's priority; the destructor gives it back.
     GiveWay();
     ~GiveWay();
     GiveWay(const GiveWay&) = delete;
@@ -48,6 +51,7 @@ private:
 /// Limits the threads of every parallelFor while it lives; for measuring and for tests.
 class ThreadLimit {
 public:
+    /// `threads` >= 1; 1 means: on the calling thread alone.
     explicit ThreadLimit(int threads);
     ~ThreadLimit();
     ThreadLimit(const ThreadLimit&) = delete;

@@ -1,4 +1,4 @@
-#include "app/tuner/palette_shelf.h"
+#include "app/fields/palette_shelf.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -66,7 +66,7 @@ QMenu* PaletteShelf::makeMenu(Colour current, QWidget* parent) {
         menu->addAction(name, this,
                         [this, own, name = name, harmony = harmony] { set(name, harmonyOf(own, harmony)); });
     menu->addSeparator();
-    const auto add = [&](const QString& name, const QString& none, std::vector<Vec3> colours) {
+    const auto add = [&](const QString& name, const QString& none, const std::vector<Vec3>& colours) {
         auto* action = menu->addAction(colours.empty() ? none : name, this,
                                        [this, name, colours] { set(name, colours); });
         action->setEnabled(!colours.empty());

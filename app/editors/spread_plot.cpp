@@ -1,4 +1,4 @@
-#include "app/tuner/spread_plot.h"
+#include "app/editors/spread_plot.h"
 
 #include <QPainter>
 #include <QPainterPath>

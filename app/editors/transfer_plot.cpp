@@ -1,4 +1,4 @@
-#include "app/tuner/transfer_plot.h"
+#include "app/editors/transfer_plot.h"
 
 #include <QPainter>
 #include <algorithm>

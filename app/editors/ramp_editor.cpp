@@ -1,4 +1,4 @@
-#include "app/tuner/ramp_editor.h"
+#include "app/editors/ramp_editor.h"
 
 #include <QComboBox>
 #include <QGridLayout>
@@ -10,10 +10,10 @@
 #include <QPushButton>
 #include <algorithm>
 
-#include "app/tuner/colour_field.h"
-#include "app/tuner/number_field.h"
-#include "app/tuner/ramp_shelf.h"
-#include "app/tuner/tuner_rows.h"
+#include "app/editors/ramp_shelf.h"
+#include "app/fields/colour_field.h"
+#include "app/fields/number_field.h"
+#include "app/fields/rows.h"
 
 namespace kettle {
 

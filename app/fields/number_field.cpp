@@ -1,4 +1,4 @@
-#include "app/tuner/number_field.h"
+#include "app/fields/number_field.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>

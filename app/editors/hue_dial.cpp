@@ -1,4 +1,4 @@
-#include "app/tuner/hue_dial.h"
+#include "app/editors/hue_dial.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>

@@ -1,4 +1,4 @@
-// What the tuner's rows are made of.
+// What rows of fields are made of, in the tuner and in its editors.
 #pragma once
 
 #include <QGridLayout>

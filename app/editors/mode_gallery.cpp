@@ -1,4 +1,4 @@
-#include "app/tuner/mode_gallery.h"
+#include "app/editors/mode_gallery.h"
 
 #include <QHelpEvent>
 #include <QKeyEvent>

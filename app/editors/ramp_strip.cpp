@@ -6,9 +6,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/editors/ramp_editor.h"
+#include "app/editors/spread_plot.h"
 #include "app/style/theme.h"
-#include "app/tuner/ramp_editor.h"
-#include "app/tuner/spread_plot.h"
 #include "core/colour/encoding.h"
 
 namespace kettle {

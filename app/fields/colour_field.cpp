@@ -1,4 +1,4 @@
-#include "app/tuner/colour_field.h"
+#include "app/fields/colour_field.h"
 
 #include <QGridLayout>
 #include <QLabel>
@@ -8,8 +8,8 @@
 #include <QVBoxLayout>
 #include <initializer_list>
 
-#include "app/tuner/number_field.h"
-#include "app/tuner/palette_shelf.h"
+#include "app/fields/number_field.h"
+#include "app/fields/palette_shelf.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 

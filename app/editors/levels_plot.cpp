@@ -1,4 +1,4 @@
-#include "app/tuner/levels_plot.h"
+#include "app/editors/levels_plot.h"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -7,8 +7,8 @@
 #include <array>
 #include <cmath>
 
+#include "app/editors/spread_plot.h"
 #include "app/style/theme.h"
-#include "app/tuner/spread_plot.h"
 
 namespace kettle {
 namespace {

@@ -1,4 +1,4 @@
-#include "app/tuner/ramp_shelf.h"
+#include "app/editors/ramp_shelf.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -8,8 +8,8 @@
 #include <QStandardPaths>
 #include <algorithm>
 
+#include "app/editors/ramp_editor.h"
 #include "app/style/theme.h"
-#include "app/tuner/ramp_editor.h"
 #include "core/colour/encoding.h"
 #include "core/exchange/palette.h"
 
