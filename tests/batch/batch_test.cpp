@@ -237,7 +237,7 @@ private Q_SLOTS:
                                      .toObject()[QStringLiteral("step")]
                                      .toObject()[QStringLiteral("allOf")]
                                      .toArray();
-        QCOMPARE(static_cast<std::size_t>(types.size()), catalogue().size());
+        QCOMPARE(static_cast<std::size_t>(types.size()), shippedSteps().size());
     }
     void checkTellsWhatIsWrong() {
         const Ran ran = batch({QStringLiteral("check"), kDemo, QStringLiteral("--look"),

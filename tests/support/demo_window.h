@@ -49,10 +49,12 @@ protected:
     W* control(const char* name) {
         return window().tuner().findChild<W*>(QString::fromUtf8(name));
     }
-    StepView viewOf(const Step& s) { return {*findStepSpec(s.type), s, session().selectedLine()->kind}; }
+    StepView viewOf(const Step& s) {
+        return {*shippedSteps().find(s.type), s, session().selectedLine()->kind};
+    }
     double number(const char* step, const char* control) {
         const Step s = *session().shownStep(step);
-        return StepView(*findStepSpec(s.type), s, Kind::Colour).number(control);
+        return StepView(*shippedSteps().find(s.type), s, Kind::Colour).number(control);
     }
     /// The entry of a menu (or of its submenus) with these words; null if there is none.
     static QAction* entryOf(const QMenu& menu, const QString& words) {

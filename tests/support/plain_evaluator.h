@@ -29,7 +29,7 @@ public:
         const Line& line = *m_project.findLine(id);
         Number4 value{0.5, 0.5, 0.5, 1, line.kind};
         for (const auto& stored : line.steps) {
-            const StepSpec& spec = *findStepSpec(stored->type);
+            const StepSpec& spec = *shippedSteps().find(stored->type);
             if (!stored->bypass) value = step(StepView(spec, *stored, line.kind), value);
             value.kind = line.kind;
             if (stored->id == after) break;

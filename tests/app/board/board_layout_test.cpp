@@ -80,7 +80,7 @@ private Q_SLOTS:
             for (const auto& s : made->steps) QVERIFY2(l.cardOf(s->id) != nullptr, s->id.c_str());
             const bool head = std::any_of(l.heads.begin(), l.heads.end(),
                                           [&](const HeadPlace& h) { return h.line == made->id; });
-            QCOMPARE(head, !isSideLine(p, *made));
+            QCOMPARE(head, !sideLines(p).contains(made->id));
         }
     }
     void cardsKeepTheLinesOrder() {
@@ -125,7 +125,7 @@ private Q_SLOTS:
     void aLineReadOnceHangsBelowItsReader() {
         Project p = twoLines();
         p = *edits::setFeed(p, "shift", "mask", feed("grey"));
-        QVERIFY(isSideLine(p, *p.findLine("grey")));
+        QVERIFY(sideLines(p).contains("grey"));
         const Layout l = layOut(p, 960);
         QCOMPARE(l.elbows.size(), std::size_t{1});
         QCOMPARE(l.elbows[0].name, QStringLiteral("mask"));
@@ -136,7 +136,7 @@ private Q_SLOTS:
     }
     void aLineReadTwiceOrTappedHasARowAndFlags() {
         Project p = *edits::setFeed(twoLines(), "shift", "mask", feed("grey", "g1"));
-        QVERIFY(!isSideLine(p, *p.findLine("grey")));
+        QVERIFY(!sideLines(p).contains("grey"));
         const Layout l = layOut(p, 960);
         QCOMPARE(l.flags.size(), std::size_t{1});
         QCOMPARE(l.flags[0].text, QStringLiteral("mask: grey"));

@@ -116,7 +116,7 @@ private Q_SLOTS:
         QSignalSpy ready(m_service.get(), &PictureService::modesReady);
         QVERIFY(came(ready, m_service->askModes(added(), {}, "blend", m_resources)));
         const auto modes = ready.back()[1].value<std::shared_ptr<const std::map<std::string, QImage>>>();
-        const StepSpec& blend = *findStepSpec("blend");
+        const StepSpec& blend = *shippedSteps().find("blend");
         for (const ControlSpec& control : blend.controls)
             if (control.id == "mode")
                 for (const Choice& mode : control.choices)

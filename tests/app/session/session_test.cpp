@@ -229,6 +229,92 @@ private Q_SLOTS:
         s.setLookHere(LookHere{"grey", "g1", {}});
         QCOMPARE(s.surfacePlace().line, std::string("grey"));
     }
+    void bypassingAndShowingBeforeGoByTheLook() {
+        Session s;
+        QVERIFY(s.open(project("sRGB")));
+        s.insertStep("base", 1, "hsv-shift");
+        const std::string shift = s.selectedStep();
+        s.setControl(shift, "hue", 90.0);
+        s.setLook("look");
+        s.toggleBypass(shift);
+        QVERIFY(!s.project().stepAt(*s.project().findStep(shift)).bypass);
+        QVERIFY(s.shownStep(shift)->bypass);
+        s.toggleBypass(shift);
+        QVERIFY(!s.shownStep(shift)->bypass);
+        // Before a step as the look has it: the look may switch on what the base leaves out.
+        s.setLook("");
+        s.toggleBypass(shift);
+        s.setLook("look");
+        s.toggleBypass(shift);
+        s.setShowBefore(true);
+        const Project shown = s.shownProject();
+        QVERIFY(withLook(shown.stepAt(*shown.findStep(shift)), shown.findLook("look")).bypass);
+        s.setShowBefore(false);
+        QCOMPARE(s.shownProject(), s.project());
+    }
+    void stepsMoveAlongTheirLineAndTheSourceStays() {
+        Session s;
+        QVERIFY(s.open(project("sRGB")));
+        s.insertStep("base", 1, "hsv-shift");
+        const std::string first = s.selectedStep();
+        s.insertStep("base", 2, "invert");
+        const std::string second = s.selectedStep();
+        const auto order = [&] {
+            std::vector<std::string> ids;
+            for (const auto& step : s.project().findLine("base")->steps) ids.push_back(step->id);
+            return ids;
+        };
+        const std::string source = order().front();
+        s.moveAlong(-1);
+        QCOMPARE(order()[1], second);
+        const std::size_t entries = s.history().size();
+        s.moveAlong(-1);  // only the source is before it: nothing happens, and nothing is told
+        QCOMPARE(order()[0], source);
+        QCOMPARE(s.history().size(), entries);
+        s.moveAlong(1);
+        QCOMPARE(order()[1], first);
+        // Pasted steps come behind the chosen one and are chosen.
+        s.selectStep(first);
+        const QString copied = s.copySelection();
+        s.paste(copied);
+        QCOMPARE(order()[1], first);
+        QCOMPARE(order()[2], s.selectedStep());
+        QCOMPARE(order()[3], second);
+    }
+    void lookingHereFollowsTheChoiceAndALookThatIsGoneLetsGo() {
+        Session s;
+        QVERIFY(s.open(project("sRGB")));
+        s.insertStep("base", 1, "hsv-shift");
+        const std::string shift = s.selectedStep(), source = s.project().findLine("base")->steps[0]->id;
+        s.toggleLookHere();
+        QCOMPARE(s.lookHere()->after, shift);
+        s.selectStep(source);
+        QCOMPARE(s.lookHere()->after, source);
+        s.toggleLookHere();
+        QVERIFY(!s.lookHere());
+        s.keepLook();
+        QVERIFY(!s.look().empty());
+        s.undo();
+        QCOMPARE(s.look(), std::string());
+    }
+    void aFolderThatIsReadDoesNotTakeTheWorkAway() {
+        Session s;
+        QVERIFY(s.open(project("sRGB")));
+        QSignalSpy told(&s, &Session::told);
+        s.bringIn(QStringLiteral(KETTLE_DATA_DIR "/glazed_tile"));
+        s.insertStep("base", 1, "hsv-shift");
+        const std::string shift = s.selectedStep();
+        QTRY_VERIFY_WITH_TIMEOUT(!s.isBringingIn(), 30000);
+        QVERIFY(s.project().findStep(shift).has_value());
+        QVERIFY(told.last()[0].toString().contains(QStringLiteral("so it stays open")));
+        QVERIFY(told.last()[1].toBool());
+        // Opening stops it.
+        s.bringIn(QStringLiteral(KETTLE_DATA_DIR "/glazed_tile"));
+        QVERIFY(s.open(project("sRGB")));
+        QVERIFY(!s.isBringingIn());
+        QTest::qWait(50);
+        QVERIFY(s.project().findLine("base") != nullptr);
+    }
     void whatCannotBeDoneIsToldAndNothingChanges() {
         Session s;
         QVERIFY(s.open(project("sRGB")));

@@ -6,8 +6,8 @@
 #include <QStyleOptionComboBox>
 #include <QStyleOptionFrame>
 
+#include "app/fields/number_field.h"
 #include "app/style/theme.h"
-#include "app/tuner/number_field.h"
 #include "core/document/edits.h"
 #include "tests/support/demo_window.h"
 
@@ -82,7 +82,7 @@ private Q_SLOTS:
     void nothingIsCutOff_data() {
         QTest::addColumn<QString>("type");
         QTest::addColumn<int>("kind");
-        for (const StepSpec& spec : catalogue())
+        for (const StepSpec& spec : shippedSteps())
             for (const Kind kind : {Kind::Colour, Kind::Scalar})
                 if (spec.fits(kind))
                     QTest::addRow("%s on a %s line", spec.type.c_str(), nameOf(kind))
@@ -91,7 +91,7 @@ private Q_SLOTS:
     void nothingIsCutOff() {
         QFETCH(QString, type);
         QFETCH(int, kind);
-        const StepSpec& spec = *findStepSpec(type.toStdString());
+        const StepSpec& spec = *shippedSteps().find(type.toStdString());
         add(spec, static_cast<Kind>(kind));
         showNow();
         const std::string step = session().selectedStep();

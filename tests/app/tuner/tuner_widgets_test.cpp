@@ -5,11 +5,11 @@
 #include <QtTest>
 #include <cmath>
 
-#include "app/tuner/colour_field.h"
-#include "app/tuner/hue_dial.h"
-#include "app/tuner/number_field.h"
-#include "app/tuner/ramp_editor.h"
-#include "app/tuner/ramp_shelf.h"
+#include "app/editors/hue_dial.h"
+#include "app/editors/ramp_editor.h"
+#include "app/editors/ramp_shelf.h"
+#include "app/fields/colour_field.h"
+#include "app/fields/number_field.h"
 #include "core/colour/encoding.h"
 #include "tests/support/pointer.h"
 
@@ -137,6 +137,40 @@ private Q_SLOTS:
         QVERIFY(std::fabs(std::fabs(d.angle()) - 180) < 3);
         QTest::keyClick(&d, Qt::Key_Left);
         QVERIFY(edited.size() > 4);
+    }
+    void theBandsGripsWidenAndMoveIt() {
+        HueDial d;
+        d.resize(260, 196);
+        d.show();
+        QSignalSpy edited(&d, &HueDial::bandEdited);
+        const auto at = [&](double hue) { return d.pointOf(hue, 0).toPoint(); };
+        // The low grip, 20 degrees away from the middle: 40 wider. The high one: as much narrower when it
+        // comes near.
+        d.setBand(HueDial::Band{90, 60, 10, false});
+        drag(d, at(60), at(40));
+        QVERIFY(std::fabs(edited.last()[1].toDouble() - 100) < 6);
+        QVERIFY(std::fabs(edited.last()[0].toDouble() - 90) < 1e-9);
+        d.setBand(HueDial::Band{90, 60, 10, false});
+        drag(d, at(120), at(110));
+        QVERIFY(std::fabs(edited.last()[1].toDouble() - 40) < 6);
+        d.setBand(HueDial::Band{90, 60, 10, false});
+        drag(d, at(90), at(150));
+        QVERIFY(std::fabs(edited.last()[0].toDouble() - 150) < 4);
+        QVERIFY(std::fabs(edited.last()[1].toDouble() - 60) < 1e-9);
+    }
+    void theDialIsTurnedByKeys() {
+        HueDial d;
+        d.show();
+        d.setAngle(10);
+        QTest::keyClick(&d, Qt::Key_Right);
+        QCOMPARE(d.angle(), 11.0);
+        QTest::keyClick(&d, Qt::Key_Down);
+        QCOMPARE(d.angle(), 10.0);
+        QTest::keyClick(&d, Qt::Key_Up, Qt::ShiftModifier);
+        QCOMPARE(d.angle(), 10.1);
+        d.setAngle(179.5);
+        QTest::keyClick(&d, Qt::Key_Right);
+        QCOMPARE(d.angle(), -179.5);
     }
     void aColourComesInAsHexAndBySliders() {
         ColourField f;

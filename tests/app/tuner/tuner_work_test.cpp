@@ -10,17 +10,17 @@
 #include <QTemporaryDir>
 #include <QToolButton>
 
+#include "app/editors/hue_dial.h"
+#include "app/editors/levels_plot.h"
+#include "app/editors/mode_gallery.h"
+#include "app/editors/ramp_editor.h"
+#include "app/editors/transfer_plot.h"
+#include "app/fields/colour_field.h"
+#include "app/fields/number_field.h"
+#include "app/fields/palette_shelf.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/style/theme.h"
-#include "app/tuner/colour_field.h"
-#include "app/tuner/hue_dial.h"
-#include "app/tuner/levels_plot.h"
-#include "app/tuner/mode_gallery.h"
-#include "app/tuner/number_field.h"
-#include "app/tuner/palette_shelf.h"
-#include "app/tuner/ramp_editor.h"
-#include "app/tuner/transfer_plot.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 #include "tests/support/demo_window.h"
@@ -45,7 +45,7 @@ private Q_SLOTS:
     void initTestCase() { theme::apply(*qApp); }
     void init() {
         QVERIFY(openDemo());
-        for (const ControlSpec& c : findStepSpec("tint")->controls)
+        for (const ControlSpec& c : shippedSteps().find("tint")->controls)
             if (c.type == ControlType::Colour && m_tintControl.empty()) m_tintControl = c.id;
     }
     void cleanup() { m_window.reset(); }

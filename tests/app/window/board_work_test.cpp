@@ -230,8 +230,8 @@ private Q_SLOTS:
             session().selectStep(step);
             switch (pick(7)) {
                 case 0: {
-                    const auto& all = catalogue();
-                    const StepSpec& spec = all[pick(all.size())];
+                    const auto& all = shippedSteps();
+                    const StepSpec& spec = all.begin()[pick(all.size())];
                     if (!spec.source && spec.fits(line.kind))
                         session().insertStep(line.id, 1 + pick(line.steps.size()), spec.type);
                     break;
@@ -252,7 +252,7 @@ private Q_SLOTS:
                     session().keepLook();
                     break;
                 default: {
-                    const StepSpec* spec = findStepSpec(session().shownStep(step)->type);
+                    const StepSpec* spec = shippedSteps().find(session().shownStep(step)->type);
                     if (!spec->controls.empty()) {
                         const ControlSpec& c = spec->controls[pick(spec->controls.size())];
                         if (c.type == ControlType::Number)

@@ -13,14 +13,14 @@
 #include <fstream>
 
 #include "app/board/finder.h"
+#include "app/editors/hue_dial.h"
+#include "app/editors/ramp_editor.h"
 #include "app/exporting/export_sheet.h"
+#include "app/fields/number_field.h"
 #include "app/looks/looks_strip.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/style/theme.h"
-#include "app/tuner/hue_dial.h"
-#include "app/tuner/number_field.h"
-#include "app/tuner/ramp_editor.h"
 #include "core/base/files.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
@@ -290,7 +290,13 @@ private Q_SLOTS:
         QCOMPARE(QDir(folder.filePath(QStringLiteral("out"))).entryList(QDir::Files).size(), 6);
         QVERIFY(!sheet.isVisible());
     }
+    void anExportIsStopped_data() {
+        QTest::addColumn<bool>("byKey");
+        QTest::newRow("by Stop") << false;
+        QTest::newRow("by Esc") << true;
+    }
     void anExportIsStopped() {
+        QFETCH(bool, byKey);
         QTemporaryDir folder;
         QTest::keyClick(&window(), Qt::Key_E, Qt::ControlModifier);
         ExportSheet& sheet = window().exportSheet();
@@ -299,8 +305,10 @@ private Q_SLOTS:
         size->setCurrentIndex(size->findData(8192));
         for (auto* button : sheet.findChildren<QPushButton*>())
             if (button->text() == QStringLiteral("Export")) QTest::mouseClick(button, Qt::LeftButton);
+        QVERIFY(sheet.isRunning());
+        if (byKey) QTest::keyClick(&sheet, Qt::Key_Escape);
         for (auto* button : sheet.findChildren<QPushButton*>())
-            if (button->text() == QStringLiteral("Stop")) QTest::mouseClick(button, Qt::LeftButton);
+            if (!byKey && button->text() == QStringLiteral("Stop")) QTest::mouseClick(button, Qt::LeftButton);
         QVERIFY(QTest::qWaitFor([&] { return !sheet.isRunning(); }, 60000));
         QCOMPARE(message(), QStringLiteral("The export was stopped. What was finished stays."));
         for (const QString& name :
@@ -326,12 +334,16 @@ private Q_SLOTS:
         QVERIFY(!window().model().picture().isNull());
     }
     void aFolderIsBroughtIn() {
-        QVERIFY(session().bringIn(QStringLiteral(KETTLE_DATA_DIR "/glazed_tile")));
+        session().bringIn(QStringLiteral(KETTLE_DATA_DIR "/glazed_tile"));
+        QVERIFY(session().isBringingIn());
+        QTRY_VERIFY_WITH_TIMEOUT(!session().isBringingIn(), 30000);
         QVERIFY(message().startsWith(QStringLiteral("Brought in 5 map")));
         QVERIFY(session().isModified());
         QCOMPARE(session().project().lines.size(), std::size_t{5});
         QVERIFY(settled());
-        QVERIFY(!session().bringIn(QStringLiteral(KETTLE_DATA_DIR "/models")));
+        session().bringIn(QStringLiteral(KETTLE_DATA_DIR "/models"));
+        QTRY_VERIFY_WITH_TIMEOUT(!session().isBringingIn(), 30000);
+        QCOMPARE(session().project().lines.size(), std::size_t{5});
         QVERIFY(message().startsWith(QStringLiteral("There are no pictures in ")));
     }
     void eachViewFillsTheWindowAndReturns() {

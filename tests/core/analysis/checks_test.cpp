@@ -145,7 +145,7 @@ private Q_SLOTS:
         p.lines[0].edit().steps.emplace_back(
             step("b", "blend", {{"mode", std::string("overlay")}, {"space", std::string("linear")}},
                  {{"over", constantFeed(0.7)}}));
-        QVERIFY(found(p).contains(QStringLiteral("blend-space")));
+        QVERIFY(found(p).contains(QStringLiteral("step")));
     }
     void unusedLinesAreFound() {
         Project p = withMap("base-colour", "paint.png", Kind::Colour, "base-colour");

@@ -117,6 +117,36 @@ private Q_SLOTS:
         const Vec3 longWay = rampAt(compileRamp(ramp), 0.5f);
         QVERIFY(close(longWay.x, 0) && close(longWay.y, 0) && close(longWay.z, 1));  // blue
     }
+    void manyStopsAreAllMet() {
+        // More than one vector of pieces: thirty-three stops on a curve of squares, and between them
+        // straight.
+        Ramp ramp;
+        ramp.stops.clear();
+        for (int i = 0; i <= 32; ++i) {
+            const float x = static_cast<float>(i) / 32;
+            ramp.stops.push_back({x, {x * x, 1 - x, x}});
+        }
+        const RampCurve curve = compileRamp(ramp);
+        for (int i = 0; i < 32; ++i) {
+            const float x = static_cast<float>(i) / 32, next = static_cast<float>(i + 1) / 32;
+            const Vec3 at = rampAt(curve, x), between = rampAt(curve, (x + next) / 2);
+            QVERIFY(close(at.x, x * x) && close(at.y, 1 - x) && close(at.z, x));
+            QVERIFY(close(between.x, (x * x + next * next) / 2));
+        }
+    }
+    void aGreyBetweenColoursTakesTheHueBehindIt() {
+        Ramp ramp;
+        ramp.mixing = RampMixing::HsvShort;
+        // Green, grey, blue: from the grey on it is blue, and up to it the hue turns there by way of cyan.
+        ramp.stops = {{0, {0, 1, 0}}, {0.5f, {0.5f, 0.5f, 0.5f}}, {1, {0, 0, 1}}};
+        const Vec3 before = rampAt(compileRamp(ramp), 0.25f), behind = rampAt(compileRamp(ramp), 0.75f);
+        QVERIFY(close(before.x, 0.375f) && close(before.y, 0.75f) && close(before.z, 0.75f));
+        QVERIFY(close(behind.x, 0.375f) && close(behind.y, 0.375f) && close(behind.z, 0.75f));
+        // At the end it takes the one before it.
+        ramp.stops = {{0, {0, 1, 0}}, {1, {0.5f, 0.5f, 0.5f}}};
+        const Vec3 last = rampAt(compileRamp(ramp), 0.5f);
+        QVERIFY(close(last.x, 0.375f) && close(last.y, 0.75f) && close(last.z, 0.375f));
+    }
     void greyEndsTakeTheirNeighboursHue() {
         Ramp ramp;
         ramp.stops = {{0, {0, 0, 0}}, {1, {0, 0, 1}}};

@@ -4,6 +4,7 @@
 
 #include "core/document/history.h"
 #include "core/document/json.h"
+#include "core/document/network.h"
 #include "tests/support/projects.h"
 
 using namespace kettle;
@@ -46,6 +47,18 @@ private Q_SLOTS:
         p = edits::setControl(*p, "", "shift", "hue", 10.0);
         p = edits::resetControl(*p, "", "shift", "hue");
         QVERIFY(!p->stepAt(*p->findStep("shift")).controls.contains("hue"));
+    }
+    void aResetGoesToTheLookOrTheBase() {
+        Project p = *edits::setControl(twoLines(), "", "shift", "hue", 50.0);
+        p = *edits::setControl(p, "look", "shift", "hue", 70.0);
+        p = *edits::setControl(p, "other", "shift", "hue", 90.0);
+        const Project inLook = *edits::resetControl(p, "look", "shift", "hue");
+        QVERIFY(inLook.findLook("look")->changes.empty());
+        QCOMPARE(inLook.findLook("other")->changes.size(), std::size_t{1});
+        QCOMPARE(std::get<double>(inLook.lines[0]->steps[1]->controls.at("hue")), 50.0);
+        const Project inBase = *edits::resetControl(p, "", "shift", "hue");
+        QVERIFY(!inBase.lines[0]->steps[1]->controls.contains("hue"));
+        QCOMPARE(inBase.findLook("look")->changes.size(), std::size_t{1});
     }
     void bypassGoesToTheLookOrTheBase() {
         auto p = edits::setBypass(twoLines(), "look", "shift", true);
@@ -162,7 +175,7 @@ private Q_SLOTS:
         Step cyclic = step("c", "levels");
         cyclic.feeds["mask"] = feed("grey");
         const auto onGrey = edits::pasteSteps(p, "", "grey", 1, {cyclic}, ids);
-        QVERIFY(onGrey.has_value() && !edits::findCycle(*onGrey));
+        QVERIFY(onGrey.has_value() && !findCycle(*onGrey));
     }
     void aNewLineFeedsAStep() {
         const Project p = twoLines();

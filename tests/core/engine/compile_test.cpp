@@ -33,8 +33,9 @@ public:
 private:
     double number(const Step& s, const char* id) const {
         const auto it = s.controls.find(id);
-        return it != s.controls.end() ? std::get<double>(it->second)
-                                      : std::get<double>(findStepSpec(s.type)->findControl(id)->standard);
+        return it != s.controls.end()
+                   ? std::get<double>(it->second)
+                   : std::get<double>(shippedSteps().find(s.type)->findControl(id)->standard);
     }
     float scalarFeed(const Step& s, const char* name) const {
         const auto f = s.feeds.find(name);
@@ -124,6 +125,17 @@ class CompileTest final : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    void aSourceCannotBeBypassed() {
+        // A file may say so all the same: nothing would be left to pass on, so it works.
+        Step source = step("source", "colour", {{"colour", Colour{0.5f, 0.25f, 0.1f}}});
+        source.bypass = true;
+        Project p;
+        p.lines.emplace_back(line("base", Kind::Colour, "base-colour", {source}));
+        QVERIFY(near(evaluate(p), {0.5f, 0.25f, 0.1f}));
+        p = twoLines();
+        p.looks[0].edit().changes["source.bypass"] = true;
+        QVERIFY(near(evaluate(p, "base", "look"), {evaluate(p)[0], evaluate(p)[1], evaluate(p)[2]}));
+    }
     void randomNetworksAgreeWithThePlainEvaluator() {
         for (unsigned seed = 1; seed <= 150; ++seed) {
             const Project p = randomProject(seed);

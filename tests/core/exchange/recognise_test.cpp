@@ -107,6 +107,90 @@ private Q_SLOTS:
             for (const auto& l : made->project.lines) QVERIFY(!l->channel.empty());
         }
     }
+    void whatPicturesHoldIsSeen() {
+        QTemporaryDir folder;
+        const std::filesystem::path path = folder.path().toStdString();
+        const auto grey = [](int x, int, int) { return x * 3; };
+        const auto unit = [](int x, int, int c) { return c == 2 ? 250 : 118 + (x % 3) * 10; };
+        QVERIFY(writePicture(path / "oar.png", 64, 64, 3, [](int x, int y, int c) { return x + y + c * 9; }));
+        QVERIFY(writePicture(path / "oar_vectors.png", 64, 64, 3, unit));
+        QVERIFY(writePicture(path / "oar_gls.png", 64, 64, 1, grey));
+        QVERIFY(writePicture(path / "oar_spec.png", 64, 64, 3, grey));
+        QVERIFY(writePicture(path / "oar_height.png", 64, 64, 3, unit));
+        const auto made = projectFromFolder(path);
+        QVERIFY(made.has_value());
+        const auto roleOf = [&](const char* channel) {
+            const Line* line = made->project.lineOfChannel(channel);
+            return line != nullptr ? QString::fromStdString(line->steps[0]->role) : QString();
+        };
+        QCOMPARE(roleOf("base-colour"), QStringLiteral("base-colour"));
+        QCOMPARE(roleOf("normal"), QStringLiteral("normal"));
+        QCOMPARE(roleOf("roughness"), QStringLiteral("gloss"));
+        QCOMPARE(roleOf("specular-level"), QStringLiteral("specular"));
+        QString notes;
+        for (const std::string& n : made->notes) notes += QString::fromStdString(n) + QLatin1Char('\n');
+        for (const char* told :
+             {"oar.png was taken as base-colour, since it bears only the words",
+              "oar_vectors.png was taken as the normal map, since it looks like one",
+              "oar_height.png is called height, but looks like a normal map",
+              "oar_spec.png was taken as the specular level", "The gloss map was inverted"})
+            QVERIFY2(notes.contains(QLatin1String(told)), qPrintable(notes));
+        QVERIFY(problemsOf(made->project).empty());
+    }
+    void whatANameSaysGoesBeforeWhatIsGuessed() {
+        // A detail that looks like a normal map, and a picture without a word, both before the true ones by
+        // name.
+        QTemporaryDir folder;
+        const std::filesystem::path path = folder.path().toStdString();
+        const auto unit = [](int x, int, int c) { return c == 2 ? 250 : 118 + (x % 3) * 10; };
+        const auto paint = [](int x, int y, int c) { return x + y + c * 9; };
+        QVERIFY(writePicture(path / "oar.png", 64, 64, 3, paint));
+        QVERIFY(writePicture(path / "oar_color.png", 64, 64, 3, paint));
+        QVERIFY(writePicture(path / "oar_detail.png", 64, 64, 3, unit));
+        QVERIFY(writePicture(path / "oar_normal.png", 64, 64, 3, unit));
+        // Opaque everywhere: its alpha says nothing, so its picture is read.
+        QVERIFY(writePicture(path / "oar_stain.png", 64, 64, 4,
+                             [](int x, int, int c) { return c == 3 ? 255 : x; }));
+        const auto made = projectFromFolder(path);
+        QVERIFY(made.has_value());
+        const auto fileOf = [&](const char* role) {
+            const Map* map = findMap(*made->project.sets[0], role);
+            return QString::fromStdString(map != nullptr ? map->file : "");
+        };
+        QCOMPARE(fileOf("base-colour"), QStringLiteral("oar_color.png"));
+        QCOMPARE(fileOf("normal"), QStringLiteral("oar_normal.png"));
+        QCOMPARE(fileOf("detail"), QStringLiteral("oar_detail.png"));
+        QVERIFY(made->project.findLine("stain")->steps[0]->controls.empty());
+    }
+    void glossInAPackedMapIsInverted() {
+        QTemporaryDir folder;
+        const std::filesystem::path path = folder.path().toStdString();
+        QVERIFY(writePicture(path / "oar_albedo.png", 8, 8, 3, [](int x, int, int) { return x * 9; }));
+        QVERIFY(writePicture(path / "oar_MetalSmooth.png", 8, 8, 4,
+                             [](int x, int y, int c) { return c == 3 ? y * 30 : x * 30; }));
+        const auto made = projectFromFolder(path);
+        QVERIFY(made.has_value());
+        const Line& roughness = *made->project.lineOfChannel("roughness");
+        QCOMPARE(std::get<std::string>(roughness.steps[0]->controls.at("component")), std::string("alpha"));
+        QCOMPARE(roughness.steps[1]->type, std::string("invert"));
+        const Line& metal = *made->project.lineOfChannel("metalness");
+        QCOMPARE(std::get<std::string>(metal.steps[0]->controls.at("component")), std::string("red"));
+        QCOMPARE(metal.steps.size(), std::size_t{1});
+    }
+    void twoSetsOfOneFolder() {
+        QTemporaryDir folder;
+        const std::filesystem::path path = folder.path().toStdString();
+        for (const char* file :
+             {"mug_color.png", "mug_rough.png", "mug_nrm.png", "ladle_color.png", "ladle_rough.png"})
+            QVERIFY(writePicture(path / file, 8, 8, 3, [](int x, int, int) { return x * 9; }));
+        const auto made = projectFromFolder(path);
+        QVERIFY(made.has_value());
+        QCOMPARE(made->project.sets.size(), std::size_t{2});
+        QCOMPARE(made->project.sets[0]->name, std::string("Mug"));
+        QCOMPARE(made->project.sets[1]->name, std::string("Ladle"));
+        QCOMPARE(made->project.lineOfChannel("roughness")->steps[0]->set, std::string("mug"));
+        QVERIFY(made->notes.front().starts_with("There are 2 sets in the folder"));
+    }
     void brokenFilesAreNamedAndTheRestGoesOn() {
         QTemporaryDir folder;
         const std::filesystem::path path = folder.path().toStdString();

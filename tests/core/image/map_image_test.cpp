@@ -171,6 +171,34 @@ private Q_SLOTS:
         QCOMPARE(lookUp(*map, 1.5f, 0.5f), 0.0f);  // a tile that is not there
         QVERIFY(!MapImage::load(path() / "none.<UDIM>.png", "raw", m_colours));
     }
+    void levelsAreBlendedByTheFootprint() {
+        // Columns of white and black: sharp in level 0, mid grey in level 1; in between by the footprint's
+        // logarithm.
+        QVERIFY(writePicture(path() / "columns.png", 8, 8, 1, [](int x, int, int) {
+                    return x % 2 == 0 ? 255 : 0;
+                }).has_value());
+        const auto map = load("columns.png");
+        QVERIFY(map != nullptr);
+        const float grey = 128 / 255.0f;  // the rounded mean of two codes
+        for (const float lod : {0.0f, 0.25f, 0.5f, 0.75f, 1.0f}) {
+            const float got = lookUp(*map, 0.5f / 8, 0.5f / 8, 0, std::exp2(lod) / 8);
+            QVERIFY2(std::fabs(got - (1 + (grey - 1) * lod)) < 2e-3f, std::to_string(got).c_str());
+        }
+    }
+    void aTileEndsAtItsEdgesAndAPlainMapGoesOn() {
+        // White at its left edge, black at its right and top to bottom alike: what repeats mixes both at its
+        // edges.
+        for (const char* name : {"edge.1001.png", "edge.png"})
+            QVERIFY(writePicture(path() / name, 4, 4, 1, [](int x, int, int) {
+                        return x == 0 ? 255 : 0;
+                    }).has_value());
+        const auto tiled = load("edge.<UDIM>.png"), plain = load("edge.png");
+        QVERIFY(tiled && plain);
+        QVERIFY(std::fabs(lookUp(*tiled, 0.0f, 0.5f) - 1) < 1e-6f);
+        QVERIFY(std::fabs(lookUp(*tiled, 0.9999f, 0.5f)) < 1e-6f);
+        QVERIFY(std::fabs(lookUp(*plain, 0.0f, 0.5f) - 0.5f) < 1e-6f);
+        QVERIFY(std::fabs(lookUp(*plain, 0.9999f, 0.5f) - 0.5f) < 1e-3f);
+    }
     void automaticEncodingFollowsRoleAndDepth() {
         const ImageInfo eight{4, 4, 3, Depth::U8, {}}, sixteen{4, 4, 3, Depth::U16, {}},
             half{4, 4, 3, Depth::Half, {}}, tagged{4, 4, 3, Depth::U8, encoding::kLinear};

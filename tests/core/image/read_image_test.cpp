@@ -254,6 +254,27 @@ private Q_SLOTS:
         QVERIFY(readImage(at("shut.png")).error().sentence.find("Check its permissions.") !=
                 std::string::npos);
     }
+    void aHeaderThatClaimsMoreThanTheFileHoldsIsDamaged() {
+        // 40 bytes that name a text of 2 GB, or end in the middle of a name: the library would take the
+        // memory first.
+        const std::string head("\x76\x2f\x31\x01\x02\0\0\0", 8), note("note\0string\0", 12);
+        const std::filesystem::path file = at("claims.exr");
+        for (const std::string& bytes : {head + note + "\xff\xff\xff\x7f" + "hello",
+                                         head + note + std::string("\x06\0\0\0", 4) + "hello",
+                                         head + note.substr(0, 8), head + std::string(300, 'x')}) {
+            QVERIFY(writeFileAtomically(file, bytes).has_value());
+            const auto info = inspectImage(file);
+            QVERIFY(!info);
+            QCOMPARE(info.error().kind, ErrorKind::Unreadable);
+            QVERIFY(info.error().sentence.find("it is damaged or ends too early") != std::string::npos);
+            QVERIFY(!readImage(file));
+        }
+        // What is whole is read, also with the longest name.
+        PixelBuffer pixels = PixelBuffer::make(4, 4, 3, Depth::Float);
+        std::fill(pixels.bytes.begin(), pixels.bytes.end(), std::byte{0});
+        QVERIFY(writeImage(at("whole.exr"), pixels, FileFormat::ExrHalf, "").has_value());
+        QVERIFY(inspectImage(at("whole.exr")).has_value());
+    }
     void aPictureThatCannotFitIsRefused() {
         // A header that promises 60000 x 60000 pixels, whose numbers would not fit: no pixel is asked for.
         QVERIFY(writePicture(at("huge.png"), 1, 1, 3, [](int, int, int) { return 0; }));

@@ -27,6 +27,23 @@ std::shared_ptr<const Environment> lamp(int x, int y, float radiance, float ever
     return *Environment::load(file);
 }
 
+/// Soft light without a lamp: red from +x (the picture's third quarter), green from -x, blue from -z (its
+/// middle), and little from behind.
+std::shared_ptr<const Environment> fourSides() {
+    static QTemporaryDir folder;
+    const std::filesystem::path file = folder.path().toStdString() + "/sides.exr";
+    PixelBuffer p = PixelBuffer::make(64, 32, 3, Depth::Float);
+    for (int j = 0; j < 32; ++j)
+        for (int i = 0; i < 64; ++i) {
+            float* pixel = p.row<float>(j) + i * 3;
+            pixel[0] = i >= 40 && i < 56 ? 1.0f : 0.1f;
+            pixel[1] = i >= 8 && i < 24 ? 1.0f : 0.1f;
+            pixel[2] = i >= 24 && i < 40 ? 1.0f : 0.1f;
+        }
+    if (!writeImage(file, p, FileFormat::ExrFloat, "")) return nullptr;
+    return *Environment::load(file);
+}
+
 ShadingPoint towards(Vec3 normal, Vec3 view) {
     ShadingPoint p;
     p.normal = normalised(normal);
@@ -108,6 +125,60 @@ private Q_SLOTS:
                 QVERIFY(!near(before, wrong, 0.03f));
             }
         }
+    }
+    void everySideOfThePictureIsWhereItBelongs() {
+        const auto e = fourSides();
+        QCOMPARE(length(e->keyIrradiance()), 0.0f);
+        for (const float roughness : {0.0f, 0.3f}) {
+            const Vec3 right = e->reflected({1, 0, 0}, roughness), left = e->reflected({-1, 0, 0}, roughness),
+                       ahead = e->reflected({0, 0, -1}, roughness),
+                       behind = e->reflected({0, 0, 1}, roughness);
+            QVERIFY(right.x > 0.8f && right.y < 0.3f && right.z < 0.3f);
+            QVERIFY(left.y > 0.8f && left.x < 0.3f && left.z < 0.3f);
+            QVERIFY(ahead.z > 0.8f && ahead.x < 0.3f && ahead.y < 0.3f);
+            QVERIFY(behind.x < 0.3f && behind.y < 0.3f && behind.z < 0.3f);
+        }
+        const Vec3 right = e->diffuse({1, 0, 0}), left = e->diffuse({-1, 0, 0});
+        QVERIFY(right.x > 2 * right.y && left.y > 2 * left.x && near(right.x, left.y, 0.01f));
+    }
+    void diffuseLightIsTheCosinesIntegral() {
+        // Over all of the picture's texels: radiance times cosine, divided by pi. Nine harmonics come
+        // within 2.5 % of the largest.
+        const auto e = fourSides();
+        const auto radiance = [](int i) {
+            return Vec3{i >= 40 && i < 56 ? 1.0f : 0.1f, i >= 8 && i < 24 ? 1.0f : 0.1f,
+                        i >= 24 && i < 40 ? 1.0f : 0.1f};
+        };
+        for (const Vec3 n :
+             {Vec3{1, 0, 0}, Vec3{0, 1, 0}, Vec3{0, 0, -1}, normalised(Vec3{-1, 0.5f, 0.3f})}) {
+            Vec3 sum;
+            for (int j = 0; j < 32; ++j)
+                for (int i = 0; i < 64; ++i) {
+                    const float theta = (static_cast<float>(j) + 0.5f) / 32 * kPi,
+                                phi = ((static_cast<float>(i) + 0.5f) / 64 - 0.5f) * 2 * kPi;
+                    const Vec3 l{std::sin(theta) * std::sin(phi), std::cos(theta),
+                                 -std::sin(theta) * std::cos(phi)};
+                    sum += radiance(i) *
+                           (std::max(dot(n, l), 0.0f) * std::sin(theta) * (kPi / 32) * (kPi / 32) / kPi);
+                }
+            const Vec3 d = e->diffuse(n);
+            for (const auto& [is, should] : {std::pair{d.x, sum.x}, {d.y, sum.y}, {d.z, sum.z}})
+                QVERIFY2(std::fabs(is - should) < 0.025f,
+                         qPrintable(QStringLiteral("%1 %2").arg(is).arg(should)));
+        }
+    }
+    void turningTheEnvironmentTurnsTheSoftLight() {
+        // A rough surface that mirrors nothing, facing +x: red. With the light a quarter round it gets what
+        // came from -z or +z before, by the sense of the turn.
+        const auto e = fourSides();
+        const auto lit = [&](float turn) {
+            return shade(plain(1, 0, 0), towards({1, 0, 0}, {1, 0.1f, 0}), *e, turn);
+        };
+        const Vec3 still = lit(0), quarter = lit(kPi / 2), back = lit(-kPi / 2), half = lit(kPi);
+        QVERIFY(still.x > 2 * still.y && still.x > 2 * still.z);
+        QVERIFY(half.y > 2 * half.x && near(half.y, still.x, 0.02f));
+        QVERIFY(back.z > 2 * back.x && back.z > 2 * back.y);
+        QVERIFY(quarter.x < back.z / 2 && quarter.y < back.z / 2 && quarter.z < back.z / 2);
     }
     void aMirroredTangentTurnsTheBitangentRound() {
         const auto e = lamp(40, 9, 5000);

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/base/files.h"
 #include "core/colour/encoding.h"
 #include "core/document/json.h"
 #include "core/shading/preview.h"

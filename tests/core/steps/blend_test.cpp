@@ -147,7 +147,7 @@ private Q_SLOTS:
     }
 
     void amountZeroIsUnderBitForBitInEveryMode() {
-        for (const Choice& mode : findStepSpec("blend")->findControl("mode")->choices)
+        for (const Choice& mode : shippedSteps().find("blend")->findControl("mode")->choices)
             for (const float under : {0.1f, -3.5f, 0.333333f, 1e20f}) {
                 Project p =
                     colourThrough({under, under, under}, blend(mode.id.c_str(), Colour{0.7f, 0.1f, 2}, 0));
@@ -175,7 +175,7 @@ private Q_SLOTS:
         QVERIFY2(near(out, {0.3f, 0.1f, 0.7f}, 1e-5f), words(out).c_str());
     }
     void theSpaceIsChosenByModeAndKindAndTold() {
-        const StepSpec& spec = *findStepSpec("blend");
+        const StepSpec& spec = *shippedSteps().find("blend");
         const Step over = blend("overlay", 0.5), multiply = blend("multiply", 0.5);
         Step fixed = over;
         fixed.controls["space"] = std::string("linear");
@@ -201,7 +201,7 @@ private Q_SLOTS:
         QVERIFY(near(out[2], 0.75f));
     }
     void farOutsideZeroToOneStaysFinite() {
-        for (const Choice& mode : findStepSpec("blend")->findControl("mode")->choices)
+        for (const Choice& mode : shippedSteps().find("blend")->findControl("mode")->choices)
             for (const double u : {-65504.0, -1.0, 0.0, 0.5, 1.0, 50.0, 65504.0})
                 for (const double o : {-65504.0, 0.0, 1e-30, 1.0, 65504.0}) {
                     QVERIFY2(std::isfinite(scalar(mode.id.c_str(), u, o)), mode.id.c_str());
@@ -228,7 +228,7 @@ private Q_SLOTS:
         QVERIFY(near(evaluate(colourThrough({0, 0, 1}, s)), {1, 0, 0}));
     }
     void nothingJoinedChangesNothingAndSaysSo() {
-        const StepSpec& spec = *findStepSpec("blend");
+        const StepSpec& spec = *shippedSteps().find("blend");
         const Step s = step("mix", "blend");
         QCOMPARE(QString::fromStdString(spec.noEffect(StepView(spec, s, Kind::Colour))),
                  QStringLiteral("nothing is joined to over"));

@@ -15,16 +15,16 @@ class CatalogueTest final : public QObject {
 private Q_SLOTS:
     void everyStepDeclaresItself() {
         std::set<std::string> types, names;
-        for (const StepSpec& spec : catalogue()) {
+        for (const StepSpec& spec : shippedSteps()) {
             QVERIFY2(types.insert(spec.type).second && names.insert(spec.name).second, spec.type.c_str());
             QVERIFY2(!spec.kinds.empty() && spec.purpose.ends_with("."), spec.type.c_str());
             QVERIFY2(spec.telling && spec.emit, spec.type.c_str());
-            QCOMPARE(findStepSpec(spec.type), &spec);
+            QCOMPARE(shippedSteps().find(spec.type), &spec);
         }
-        QVERIFY(findStepSpec("cook") == nullptr);
+        QVERIFY(shippedSteps().find("cook") == nullptr);
     }
     void everyControlHasATipAndADefaultOfItsOwnType() {
-        for (const StepSpec& spec : catalogue()) {
+        for (const StepSpec& spec : shippedSteps()) {
             std::set<std::string> ids;
             for (const ControlSpec& c : spec.controls) {
                 const std::string where = spec.type + "." + c.id;
@@ -37,7 +37,7 @@ private Q_SLOTS:
         }
     }
     void whatAControlHangsOnIsThere() {
-        for (const StepSpec& spec : catalogue())
+        for (const StepSpec& spec : shippedSteps())
             for (const ControlSpec& c : spec.controls) {
                 if (c.shownBy.empty()) continue;
                 const ControlSpec* by = spec.findControl(c.shownBy);
@@ -45,7 +45,7 @@ private Q_SLOTS:
                 for (const std::string& value : c.shownFor)
                     if (by->type == ControlType::Choice) QVERIFY(!checkControl(*by, value));
             }
-        const StepSpec& shift = *findStepSpec("hsv-shift");
+        const StepSpec& shift = *shippedSteps().find("hsv-shift");
         Step s = step("s", "hsv-shift");
         const ControlSpec& width = *shift.findControl("band-width");
         QVERIFY(!StepView(shift, s, Kind::Colour).isShown(width));
@@ -54,7 +54,7 @@ private Q_SLOTS:
         QVERIFY(!StepView(shift, s, Kind::Scalar).isShown(*shift.findControl("works-in")));
     }
     void examplesAreValidAndShowSomething() {
-        for (const StepSpec& spec : catalogue()) {
+        for (const StepSpec& spec : shippedSteps()) {
             for (const auto& [id, value] : spec.example) {
                 const ControlSpec* c = spec.findControl(id);
                 QVERIFY2(c != nullptr && !checkControl(*c, value), (spec.type + "." + id).c_str());
@@ -65,7 +65,7 @@ private Q_SLOTS:
         }
     }
     void everyStepCompilesOnEveryKindItFits() {
-        for (const StepSpec& spec : catalogue())
+        for (const StepSpec& spec : shippedSteps())
             for (const Kind kind : spec.kinds) {
                 Project p;
                 std::vector<Step> steps;
@@ -77,7 +77,7 @@ private Q_SLOTS:
             }
     }
     void amountNoneIsTheInputBitForBitInEveryStepThatHasOne() {
-        for (const StepSpec& spec : catalogue()) {
+        for (const StepSpec& spec : shippedSteps()) {
             if (spec.source || spec.findControl("amount") == nullptr || !spec.fits(Kind::Colour)) continue;
             Step s = step("s", spec.type, spec.example);
             s.controls["amount"] = 0.0;

@@ -80,7 +80,7 @@ private Q_SLOTS:
         QVERIFY(near(evaluate(colourThrough({grey, 0, 1}, step("t", "invert"))), {srgbToLinear(0.7f), 1, 0},
                      1e-5f));
         const Step s = step("t", "invert", {{"from", std::string("gloss")}});
-        const StepSpec& spec = *findStepSpec("invert");
+        const StepSpec& spec = *shippedSteps().find("invert");
         QCOMPARE(QString::fromStdString(spec.telling(StepView(spec, s, Kind::Scalar))),
                  QStringLiteral("from gloss"));
     }
@@ -151,7 +151,7 @@ private Q_SLOTS:
         QCOMPARE(evaluate(valueThrough(3.5, levels({{"limit", false}})))[0], 3.5f);
     }
     void everyStepDeclaresItselfFully() {
-        for (const StepSpec& spec : catalogue()) {
+        for (const StepSpec& spec : shippedSteps()) {
             QVERIFY(!spec.name.empty() && !spec.purpose.empty() && !spec.kinds.empty());
             QVERIFY2(spec.emit && spec.telling, spec.type.c_str());
             QVERIFY(spec.purpose.back() == '.');
@@ -161,7 +161,7 @@ private Q_SLOTS:
                 if (c.type == ControlType::Number) QVERIFY(c.low < c.high);
             }
             for (const FeedSpec& f : spec.feeds) QVERIFY(!f.tip.empty());
-            QCOMPARE(findStepSpec(spec.type), &spec);
+            QCOMPARE(shippedSteps().find(spec.type), &spec);
         }
     }
     void controlsOfTheWrongTypeFallBackToTheDefault() {
@@ -169,12 +169,12 @@ private Q_SLOTS:
                             {{"hue", std::string("red")},
                              {"saturation", std::nan("")},
                              {"works-in", std::string("sideways")}});
-        const StepView v(*findStepSpec("hsv-shift"), s, Kind::Colour);
+        const StepView v(*shippedSteps().find("hsv-shift"), s, Kind::Colour);
         QCOMPARE(v.number("hue"), 0.0);
         QCOMPARE(v.number("saturation"), 1.0);
         QCOMPARE(v.choice("works-in"), std::string("linear"));
-        QCOMPARE(QString::fromStdString(*checkControl(*findStepSpec("hsv-shift")->findControl("works-in"),
-                                                      std::string("sideways"))),
+        QCOMPARE(QString::fromStdString(*checkControl(
+                     *shippedSteps().find("hsv-shift")->findControl("works-in"), std::string("sideways"))),
                  QStringLiteral("should be one of linear, encoded"));
     }
 };

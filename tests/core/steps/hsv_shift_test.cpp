@@ -91,7 +91,7 @@ private Q_SLOTS:
         }
     }
     void itSaysWhyNothingHappens() {
-        const StepSpec& spec = *findStepSpec("hsv-shift");
+        const StepSpec& spec = *shippedSteps().find("hsv-shift");
         const auto why = [&](const Step& s) {
             return QString::fromStdString(spec.noEffect(StepView(spec, s, Kind::Colour)));
         };
@@ -103,7 +103,7 @@ private Q_SLOTS:
         QCOMPARE(why(shift(30)), QString());
     }
     void theCardTellsTheHue() {
-        const StepSpec& spec = *findStepSpec("hsv-shift");
+        const StepSpec& spec = *shippedSteps().find("hsv-shift");
         const Step turned = shift(24), back = shift(-30);
         QCOMPARE(QString::fromStdString(spec.telling(StepView(spec, turned, Kind::Colour))),
                  QStringLiteral("+24°"));

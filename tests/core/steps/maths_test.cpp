@@ -162,7 +162,7 @@ private Q_SLOTS:
         QVERIFY2(near(out, {0.2140411f, 0.2140411f, 0.2140411f}, 5e-6f), words(out).c_str());
     }
     void whatIsNeutralIsCalledSo() {
-        const StepSpec& spec = *findStepSpec("maths");
+        const StepSpec& spec = *shippedSteps().find("maths");
         const auto reason = [&](const Step& s) { return spec.noEffect(StepView(spec, s, Kind::Scalar)); };
         for (const char* f : {"add", "subtract"}) QVERIFY2(!reason(maths(f, 0)).empty(), f);
         for (const char* f : {"multiply", "divide", "power"}) QVERIFY2(!reason(maths(f, 1)).empty(), f);

@@ -90,6 +90,62 @@ private Q_SLOTS:
         const Vec3 right = linearOfOklab({0.7f, -0.05f, 0.02f});
         QVERIFY2(near(out, right, 2e-5f), words(out).c_str());
     }
+    void aComponentWithoutSpreadOnlyMoves() {
+        // A plain colour matched to a plain colour, whatever the reference spreads: there is nothing to
+        // widen.
+        const Vec3 lab = oklabOf({0.3f, 0.2f, 0.1f}), wanted{0.7f, -0.05f, 0.02f};
+        const Controls measured{{"from-mean", Colour{lab.x - 0.1f, lab.y, lab.z}},
+                                {"from-spread", Colour{0, 0, 0}},
+                                {"to-mean", Colour{wanted.x, wanted.y, wanted.z}},
+                                {"to-spread", Colour{0.3f, 0.2f, 0.1f}}};
+        const auto out = evaluate(colourThrough({0.3f, 0.2f, 0.1f}, step("m", "colour-match", measured)));
+        QVERIFY2(near(out, linearOfOklab(wanted + Vec3{0.1f, 0, 0}), 2e-5f), words(out).c_str());
+    }
+    void allCurvesAndSingleOnesTogether() {
+        // All first, then the component's own: 0.4 becomes 0.8 by all, and red of that 0.4 by its own half.
+        Ramp twice, half;
+        twice.stops = {{0, {0, 0, 0}}, {0.5f, {1, 1, 1}}, {1, {1, 1, 1}}};
+        half.stops = {{0, {0, 0, 0}}, {1, {0.5f, 0.5f, 0.5f}}};
+        const auto out = evaluate(colourThrough(
+            {0.4f, 0.2f, 0.1f},
+            step("c", "curves", {{"model", std::string("rgb")}, {"all", twice}, {"first", half}})));
+        QVERIFY2(near(out, {0.4f, 0.4f, 0.2f}, 5e-6f), words(out).c_str());
+    }
+    void gainsAndConstantsInTheWiderSpace() {
+        // A gain in ACEScg, by its published matrix: what enters linear Rec.709, is multiplied there, comes
+        // back.
+        const Colour c{0.6f, 0.2f, 0.1f}, brought{0.1f, 0.5f, 0.3f};
+        const WorkingSpace space = workingSpaceOf("ACEScg");
+        const Vec3 in = space.fromLinear({c.r, c.g, c.b}),
+                   other = space.fromLinear({brought.r, brought.g, brought.b});
+        Project p = colourThrough(c, step("t", "tone", {{"gain", 2.0}, {"offset", 0.25}}));
+        p.colour.workingSpace = "ACEScg";
+        const Vec3 offset{0.25f, 0.25f, 0.25f};
+        const Vec3 toned = space.toLinear((in + offset) * 2);
+        QVERIFY2(near(evaluate(p), toned, 5e-6f), words(evaluate(p)).c_str());
+        // A colour joined as a constant enters the space too, and a product of two is another one there.
+        Project product = colourThrough(
+            c, step("b", "blend", {{"mode", std::string("multiply")}, {"space", std::string("linear")}},
+                    {{"over", constantFeed(brought)}}));
+        product.colour.workingSpace = "ACEScg";
+        QVERIFY2(near(evaluate(product), space.toLinear(in * other), 5e-6f),
+                 words(evaluate(product)).c_str());
+        QVERIFY(!near(evaluate(product), Vec3{c.r * brought.r, c.g * brought.g, c.b * brought.b}, 1e-3f));
+    }
+    void aimingAGreyTurnsNoHues() {
+        // A grey has no hue to turn from: only the value is scaled, by 0.3 / 0.5.
+        const auto out = evaluate(colourThrough(
+            {0.6f, 0.2f, 0.1f},
+            step("a", "aim", {{"from", Colour{0.5f, 0.5f, 0.5f}}, {"to", Colour{0.1f, 0.3f, 0.28f}}})));
+        QVERIFY2(near(out, {0.36f, 0.12f, 0.06f}, 2e-6f), words(out).c_str());
+    }
+    void aimByGainsNeedsNoTrims() {
+        const StepSpec& aim = *shippedSteps().find("aim");
+        for (const auto& [by, trimmed] : {std::pair{"hsv", true}, {"gain", false}}) {
+            const Step s = step("a", "aim", {{"by", std::string(by)}});
+            QCOMPARE(aim.aim->isTrimmed(StepView(aim, s, Kind::Colour)), trimmed);
+        }
+    }
     void hueBandByHand() {
         const auto weight = [](Colour c, Controls controls) {
             Project p = colourThrough(c, step("n", "clamp", {{"high", 10.0}}));
@@ -195,7 +251,7 @@ private Q_SLOTS:
                  0.3f);
     }
     void everyStepStaysFiniteOnExtremeColours() {
-        for (const StepSpec& spec : catalogue()) {
+        for (const StepSpec& spec : shippedSteps()) {
             if (spec.source || !spec.fits(Kind::Colour)) continue;
             for (const float x : {-65504.0f, -1.0f, 0.0f, 1e-30f, 65504.0f}) {
                 Step s = step("s", spec.type, spec.example);
