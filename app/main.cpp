@@ -60,7 +60,8 @@ int main(int argc, char** argv) {
     }
     window.show();
     window.board().setFocus();
-    if (!files.isEmpty() && !window.session().open(files.front()) && !shots.isEmpty()) return 1;
+    if (!shots.isEmpty() && (files.isEmpty() || !window.session().open(files.front()))) return 1;
+    if (shots.isEmpty() && !files.isEmpty()) window.take(files);
     if (!shots.isEmpty()) {
         if (!kettle::takeShots(window, shots)) {
             std::fprintf(stderr, "Cannot save the pictures to %s. Check that the folder can be written.\n",

@@ -4,6 +4,7 @@
 #include "batch/opening.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <charconv>
 #include <cmath>
@@ -47,7 +48,10 @@ bool isInverted(const Project& project, const TextureSet& set, const Map& map) {
 }
 
 Json infoOf(const Opened& opened) {
-    Json j{{"sets", Json::array()}, {"lines", Json::array()}, {"looks", Json::array()}};
+    Json j{{"sets", Json::array()},
+           {"surfaces", Json::array()},
+           {"lines", Json::array()},
+           {"looks", Json::array()}};
     for (const auto& set : opened.project.sets) {
         Json maps = Json::array();
         for (const Map& map : set->maps) {
@@ -61,6 +65,11 @@ Json infoOf(const Opened& opened) {
         j["sets"].push_back(
             {{"id", set->id}, {"name", set->name}, {"folder", textOfPath(set->folder)}, {"maps", maps}});
     }
+    for (const auto& surface : opened.project.surfaces)
+        j["surfaces"].push_back({{"id", surface->id},
+                                 {"name", surface->name},
+                                 {"coversAll", surface->coversAll},
+                                 {"parts", surface->parts}});
     for (const auto& line : opened.project.lines) {
         Json steps = Json::array();
         for (const auto& step : line->steps) {
@@ -70,11 +79,13 @@ Json infoOf(const Opened& opened) {
             if (step->bypass) s["bypass"] = true;
             steps.push_back(std::move(s));
         }
-        j["lines"].push_back({{"id", line->id},
-                              {"name", line->name},
-                              {"kind", nameOf(line->kind)},
-                              {"channel", line->channel},
-                              {"steps", steps}});
+        Json l{{"id", line->id},
+               {"name", line->name},
+               {"kind", nameOf(line->kind)},
+               {"channel", line->channel},
+               {"steps", steps}};
+        if (!line->surface.empty()) l["surface"] = line->surface;
+        j["lines"].push_back(std::move(l));
     }
     for (const auto& look : opened.project.looks)
         j["looks"].push_back({{"id", look->id}, {"name", look->name}, {"changes", look->changes.size()}});
@@ -90,9 +101,17 @@ void printText(const Json& j) {
                        map["automatic"].get<bool>() ? " (automatic)" : "",
                        map["inverted"].get<bool>() ? ", inverted" : "");
     }
+    for (const Json& surface : j["surfaces"])
+        fmt::print(
+            "Surface {} ({}) covers {}\n", surface["id"].get<std::string>(),
+            surface["name"].get<std::string>(),
+            surface["coversAll"].get<bool>()
+                ? "all parts"
+                : fmt::format("{}", fmt::join(surface["parts"].get<std::vector<std::string>>(), ", ")));
     for (const Json& line : j["lines"]) {
-        fmt::print("Line {} ({}, {})\n", line["id"].get<std::string>(), line["name"].get<std::string>(),
-                   line["kind"].get<std::string>());
+        fmt::print("Line {} ({}, {}{})\n", line["id"].get<std::string>(), line["name"].get<std::string>(),
+                   line["kind"].get<std::string>(),
+                   line.contains("surface") ? ", of " + line["surface"].get<std::string>() : "");
         for (const Json& step : line["steps"])
             fmt::print("  {:<8} {:<12} {}{}\n", step["id"].get<std::string>(),
                        step["type"].get<std::string>(), step.value("shows", ""),
@@ -164,11 +183,18 @@ Problems probeProject(const ProbeArguments& a) {
     double u = 0, v = 0;
     if (!parsePair(a.uv, ',', u, v))
         return {fmt::format("\"{}\" is not a place. Give it as U,V, for example 0.25,0.6.", a.uv)};
-    auto value = probe(opened->project, a.look, a.line, a.after, static_cast<float>(u), static_cast<float>(v),
+    std::string id = a.line;
+    if (!a.surface.empty()) {
+        const Line* line = opened->project.lineOfChannel(a.line, a.surface);
+        if (line == nullptr)
+            return {fmt::format("The surface {} has no channel {}. Choose another.", a.surface, a.line)};
+        id = line->id;
+    }
+    auto value = probe(opened->project, a.look, id, a.after, static_cast<float>(u), static_cast<float>(v),
                        opened->resources);
     if (!value) return {detailOf(value.error())};
     const std::size_t count = value->kind == Kind::Scalar ? 1 : value->kind == Kind::Normal ? 3 : 4;
-    Json j{{"line", a.line},
+    Json j{{"line", id},
            {"kind", nameOf(value->kind)},
            {"uv", {u, v}},
            {"linear", Json::array()},
@@ -191,6 +217,7 @@ Problems exportProject(const ExportArguments& a) {
     ExportOptions options;
     options.folder = a.folder;
     options.channels = a.channels;
+    options.surfaces = a.surfaces;
     options.size = a.size;
     if (!a.pattern.empty()) options.pattern = a.pattern;
     if (!fileFormatOf(a.format, options.format))
@@ -254,7 +281,7 @@ Problems takePicture(const PictureArguments& a) {
         }));
     });
     Preview preview(dataFolder() / "models", dataFolder() / "environments");
-    auto scene = preview.scene(request.project.view.model);
+    auto scene = preview.scene(request.project.view.model, request.project.view.unit);
     if (!scene) return {detailOf(scene.error())};
     request.camera.frame((*scene)->mesh(),
                          static_cast<float>(request.width) / static_cast<float>(request.height));

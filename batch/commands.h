@@ -13,13 +13,13 @@ using Problems = std::vector<std::string>;
 
 struct ExportArguments {
     std::string project, folder, format = "png8", pattern;
-    std::vector<std::string> looks, channels;
+    std::vector<std::string> looks, channels, surfaces;
     std::string compression = "fast";
     bool allLooks = false, strict = false;
     int size = 0, quality = 95;
 };
 struct ProbeArguments {
-    std::string project, line, after, look, uv;
+    std::string project, line, surface, after, look, uv;
 };
 struct PictureArguments {
     std::string project, output, look, size = "900x600";

@@ -34,7 +34,8 @@ int runCommands(int argc, char** argv) {
     ProbeArguments probe;
     auto* probing = app.add_subcommand("probe", "Gives the value of a line at a place, as JSON");
     probing->add_option("project", probe.project, "The project")->required();
-    probing->add_option("--line", probe.line, "The line's id")->required();
+    probing->add_option("--line", probe.line, "The line's id, or with --surface its channel")->required();
+    probing->add_option("--surface", probe.surface, "The surface whose channel --line names");
     probing->add_option("--after", probe.after, "A step's id; otherwise the line's end");
     probing->add_option("--uv", probe.uv, "The place, U,V")->required();
     probing->add_option("--look", probe.look, "A look's id; otherwise as received");
@@ -48,10 +49,12 @@ int runCommands(int argc, char** argv) {
                                         "A look's id, more than once for several; otherwise as received");
     exporting->add_flag("--all-looks", maps.allLooks, "Every look, and as received")->excludes(looks);
     exporting->add_option("--channel", maps.channels, "A channel, more than once for several; otherwise all");
+    exporting->add_option("--surface", maps.surfaces, "A surface, more than once for several; otherwise all");
     exporting->add_option("--size", maps.size, "The longer side in pixels; otherwise as the sources")
         ->check(CLI::Range(1, 65536));
     exporting->add_option("--format", maps.format, "png8, png16, tiff16, exr-half, exr-float or jpeg");
-    exporting->add_option("--name", maps.pattern, "How files are named: {set}_{look}_{channel}");
+    exporting->add_option("--name", maps.pattern,
+                          "How files are named: {set}_{look}_{channel}, also {surface}");
     exporting->add_option("--compression", maps.compression, "fast, small or none");
     exporting->add_option("--quality", maps.quality, "Of JPEG")->check(CLI::Range(1, 100));
     exporting->add_flag("--strict", maps.strict, "What is only warned of otherwise is an error");

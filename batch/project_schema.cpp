@@ -108,15 +108,18 @@ std::string projectSchema() {
                            {"name", text},
                            {"kind", {{"enum", {"colour", "scalar", "normal"}}}},
                            {"channel", text},
+                           {"surface", text},
                            {"steps", arrayOf("step")}},
                           {"id"});
     defs["map"] = object({{"role", text}, {"file", text}, {"encoding", text}}, {"role", "file"});
     defs["set"] = object({{"id", text}, {"name", text}, {"folder", text}, {"maps", arrayOf("map")}}, {"id"});
-    defs["look"] =
-        object({{"id", text},
-                {"name", text},
-                {"changes", {{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/control"}}}}}},
-               {"id"});
+    const Json changes{{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/control"}}}};
+    defs["look"] = object({{"id", text}, {"name", text}, {"changes", changes}}, {"id"});
+    defs["surface"] = object({{"id", text},
+                              {"name", text},
+                              {"coversAll", {{"type", "boolean"}}},
+                              {"parts", {{"type", "array"}, {"items", text}}}},
+                             {"id"});
     Json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"},
                 {"title", "Pale Kettle project"},
                 {"description", "Written by ./kettle docs. Unknown fields are kept."},
@@ -126,10 +129,13 @@ std::string projectSchema() {
         {"format", {{"const", kProjectFormat}}},
         {"version", {{"type", "integer"}, {"minimum", 1}, {"maximum", kProjectVersion}}},
         {"sets", arrayOf("set")},
+        {"surfaces", arrayOf("surface")},
         {"lines", arrayOf("line")},
         {"looks", arrayOf("look")},
+        {"allLooks", changes},
         {"view", object({{"model", text},
                          {"environment", text},
+                         {"unit", {{"enum", {"auto", "mm", "cm", "m", "inch"}}}},
                          {"exposure", number},
                          {"environmentTurn", number},
                          {"surround", {{"enum", {"pale", "middle", "dark"}}}},

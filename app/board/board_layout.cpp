@@ -5,6 +5,7 @@
 #include <cmath>
 #include <map>
 #include <unordered_map>
+#include <utility>
 
 #include "core/document/network.h"
 #include "core/steps/step.h"
@@ -41,20 +42,20 @@ public:
           m_options(options) {}
 
     Layout plan() {
-        int y = kTop, right = 0;
-        for (const auto& line : m_project.lines) {
-            if (m_side.contains(line->id)) continue;
-            if (m_options.onlyWorked && line->steps.size() < 2 && !line->channel.empty()) continue;
-            const bool folded = m_options.folded.contains(line->id) && !line->steps.empty();
-            y += (folded ? placeFolded(*line, y, right) : placeRow(*line, y, right)) + kRowGap;
-        }
+        const bool hasHeadings = m_project.surfaces.size() > 1;
+        if (hasHeadings)
+            for (const auto& surface : m_project.surfaces) placeGroup(surface->id, true);
+        placeGroup({}, hasHeadings);
+        const int y = m_y + (m_wasSlim ? kRowGap - kSlimGap : 0), right = m_right;
         const int capX = std::max(m_width - kCapWidth - 2 * 8, right + kGap);
         for (std::size_t i = 0; i < m_open.size(); ++i) {
             RibbonPlace& ribbon = m_layout.ribbons[m_open[i].ribbon];
             ribbon.rect.setRight(capX - 1);
-            m_layout.caps.push_back(
-                {ribbon.line, ribbon.step, QRect(capX, ribbon.rect.center().y() - 15, kCapWidth, 30)});
+            m_layout.caps.push_back({ribbon.line, ribbon.step,
+                                     QRect(capX, ribbon.rect.center().y() - m_open[i].capHeight / 2,
+                                           kCapWidth, m_open[i].capHeight)});
         }
+        for (HeadingPlace& heading : m_layout.headings) heading.rect.setRight(capX + kCapWidth);
         m_layout.size = QSize(capX + kCapWidth + 2 * 8, y);
         return std::move(m_layout);
     }
@@ -62,7 +63,55 @@ public:
 private:
     struct OpenEnd {
         std::size_t ribbon;
+        int capHeight = 30;
     };
+
+    /// True for a line that stands under this heading: a surface's own, or with "" all that are no surface's.
+    bool isUnder(const Line& line, const std::string& surface) const {
+        if (surface.empty()) return line.surface.empty() || m_project.findSurface(line.surface) == nullptr;
+        return line.surface == surface;
+    }
+    void placeGroup(const std::string& surface, bool hasHeading) {
+        bool isFolded = false, isFirst = true;
+        const auto placeHeading = [&] {
+            if (!std::exchange(isFirst, false) || !hasHeading) return;
+            if (!m_layout.headings.empty()) m_y += m_wasSlim ? kRowGap - kSlimGap : 0;
+            isFolded = m_options.foldedSurfaces.contains(surface);
+            m_layout.headings.push_back({surface, QRect(8, m_y, m_width - 16, kHeadingHeight - 4), isFolded});
+            m_y += kHeadingHeight;
+            m_wasSlim = false;
+        };
+        if (!surface.empty()) placeHeading();
+        for (const auto& line : m_project.lines) {
+            if (!isUnder(*line, surface) || m_side.contains(line->id)) continue;
+            if (m_options.onlyWorked && line->steps.size() < 2 && !line->channel.empty()) continue;
+            placeHeading();
+            if (!isFolded) placeLine(*line);
+        }
+    }
+    void placeLine(const Line& line) {
+        const bool folded = m_options.folded.contains(line.id) && !line.steps.empty();
+        const bool slim = !folded && isSlim(line);
+        // Rows with cards keep their distance from slim ones too.
+        if (m_wasSlim && !slim) m_y += kRowGap - kSlimGap;
+        m_y += folded ? placeFolded(line, m_y, m_right)
+               : slim ? placeSlim(line, m_y, m_right)
+                      : placeRow(line, m_y, m_right);
+        m_y += slim ? kSlimGap : kRowGap;
+        m_wasSlim = slim;
+    }
+    /// Picture, ribbon and cap in one low row.
+    int placeSlim(const Line& line, int y, int& right) {
+        const Step& source = *line.steps.front();
+        m_layout.heads.push_back({line.id, QRect(8, y, kHeadWidth - 8, kSlimHeight), false, true});
+        const QRect rect(kLeft, y + (kSlimHeight - kSlimThumbHeight) / 2, kSlimWidth, kSlimThumbHeight);
+        m_layout.cards.push_back({line.id, source.id, 0, rect, false, true});
+        m_open.push_back({m_layout.ribbons.size(), 26});
+        addRibbon(line, source, rect.right() + 1, rect.right() + 1 + kGap,
+                  y + (kSlimHeight - kRibbonHeight) / 2, 1);
+        right = std::max(right, rect.right() + kGap);
+        return kSlimHeight;
+    }
 
     /// The line that a feed reads if it hangs below the reader; else null.
     const Line* sideLineOf(const Feed& feed) const {
@@ -176,9 +225,15 @@ private:
     const LayoutOptions& m_options;
     Layout m_layout;
     std::vector<OpenEnd> m_open;
+    int m_y = kTop, m_right = 0;
+    bool m_wasSlim = false;  ///< the row above
 };
 
 }  // namespace
+
+bool isSlim(const Line& line) {
+    return line.steps.size() == 1 && line.steps.front()->feeds.empty();
+}
 
 std::set<std::string> sideLines(const Project& project) {
     std::map<std::string, int> readers;
@@ -224,6 +279,7 @@ Layout between(const Layout& from, const Layout& to, double t) {
     match(now.cards, from.cards, [](const CardPlace& c) { return c.step; });
     match(now.ribbons, from.ribbons, [](const RibbonPlace& r) { return r.step; });
     match(now.heads, from.heads, [](const HeadPlace& h) { return h.line; });
+    match(now.headings, from.headings, [](const HeadingPlace& h) { return h.surface; });
     match(now.caps, from.caps, [](const CapPlace& c) { return c.line; });
     match(now.flags, from.flags, [](const FlagPlace& f) { return f.owner + '\n' + f.feed; });
     std::unordered_map<std::string, const ElbowPlace*> elbows;

@@ -18,14 +18,17 @@ inline constexpr int kHeadWidth = 120, kLeft = 132, kTop = 16;
 inline constexpr int kCardWidth = 104, kCardHeight = 88, kGap = 40, kThumbHeight = 50;
 inline constexpr int kFoldedHeight = 34;
 inline constexpr int kSmallCardHeight = 58, kSmallThumbHeight = 34;
+inline constexpr int kSlimHeight = 36, kSlimWidth = 42, kSlimThumbHeight = 30, kSlimGap = 2;
+inline constexpr int kHeadingHeight = 30;
 inline constexpr int kRibbonHeight = 14, kRowGap = 20, kSideGap = 24, kCapWidth = 22;
 
-/// A card. A small one belongs to a line that hangs below the one card that reads it.
+/// A card. A small one belongs to a line that hangs below the one card that reads it; a slim one is the
+/// source of a line that has nothing else: its picture alone.
 struct CardPlace {
     std::string line, step;
     std::size_t index = 0;
     QRect rect;
-    bool isSmall = false;
+    bool isSmall = false, isSlim = false;
 };
 /// A stretch of ribbon; painted with the tones after `step`.
 struct RibbonPlace {
@@ -49,6 +52,12 @@ struct FlagPlace {
 struct HeadPlace {
     std::string line;
     QRect rect;
+    bool isFolded = false, isSlim = false;
+};
+/// The heading of a surface over its lines, or with "" of the shared ones.
+struct HeadingPlace {
+    std::string surface;
+    QRect rect;
     bool isFolded = false;
 };
 struct CapPlace {
@@ -62,6 +71,7 @@ struct Layout {
     std::vector<ElbowPlace> elbows;
     std::vector<FlagPlace> flags;
     std::vector<HeadPlace> heads;
+    std::vector<HeadingPlace> headings;  ///< of a project with more than one surface
     std::vector<CapPlace> caps;
     QSize size;
 
@@ -70,7 +80,8 @@ struct Layout {
 
 struct LayoutOptions {
     std::set<std::string> folded;  ///< lines that show their head and their end alone
-    bool onlyWorked = false;       ///< leaves out lines that nothing was done to: a source and no more
+    std::set<std::string> foldedSurfaces;
+    bool onlyWorked = false;  ///< leaves out lines that nothing was done to: a source and no more
     Catalogue steps = shippedSteps();
 };
 
@@ -80,6 +91,9 @@ Layout layOut(const Project& project, int width, const LayoutOptions& options = 
 /// The layout on the way from one to another, t in 0..1: what is in both slides, what is new stands at its
 /// place. Hit tests use the goal; this is only painted.
 Layout between(const Layout& from, const Layout& to, double t);
+
+/// True for a line that is shown as slim as can be: a source that reads nothing, and no more.
+bool isSlim(const Line& line);
 
 /// The lines that are read by exactly one feed, whole, and drive no channel: each hangs below its reader.
 std::set<std::string> sideLines(const Project& project);

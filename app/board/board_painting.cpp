@@ -32,14 +32,11 @@ void BoardView::paintEvent(QPaintEvent* event) {
         if (seen.intersects(r.rect)) paintRibbon(p, r.rect.intersected(seen.adjusted(-40, 0, 40, 0)), r.step);
     for (const ElbowPlace& e : now.elbows)
         if (seen.intersects(QRect(e.from, e.to).normalized().adjusted(0, 0, 80, 14))) paintElbow(p, e);
-    for (const CapPlace& c : now.caps)
-        if (seen.intersects(c.rect)) paintCap(p, c);
-    for (const HeadPlace& h : now.heads)
-        if (seen.intersects(h.rect)) paintHead(p, h);
     for (const CardPlace& c : now.cards)
-        if (seen.intersects(c.rect)) paintCard(p, c);
+        if (seen.intersects(c.rect)) c.isSlim ? paintSlim(p, c) : paintCard(p, c);
     for (const FlagPlace& f : now.flags)
         if (seen.intersects(f.rect)) paintFlag(p, f);
+    paintEnds(p, now, seen);
     if (m_layout.heads.empty()) {
         p.setFont(theme::font(13));
         p.setPen(theme::kQuiet);
@@ -57,6 +54,37 @@ void BoardView::paintEvent(QPaintEvent* event) {
         p.drawEllipse(c, 9, 9);
         p.drawLine(c - QPoint(4, 0), c + QPoint(4, 0));
         p.drawLine(c - QPoint(0, 4), c + QPoint(0, 4));
+    }
+}
+
+/// Heads and caps, which stay in view however far the lines are scrolled sideways.
+void BoardView::paintEnds(QPainter& p, const Layout& now, const QRect& seen) const {
+    const int scrolled = scrolledBy();
+    const auto strip = [&](int left, int width) {
+        p.fillRect(QRect(left, seen.top(), width, seen.height()), theme::kPaper);
+    };
+    if (scrolled > 0) {
+        strip(scrolled, kHeadWidth + 4);
+        p.fillRect(QRect(scrolled + kHeadWidth + 4, seen.top(), 1, seen.height()), theme::kHairline);
+    }
+    const bool hasMore = std::any_of(now.caps.begin(), now.caps.end(),
+                                     [&](const CapPlace& c) { return capShown(c).left() < c.rect.left(); });
+    if (hasMore) {
+        const int left = capShown(now.caps.front()).left();
+        strip(left - 1, kCapWidth + 40);
+        p.fillRect(QRect(left - 1, seen.top(), 1, seen.height()), theme::kHairline);
+    }
+    for (const CapPlace& c : now.caps) {
+        const CapPlace shown{c.line, c.step, capShown(c)};
+        if (seen.intersects(shown.rect)) paintCap(p, shown);
+    }
+    for (HeadPlace h : now.heads) {
+        h.rect.translate(scrolled, 0);
+        if (seen.intersects(h.rect)) paintHead(p, h);
+    }
+    for (HeadingPlace h : now.headings) {
+        h.rect.translate(scrolled, 0);
+        if (seen.intersects(h.rect)) paintHeading(p, h);
     }
 }
 
@@ -145,32 +173,66 @@ void BoardView::paintCap(QPainter& p, const CapPlace& c) const {
     p.restore();
 }
 
+QString BoardView::encodingOf(const Line& line) const {
+    // What the file is read as, once its picture has come.
+    if (!line.steps.empty() && line.kind == Kind::Colour && m_pictures != nullptr)
+        if (const auto at = m_pictures->find(line.steps.front()->id);
+            at != m_pictures->end() && !at->second.encoding.empty())
+            return QString::fromStdString(at->second.encoding);
+    return line.kind == Kind::Colour   ? tr("colour")
+           : line.kind == Kind::Scalar ? tr("grey, raw")
+                                       : tr("normal, raw");
+}
+
 void BoardView::paintHead(QPainter& p, const HeadPlace& h) const {
     const Line* line = m_session.project().findLine(h.line);
     if (line == nullptr) return;
-    const bool lit = h.line == m_litLine;
-    p.setPen(lit ? theme::kAccent : theme::kInk);
-    const QRect text(h.rect.left() + 4, h.rect.top() + (h.isFolded ? 16 : 10), h.rect.width() - 8, 16);
-    theme::drawLabel(p, text, QString::fromStdString(line->name), 12, true);
+    const QString name = QString::fromStdString(line->name);
+    p.setPen(h.line == m_litLine ? theme::kAccent : theme::kInk);
+    const int down = h.isSlim ? (kSlimHeight - 16) / 2 : h.isFolded ? 16 : 10;
+    const QRect text(h.rect.left() + 4, h.rect.top() + down, h.rect.width() - 8, 16);
+    theme::drawLabel(p, text, name, 12, true);
     if (h.isFolded) return;
     p.setPen(theme::kQuiet);
-    QString about = line->kind == Kind::Colour   ? tr("colour")
-                    : line->kind == Kind::Scalar ? tr("grey, raw")
-                                                 : tr("normal, raw");
-    // What the file is read as, once its picture has come.
-    if (!line->steps.empty() && line->kind == Kind::Colour && m_pictures != nullptr)
-        if (const auto at = m_pictures->find(line->steps.front()->id);
-            at != m_pictures->end() && !at->second.encoding.empty())
-            about = QString::fromStdString(at->second.encoding);
-    theme::drawLabel(p, text.translated(0, 18), about, 11);
+    if (h.isSlim) {
+        // Beside the name, if it fits: half a word tells nothing.
+        const double used = theme::labelWidth(name, 12, true) + 6;
+        const QString about = line->channel.empty()        ? tr("shared")
+                              : line->kind == Kind::Colour ? encodingOf(*line).section(QLatin1Char(','), 0, 0)
+                                                           : tr("raw");
+        if (used + theme::labelWidth(about, 11) <= text.width())
+            theme::drawLabel(p, QRectF(text).adjusted(used, 0, 0, 0), about, 11);
+        return;
+    }
+    theme::drawLabel(p, text.translated(0, 18), encodingOf(*line), 11);
     if (line->channel.empty()) theme::drawLabel(p, text.translated(0, 32), tr("shared line"), 11);
+}
+
+void BoardView::paintSlim(QPainter& p, const CardPlace& c) const {
+    const auto shown = m_session.shownStep(c.step);
+    if (!shown) return;
+    const QRectF r = QRectF(c.rect).adjusted(0.5, 0.5, -0.5, -0.5);
+    QPainterPath outline;
+    outline.addRoundedRect(r, 4, 4);
+    p.save();
+    p.setClipPath(outline);
+    const CardPicture* made = pictureOf(c.step);
+    if (made != nullptr && !made->thumbnail.isNull()) {
+        const QImage& picture = made->thumbnail;
+        const int wide = std::min(picture.width(), picture.height() * c.rect.width() / c.rect.height());
+        p.drawImage(c.rect, picture, QRect((picture.width() - wide) / 2, 0, wide, picture.height()));
+    } else {
+        p.fillRect(c.rect, theme::kHairline);
+    }
+    p.setClipping(false);
+    paintMarks(p, c, *shown, outline);
+    p.restore();
 }
 
 void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
     const auto shown = m_session.shownStep(c.step);
     if (!shown) return;
     const Line* line = m_session.project().findLine(c.line);
-    const bool selected = m_session.isSelected(c.step);
     const QRectF r = QRectF(c.rect).adjusted(0.5, 0.5, -0.5, -0.5);
     const int thumb = c.isSmall ? kSmallThumbHeight : kThumbHeight;
     QPainterPath outline;
@@ -223,23 +285,37 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
         else if (used + theme::labelWidth(telling, 11) <= text.width())
             theme::drawLabel(p, QRectF(text).adjusted(used, 0, 2, 0), telling, 11);
     }
-    if (line != nullptr && !warningOf(*shown, line->kind, pictureOf(c.step), m_session.steps()).isEmpty()) {
+    paintMarks(p, c, *shown, outline);
+    p.restore();
+}
+
+/// What lies over a card: its warning, whether it is shown, whether it is chosen.
+void BoardView::paintMarks(QPainter& p, const CardPlace& c, const Step& shown,
+                           const QPainterPath& outline) const {
+    const Line* line = m_session.project().findLine(c.line);
+    const bool selected = m_session.isSelected(c.step);
+    const QRectF r = QRectF(c.rect).adjusted(0.5, 0.5, -0.5, -0.5);
+    if (line != nullptr && !warningOf(shown, line->kind, pictureOf(c.step), m_session.steps()).isEmpty()) {
         // An amber corner with its mark, so that it does not speak by colour alone.
         QPainterPath corner;
-        corner.moveTo(r.topRight() + QPointF(-26, 0));
+        const double side = c.isSlim ? 20 : 26;
+        corner.moveTo(r.topRight() + QPointF(-side, 0));
         corner.lineTo(r.topRight());
-        corner.lineTo(r.topRight() + QPointF(0, 26));
+        corner.lineTo(r.topRight() + QPointF(0, side));
         corner.closeSubpath();
         p.setClipPath(outline);
         p.fillPath(corner, theme::kAmber);
         p.setPen(theme::kCard);
         p.setFont(theme::font(12, true));
-        p.drawText(QRectF(r.right() - 15, r.top() + 1, 12, 14), Qt::AlignCenter, QStringLiteral("!"));
+        p.drawText(
+            QRectF(r.right() - (c.isSlim ? 11 : 15), r.top() + (c.isSlim ? -1 : 1), c.isSlim ? 10 : 12, 14),
+            Qt::AlignCenter, QStringLiteral("!"));
         p.setClipping(false);
     }
     const auto& here = m_session.lookHere();
     if (here && here->after == c.step) {
-        const QRectF tag(r.left() + 5, r.top() + 5, 42, 15);
+        const QRectF tag = c.isSlim ? QRectF(r.left(), r.bottom() - 14, r.width(), 14)
+                                    : QRectF(r.left() + 5, r.top() + 5, 42, 15);
         p.setPen(Qt::NoPen);
         p.setBrush(theme::kInk);
         p.drawRoundedRect(tag, 4, 4);
@@ -254,7 +330,6 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
         p.setPen(QPen(theme::kAccent, 1, Qt::DotLine));
         p.drawRoundedRect(r.adjusted(-3, -3, 3, 3), theme::kCorner + 2, theme::kCorner + 2);
     }
-    p.restore();
 }
 
 void BoardView::paintFlag(QPainter& p, const FlagPlace& f) const {

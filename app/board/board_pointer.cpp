@@ -1,7 +1,9 @@
 // What the pointer does on the board: choosing, dragging cards, dropping files, the menu of a card.
 #include <QContextMenuEvent>
+#include <QFileInfo>
 #include <QMenu>
 #include <QMimeData>
+#include <QUrl>
 #include <QWheelEvent>
 #include <cmath>
 #include <utility>
@@ -17,33 +19,66 @@ void BoardView::dragEnterEvent(QDragEnterEvent* event) {
     if (event->mimeData()->hasUrls()) event->acceptProposedAction();
 }
 
+std::string BoardView::setAt(QPoint at) const {
+    const CardPlace* card = cardAt(at);
+    const auto place = card != nullptr ? m_session.project().findStep(card->step) : std::nullopt;
+    return place ? m_session.project().stepAt(*place).set : std::string();
+}
+
 void BoardView::dragMoveEvent(QDragMoveEvent* event) {
-    const RibbonPlace* ribbon = ribbonAt(toBoard(event->position().toPoint()));
+    const QPoint at = toBoard(event->position().toPoint());
+    const QList<QUrl> urls = event->mimeData()->urls();
+    const bool isFolder = urls.size() == 1 && QFileInfo(urls.front().toLocalFile()).isDir();
+    const TextureSet* set = isFolder ? m_session.project().findSet(setAt(at)) : nullptr;
+    const RibbonPlace* ribbon = isFolder ? nullptr : ribbonAt(at);
     m_hasHover = ribbon != nullptr;
     if (ribbon != nullptr) m_hoverLine = ribbon->line, m_hoverGap = ribbon->gapIndex;
+    const QString file = urls.isEmpty() ? QString() : QFileInfo(urls.front().toLocalFile()).fileName();
+    Q_EMIT dropTold(
+        set != nullptr
+            ? tr("Replaces the maps of %1; all steps and looks stay").arg(QString::fromStdString(set->name))
+        : ribbon != nullptr ? tr("Lays %1 over this line").arg(file)
+                            : QString());
     update();
     event->acceptProposedAction();
 }
 
-void BoardView::dropEvent(QDropEvent* event) {
+void BoardView::dragLeaveEvent(QDragLeaveEvent*) {
     m_hasHover = false;
-    const RibbonPlace* ribbon = ribbonAt(toBoard(event->position().toPoint()));
-    const auto urls = event->mimeData()->urls();
-    // Beside a gap a file means what it means anywhere in the window: a project or a folder to open.
-    if (ribbon == nullptr || urls.isEmpty()) return event->ignore();
-    dropFile(urls.front().toLocalFile(), *ribbon);
-    event->acceptProposedAction();
+    update();
+    Q_EMIT dropGone();
 }
 
-void BoardView::dropFile(const QString& file, const RibbonPlace& ribbon) {
-    m_session.insertFile(file, ribbon.line, ribbon.gapIndex);
+void BoardView::dropEvent(QDropEvent* event) {
+    m_hasHover = false;
+    Q_EMIT dropGone();
+    const QPoint at = toBoard(event->position().toPoint());
+    const auto urls = event->mimeData()->urls();
+    if (urls.isEmpty()) return event->ignore();
+    const QString path = urls.front().toLocalFile();
+    const RibbonPlace* ribbon = ribbonAt(at);
+    if (const std::string set = setAt(at); !set.empty() && urls.size() == 1 && QFileInfo(path).isDir())
+        Q_EMIT otherSetDropped(QString::fromStdString(set), path);
+    else if (ribbon != nullptr && !QFileInfo(path).isDir())
+        m_session.insertFile(path, ribbon->line, ribbon->gapIndex);
+    else  // elsewhere a file means what it means anywhere in the window
+        return event->ignore();
+    event->acceptProposedAction();
 }
 
 void BoardView::mousePressEvent(QMouseEvent* event) {
     setFocus();
     const QPoint at = toBoard(event->pos());
     if (event->button() != Qt::LeftButton) return;
-    if (const CardPlace* card = cardAt(at)) {
+    if (const HeadPlace* head = headAt(at)) {  // it may lie over a card that was scrolled away
+        const Line* line = m_session.project().findLine(head->line);
+        if (head->isSlim && line != nullptr)
+            m_session.selectStep(line->steps.front()->id);
+        else
+            toggleFold(head->line);
+    } else if (const HeadingPlace* heading = headingAt(at)) {
+        toggleSurface(heading->surface);
+    } else if (const CardPlace* card = cardAt(at)) {
         if ((event->modifiers() & Qt::ControlModifier) != 0)
             m_session.toggleSelected(card->step);
         else if (!m_session.isSelected(card->step) || m_session.selection().size() == 1)
@@ -51,8 +86,6 @@ void BoardView::mousePressEvent(QMouseEvent* event) {
         if (card->index > 0) m_drag = Drag{card->step, event->pos(), event->pos(), false, {}};
     } else if (const FlagPlace* flag = flagAt(at)) {
         m_session.selectStep(flag->owner);
-    } else if (const HeadPlace* head = headAt(at)) {
-        toggleFold(head->line);
     } else if (const RibbonPlace* ribbon = ribbonAt(at)) {
         openFinderAt(*ribbon);
     }
@@ -114,7 +147,15 @@ void BoardView::mouseMoveEvent(QMouseEvent* event) {
         m_hoverGap = ribbon->gapIndex;
     }
     m_litLine = lit;
-    setCursor(ribbon != nullptr || cardAt(at) != nullptr || flag != nullptr || headAt(at) != nullptr
+    const HeadingPlace* heading = headingAt(at);
+    const std::optional<std::string> surface =
+        heading != nullptr ? std::optional(heading->surface) : std::nullopt;
+    if (surface != std::exchange(m_litSurface, surface)) {
+        Q_EMIT surfacePointed(QString::fromStdString(surface.value_or(std::string())));
+        update();
+    }
+    setCursor(heading != nullptr || ribbon != nullptr || cardAt(at) != nullptr || flag != nullptr ||
+                      headAt(at) != nullptr
                   ? Qt::PointingHandCursor
                   : Qt::ArrowCursor);
     if (changed) update();
@@ -123,6 +164,7 @@ void BoardView::mouseMoveEvent(QMouseEvent* event) {
 void BoardView::leaveEvent(QEvent*) {
     m_hasHover = false;
     m_litLine.clear();
+    if (std::exchange(m_litSurface, std::nullopt)) Q_EMIT surfacePointed({});
     update();
 }
 
@@ -133,6 +175,12 @@ void BoardView::wheelEvent(QWheelEvent* event) {
 }
 
 void BoardView::contextMenuEvent(QContextMenuEvent* event) {
+    if (const HeadingPlace* heading = headingAt(toBoard(event->pos()))) {
+        auto* menu = new QMenu(this);
+        menu->setAttribute(Qt::WA_DeleteOnClose);
+        fillSurfaceMenu(*menu, heading->surface);
+        return menu->popup(event->globalPos());
+    }
     const CardPlace* card = cardAt(toBoard(event->pos()));
     if (card == nullptr) return;
     const std::string step = card->step;
@@ -146,6 +194,7 @@ void BoardView::contextMenuEvent(QContextMenuEvent* event) {
     auto* remove = menu->addAction(tr("Remove\tDel"), this, [this, step] { m_session.removeStep(step); });
     auto* copy =
         menu->addAction(tr("Duplicate\tCtrl+D"), &m_session, [this] { m_session.duplicateSelection(); });
+    addHoldEntry(*menu, step);
     for (QAction* action : {bypass, copy}) action->setEnabled(!isSource);
     remove->setEnabled(!isSource);
     menu->popup(event->globalPos());

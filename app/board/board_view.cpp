@@ -36,6 +36,8 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
     m_slide->setEasingCurve(QEasingCurve::OutCubic);
     connect(m_slide, &QVariantAnimation::valueChanged, this, [this] { update(); });
     connect(&session, &Session::projectChanged, this, &BoardView::refresh);
+    // Heads and caps stay in view.
+    connect(area.horizontalScrollBar(), &QScrollBar::valueChanged, this, [this] { update(); });
     connect(&session, &Session::lookChanged, this, [this] { update(); });
     connect(&session, &Session::viewChanged, this, [this] { update(); });
     connect(&session, &Session::selectionChanged, this, [this] {
@@ -156,16 +158,25 @@ void BoardView::fitAll() {
                       room.height() / static_cast<double>(bottom + kRowGap)}));
 }
 
+int BoardView::scrolledBy() const {
+    return static_cast<int>(m_area.horizontalScrollBar()->value() / m_zoom);
+}
+
 QRect BoardView::headRect(const std::string& line) const {
     for (const HeadPlace& h : m_layout.heads)
-        if (h.line == line) return toPixels(h.rect);
+        if (h.line == line) return toPixels(h.rect.translated(scrolledBy(), 0));
     return {};
 }
 
 const HeadPlace* BoardView::headAt(QPoint at) const {
     for (const HeadPlace& h : m_layout.heads)
-        if (h.rect.contains(at)) return &h;
+        if (h.rect.translated(scrolledBy(), 0).contains(at)) return &h;
     return nullptr;
+}
+
+QRect BoardView::capShown(const CapPlace& cap) const {
+    const int right = scrolledBy() + static_cast<int>(m_area.viewport()->width() / m_zoom) - kCapWidth - 16;
+    return cap.rect.translated(std::min(0, right - cap.rect.left()), 0);
 }
 
 void BoardView::openFinderAt(const RibbonPlace& ribbon) {

@@ -11,6 +11,8 @@
 #include "app/pictures/picture_service.h"
 #include "app/session/session.h"
 
+class QMenu;
+
 namespace kettle {
 
 class Finder;
@@ -36,7 +38,28 @@ public:
     /// The zoom at which everything is seen.
     void fitAll();
     QRect headRect(const std::string& line) const;
+    QRect headingRect(const std::string& surface) const;
+    void toggleSurface(const std::string& surface);
+    /// The parts of the model that is shown, for the menus of headings.
+    void setModelParts(std::vector<std::string> parts, std::vector<std::string> materials);
+    /// Goes to a surface: unfolds it and chooses the source of its first line.
+    void showSurface(const std::string& surface);
+    /// What can be done with a surface, as entries; with "" for a project of one surface.
+    void fillSurfaceMenu(QMenu& menu, const std::string& surface);
 
+Q_SIGNALS:
+    /// The pointer rests on a heading; empty: it left.
+    void surfacePointed(const QString& surface);
+    /// Another set of maps is wanted for a surface, or in the place of one of its sets.
+    void mapsWanted(const QString& surface);
+    void otherSetWanted(const QString& set);
+    /// A folder was dropped on one of a set's maps.
+    void otherSetDropped(const QString& set, const QString& folder);
+    /// What a drop here would do, while files are dragged over the board; empty: as anywhere in the window.
+    void dropTold(const QString& words);
+    void dropGone();
+
+public:
     // What the board tells besides its picture (board_accessible.h).
     /// The steps that have a card, line by line.
     std::vector<std::string> steps() const;
@@ -59,6 +82,7 @@ protected:
     void wheelEvent(QWheelEvent* event) override;
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dragMoveEvent(QDragMoveEvent* event) override;
+    void dragLeaveEvent(QDragLeaveEvent* event) override;
     void dropEvent(QDropEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -70,7 +94,8 @@ private:
     void updateSize();
     /// What is painted now: the goal, or on the way to it.
     board::Layout shownLayout() const;
-    void dropFile(const QString& file, const board::RibbonPlace& ribbon);
+    /// The set of the Map card under a place; empty if there is none.
+    std::string setAt(QPoint at) const;
     void setZoom(double zoom);
     QPoint toBoard(QPoint pixel) const;
     QRect toPixels(const QRect& rect) const;
@@ -79,6 +104,12 @@ private:
     const board::FlagPlace* flagAt(QPoint at) const;
     QPoint plusCentre(const board::RibbonPlace& ribbon) const;
     void openFinderAt(const board::RibbonPlace& ribbon);
+    /// How far the view was scrolled sideways: heads and caps stay in view.
+    int scrolledBy() const;
+    QRect capShown(const board::CapPlace& cap) const;
+    const board::HeadingPlace* headingAt(QPoint at) const;
+    void renameSurface(const std::string& surface);
+    void addHoldEntry(QMenu& menu, const std::string& step);
     void walk(int dx, int dy);
     void ensureVisible(const std::string& step);
     QString nameOf(const Step& shown) const;
@@ -89,6 +120,12 @@ private:
     void paintRibbon(QPainter& p, const QRect& rect, const std::string& step) const;
     void paintCard(QPainter& p, const board::CardPlace& card) const;
     void paintHead(QPainter& p, const board::HeadPlace& head) const;
+    void paintEnds(QPainter& p, const board::Layout& now, const QRect& seen) const;
+    void paintHeading(QPainter& p, const board::HeadingPlace& heading) const;
+    void paintSlim(QPainter& p, const board::CardPlace& card) const;
+    void paintMarks(QPainter& p, const board::CardPlace& card, const Step& shown,
+                    const QPainterPath& outline) const;
+    QString encodingOf(const Line& line) const;
     void paintElbow(QPainter& p, const board::ElbowPlace& elbow) const;
     void paintFlag(QPainter& p, const board::FlagPlace& flag) const;
     void paintCap(QPainter& p, const board::CapPlace& cap) const;
@@ -104,6 +141,8 @@ private:
     std::string m_hoverLine, m_litLine;  ///< the gap under the pointer; the shared line a flag points at
     std::size_t m_hoverGap = 0;
     bool m_hasHover = false;
+    std::optional<std::string> m_litSurface;  ///< whose heading the pointer rests on
+    std::vector<std::string> m_parts, m_partMaterials;
     board::LayoutOptions m_options;
 
     // A card under way: where it was taken, and the gap that it would go to.

@@ -29,7 +29,7 @@ double shortest(double degrees) {
 
 HueDial::HueDial(QWidget* parent) : QWidget(parent) {
     setFixedHeight(196);
-    setFocusPolicy(Qt::StrongFocus);
+    setFocusPolicy(Qt::TabFocus);
     setCursor(Qt::OpenHandCursor);
     setAccessibleName(tr("Hue dial"));
     setToolTip(tr(

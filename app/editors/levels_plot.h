@@ -1,5 +1,5 @@
-// Levels over the spread: black, middle and white of what comes in are handles under the spread, the range
-// that goes out a bar below.
+// Levels over the spread: black, middle and white are posts through the spread of what comes in, with the
+// resulting curve over it; the range that goes out is a bracket at its side.
 #pragma once
 
 #include <QWidget>
@@ -24,7 +24,7 @@ public:
     void setSpread(std::optional<Spread> in);
     /// Where a handle stands, in pixels; for the pointer and for tests.
     QPointF handleAt(Handle handle) const;
-    QSize sizeHint() const override { return {260, 128}; }
+    QSize sizeHint() const override { return {260, 122}; }
 
 Q_SIGNALS:
     void gestureStarted();
@@ -41,6 +41,10 @@ protected:
 private:
     QRectF field() const;
     double valueAt(double x) const;
+    double outAt(double y) const;
+    double resultOf(double in) const;
+    void paintPosts(QPainter& p) const;
+    void paintBracket(QPainter& p) const;
     Levels m_levels;
     std::optional<Spread> m_spread;
     std::optional<Handle> m_held;

@@ -18,7 +18,7 @@ constexpr int kTileHeight = 36, kNameHeight = 15, kGapX = 6, kGapY = 6, kGroupHe
 }  // namespace
 
 ModeGallery::ModeGallery(QWidget* parent) : QWidget(parent) {
-    setFocusPolicy(Qt::StrongFocus);
+    setFocusPolicy(Qt::TabFocus);
     setAccessibleName(tr("Blend modes"));
     setObjectName(QStringLiteral("mode-gallery"));
     setMouseTracking(true);
@@ -104,7 +104,6 @@ void ModeGallery::paintEvent(QPaintEvent*) {
 }
 
 void ModeGallery::mousePressEvent(QMouseEvent* event) {
-    setFocus();
     for (const Tile& t : m_tiles)
         if (t.rect.adjusted(0, 0, 0, kNameHeight).contains(event->pos()) && t.mode != m_mode) {
             setMode(t.mode);

@@ -126,7 +126,7 @@ void NumberField::focusOutEvent(QFocusEvent* event) {
 }
 
 ValueSlider::ValueSlider(NumberStyle style, QWidget* parent) : QWidget(parent), m_style(std::move(style)) {
-    setFocusPolicy(Qt::StrongFocus);
+    setFocusPolicy(Qt::TabFocus);
     setCursor(Qt::PointingHandCursor);
     setMinimumHeight(22);
 }
@@ -134,6 +134,11 @@ ValueSlider::ValueSlider(NumberStyle style, QWidget* parent) : QWidget(parent), 
 void ValueSlider::setValue(double value) {
     if (value == m_value) return;
     m_value = value;
+    update();
+}
+
+void ValueSlider::setTrack(std::function<QColor(double)> colourOf) {
+    m_track = std::move(colourOf);
     update();
 }
 
@@ -154,10 +159,22 @@ void ValueSlider::paintEvent(QPaintEvent*) {
     // The filled part starts where nothing is done: at 0 if the range has it, else at the low end.
     const double origin = positionOf(m_style.low < 0 && m_style.high > 0 ? 0 : m_style.low);
     p.setPen(Qt::NoPen);
-    p.setBrush(QColor(0xD4, 0xD4, 0xD4));
-    p.drawRoundedRect(QRectF(kInset, y - 2, width() - 2 * kInset, 4), 2, 2);
-    p.setBrush(theme::kEdge);
-    p.drawRoundedRect(QRectF(std::min(origin, at), y - 2, std::fabs(at - origin), 4), 2, 2);
+    if (m_track) {
+        QLinearGradient track(kInset, 0, width() - kInset, 0);
+        constexpr int kStops = 24;
+        for (int i = 0; i <= kStops; ++i) {
+            const double t = static_cast<double>(i) / kStops;
+            track.setColorAt(t, m_track(m_style.low + t * (m_style.high - m_style.low)));
+        }
+        p.setBrush(track);
+        p.setPen(QPen(theme::kHairline, 1));
+        p.drawRoundedRect(QRectF(kInset - 0.5, y - 3.5, width() - 2 * kInset + 1, 7), 3, 3);
+    } else {
+        p.setBrush(QColor(0xD4, 0xD4, 0xD4));
+        p.drawRoundedRect(QRectF(kInset, y - 2, width() - 2 * kInset, 4), 2, 2);
+        p.setBrush(theme::kEdge);
+        p.drawRoundedRect(QRectF(std::min(origin, at), y - 2, std::fabs(at - origin), 4), 2, 2);
+    }
     p.setPen(QPen(hasFocus() ? theme::kAccent : theme::kEdge, hasFocus() ? 2 : 1));
     p.setBrush(theme::kCard);
     p.drawRoundedRect(QRectF(at - 5, y - 8.5, 10, 17), 3, 3);

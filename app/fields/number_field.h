@@ -4,6 +4,7 @@
 
 #include <QLineEdit>
 #include <QWidget>
+#include <functional>
 
 namespace kettle {
 
@@ -58,6 +59,8 @@ public:
     QSize sizeHint() const override { return {120, 22}; }
     /// Where the handle for a value stands, in pixels; for the pointer and for tests.
     double positionOf(double value) const;
+    /// What each value would give, painted along the track; without it the track is plain.
+    void setTrack(std::function<QColor(double)> colourOf);
 
 Q_SIGNALS:
     void gestureStarted();
@@ -75,6 +78,7 @@ private:
     double valueAt(double x) const;
     NumberStyle m_style;
     double m_value = 0, m_grabOffset = 0;
+    std::function<QColor(double)> m_track;
 };
 
 }  // namespace kettle

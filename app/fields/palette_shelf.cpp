@@ -88,7 +88,7 @@ QMenu* PaletteShelf::makeMenu(Colour current, QWidget* parent) {
 }
 
 PaletteStrip::PaletteStrip(QWidget* parent) : QWidget(parent) {
-    setFocusPolicy(Qt::StrongFocus);
+    setFocusPolicy(Qt::TabFocus);
     setAccessibleName(tr("Palette"));
     QSizePolicy policy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     policy.setHeightForWidth(true);

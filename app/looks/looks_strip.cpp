@@ -9,6 +9,7 @@
 #include <QPainter>
 #include <QPainterPath>
 #include <QPushButton>
+#include <QTimer>
 
 #include "app/style/theme.h"
 #include "core/analysis/effects.h"
@@ -108,19 +109,27 @@ LooksStrip::LooksStrip(Session& session, QWidget* parent) : QWidget(parent), m_s
     setAccessibleName(tr("Looks"));
     auto* outer = new QHBoxLayout(this);
     outer->setContentsMargins(16, 0, 16, 0);
-    auto* area = new QScrollArea(this);
-    area->setWidgetResizable(true);
-    area->setFixedHeight(72);
-    area->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    outer->addWidget(area);
+    m_area = new QScrollArea(this);
+    m_area->setWidgetResizable(true);
+    m_area->setFixedHeight(72);
+    m_area->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    outer->addWidget(m_area);
     m_page = new QWidget;
     m_page->setObjectName(QStringLiteral("paper"));
     m_row = new QHBoxLayout(m_page);
     m_row->setContentsMargins(0, 0, 0, 0);
     m_row->setSpacing(8);
-    area->setWidget(m_page);
+    m_area->setWidget(m_page);
     connect(&session, &Session::projectChanged, this, &LooksStrip::rebuild);
     connect(&session, &Session::lookChanged, this, &LooksStrip::rebuild);
+    // Its name can be typed at once; a hand that is at work in the tuner keeps its keys.
+    connect(&session, &Session::lookBegun, this, [this](const QString& look) { rename(look, false); });
+    m_nameTime = new QTimer(this);
+    m_nameTime->setSingleShot(true);
+    m_nameTime->setInterval(8000);
+    connect(m_nameTime, &QTimer::timeout, this, [this] {
+        if (m_name && !m_name->hasFocus()) endRename();
+    });
     rebuild();
 }
 
@@ -162,11 +171,16 @@ void LooksStrip::rebuild() {
         auto* keep = new QPushButton(tr("+ Keep look"), m_page);
         keep->setToolTip(tr("Keeps what you see as a new look and goes on in it (Ctrl+K)"));
         keep->setEnabled(!m_session.project().lines.empty());
-        connect(keep, &QPushButton::clicked, &m_session, &Session::keepLook);
+        connect(keep, &QPushButton::clicked, this, &LooksStrip::keep);
         m_row->addWidget(keep);
         m_row->addStretch(1);
     }
     for (LookButton* b : m_buttons) b->setChosen(b->id() == chosen);
+}
+
+void LooksStrip::keep() {
+    m_session.keepLook();
+    rename(QString::fromStdString(m_session.look()), true);
 }
 
 void LooksStrip::setPicture(const QString& look, const QImage& picture) {
@@ -174,20 +188,30 @@ void LooksStrip::setPicture(const QString& look, const QImage& picture) {
     if (LookButton* b = button(look)) b->setPicture(picture);
 }
 
-void LooksStrip::rename(const QString& look) {
+void LooksStrip::rename(const QString& look, bool takesKeys) {
+    endRename();
     LookButton* b = button(look);
     const Look* now = m_session.project().findLook(look.toStdString());
     if (b == nullptr || now == nullptr) return;
-    auto* field = new QLineEdit(QString::fromStdString(now->name), b);
-    field->setAccessibleName(tr("Name of the look"));
-    field->setGeometry(54, 8, b->width() - 60, 22);
-    field->show();
-    field->selectAll();
-    field->setFocus();
-    connect(field, &QLineEdit::editingFinished, this, [this, field, look] {
-        const QString name = field->text().trimmed();
-        field->deleteLater();
-        field->disconnect(this);
+    m_name = new QLineEdit(QString::fromStdString(now->name), b);
+    m_name->setAccessibleName(tr("Name of the look"));
+    m_name->setGeometry(54, 8, b->width() - 60, 22);
+    m_name->show();
+    m_name->selectAll();
+    if (takesKeys)
+        m_name->setFocus();
+    else
+        m_nameTime->start();  // nobody may want to type
+    // Behind many looks it may lie outside of what is seen; its place is known once the row is laid out.
+    QMetaObject::invokeMethod(
+        this,
+        [this] {
+            if (m_name) m_area->ensureWidgetVisible(m_name->parentWidget());
+        },
+        Qt::QueuedConnection);
+    connect(m_name, &QLineEdit::editingFinished, this, [this, look] {
+        const QString name = m_name != nullptr ? m_name->text().trimmed() : QString();
+        endRename();
         const Look* old = m_session.project().findLook(look.toStdString());
         if (old != nullptr && !name.isEmpty() && name.toStdString() != old->name)
             m_session.apply(edits::renameLook(m_session.project(), look.toStdString(), name.toStdString()),
@@ -195,12 +219,20 @@ void LooksStrip::rename(const QString& look) {
     });
 }
 
+void LooksStrip::endRename() {
+    if (!m_name) return;
+    QLineEdit* field = m_name;
+    m_name = nullptr;
+    field->disconnect(this);
+    field->deleteLater();
+}
+
 void LooksStrip::openMenu(const QString& look, QPoint globalPos) {
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     menu->addAction(tr("Keep a copy"), this, [this, look] {
         m_session.setLook(look.toStdString());
-        m_session.keepLook();
+        keep();
     });
     if (!look.isEmpty()) {
         menu->addAction(tr("Rename"), this, [this, look] { rename(look); });

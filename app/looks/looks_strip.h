@@ -2,12 +2,15 @@
 #pragma once
 
 #include <QImage>
+#include <QLineEdit>
+#include <QPointer>
 #include <QScrollArea>
 #include <map>
 
 #include "app/session/session.h"
 
 class QHBoxLayout;
+class QTimer;
 
 namespace kettle {
 
@@ -47,15 +50,21 @@ public:
     explicit LooksStrip(Session& session, QWidget* parent = nullptr);
     void setPicture(const QString& look, const QImage& picture);
     LookButton* button(const QString& look) const;
+    /// Keeps what is seen as a new look, whose name can be typed at once.
+    void keep();
 
 private:
     void rebuild();
-    void rename(const QString& look);
+    void rename(const QString& look, bool takesKeys = true);
+    void endRename();
     void openMenu(const QString& look, QPoint globalPos);
     Session& m_session;
+    QScrollArea* m_area;
     QHBoxLayout* m_row;
     QWidget* m_page;
     std::vector<LookButton*> m_buttons;
+    QTimer* m_nameTime;
+    QPointer<QLineEdit> m_name;  ///< while a name is typed
     std::map<QString, QImage> m_pictures;
     std::vector<std::pair<std::string, std::string>> m_built;  ///< id, name and number of changes when built
 };

@@ -18,13 +18,22 @@ QImage toImage(const std::vector<std::uint32_t>& pixels, int width, int height) 
 
 PictureService::PictureService(std::filesystem::path models, std::filesystem::path environments,
                                QObject* parent)
-    : QObject(parent), m_preview(std::move(models), std::move(environments)) {
+    : QObject(parent),
+      m_scenes(std::make_shared<SceneStore>(std::move(models))),
+      m_preview(m_scenes, std::move(environments)) {
+    m_loader = std::make_unique<ModelLoader>(m_scenes, [this](const auto& scene) {
+        if (scene)
+            Q_EMIT modelShapeReady(*scene);
+        else
+            Q_EMIT modelShapeFailed(QString::fromStdString(scene.error().sentence));
+    });
     m_lookPainter = std::make_unique<BoardPictures>(92, 92, 1);
     m_thread = std::thread([this] { work(); });
     pthread_setname_np(m_thread.native_handle(), "pictures");
 }
 
 PictureService::~PictureService() {
+    m_loader.reset();
     {
         const std::lock_guard lock(m_mutex);
         m_stop = true;
@@ -70,11 +79,12 @@ std::uint64_t PictureService::askBoard(Project project, std::string look, const 
 }
 
 std::uint64_t PictureService::askFlat(Project project, std::string look, FlatRequest request,
-                                      const Resources& resources) {
+                                      const Resources& resources, UvEdges edges) {
     return submit([&](std::uint64_t number) {
         m_flat = FlatAsked{
             {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
-            std::move(request)};
+            std::move(request),
+            std::move(edges)};
     });
 }
 
@@ -165,14 +175,14 @@ std::uint64_t PictureService::askProbes(Project project, std::string look, std::
         false);
 }
 
-void PictureService::askModelShape(std::string model) {
-    submit([&](std::uint64_t) { m_shape = std::move(model); });
+void PictureService::askModelShape(std::string model, std::string unit) {
+    m_loader->ask(std::move(model), std::move(unit));
 }
 
 bool PictureService::isIdle() const {
     const std::lock_guard lock(m_mutex);
-    return !m_busy && !m_model && !m_board && !m_flat && !m_probe && !m_looks && !m_shape && !m_modes &&
-           !m_measure && !m_probes && !m_transfer && !m_colour && !m_checks;
+    return m_loader->isIdle() && !m_busy && !m_model && !m_board && !m_flat && !m_probe && !m_looks &&
+           !m_modes && !m_measure && !m_probes && !m_transfer && !m_colour && !m_checks;
 }
 
 void PictureService::work() {
@@ -249,13 +259,6 @@ void PictureService::makeNextLook(std::unique_lock<std::mutex>& lock) {
 
 /// Takes the most urgent request, works on it without the lock, and returns with the lock held again.
 bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
-    if (m_shape) {
-        const std::string model = *std::exchange(m_shape, std::nullopt);
-        lock.unlock();
-        if (auto scene = m_preview.scene(model)) Q_EMIT modelShapeReady(*scene);
-        lock.lock();
-        return true;
-    }
     if (serve(m_probe, &PictureService::makeProbe, lock)) return true;
     if (serve(m_colour, &PictureService::makeColour, lock)) return true;
     if (serve(m_measure, &PictureService::makeMeasure, lock)) return true;
@@ -325,7 +328,9 @@ void PictureService::makeFlat(const FlatAsked& asked) {
     const auto pixels =
         m_flatPainter.paint(asked.project, asked.look, asked.request, *asked.resources, m_all);
     if (m_all.isCancelled()) return;
-    Q_EMIT flatReady(asked.number, toImage(pixels, asked.request.width, asked.request.height));
+    QImage picture = toImage(pixels, asked.request.width, asked.request.height);
+    if (asked.edges.scene && !picture.isNull()) paintEdges(picture, asked.request, asked.edges);
+    Q_EMIT flatReady(asked.number, picture);
 }
 
 void PictureService::makeModes(const ModesAsked& asked) {

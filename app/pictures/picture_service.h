@@ -15,6 +15,7 @@
 #include <optional>
 #include <thread>
 
+#include "app/pictures/model_loader.h"
 #include "core/analysis/board_pictures.h"
 #include "core/analysis/checks.h"
 #include "core/analysis/matching.h"
@@ -40,6 +41,15 @@ struct ProbeAnswer {
     bool hasBefore = false;
 };
 
+/// A model's edges in texture space, to be laid over the flat map; without a scene none.
+struct UvEdges {
+    std::shared_ptr<const RayScene> scene;
+    std::vector<bool> isShown;  ///< of each part
+};
+
+/// Draws them into a picture of the request. In a light and a dark line, so that they are seen on any map.
+void paintEdges(QImage& picture, const FlatRequest& request, const UvEdges& edges);
+
 class PictureService final : public QObject {
     Q_OBJECT
 
@@ -51,14 +61,18 @@ public:
     /// Each returns the request's number; answers to older ones may still come and are recognised by it.
     std::uint64_t askModel(PreviewRequest request, const Resources& resources);
     std::uint64_t askBoard(Project project, std::string look, const Resources& resources, double scale);
-    std::uint64_t askFlat(Project project, std::string look, FlatRequest request, const Resources& resources);
+    std::uint64_t askFlat(Project project, std::string look, FlatRequest request, const Resources& resources,
+                          UvEdges edges = {});
     std::uint64_t askLooks(Project project, const Resources& resources);
     void askProbe(Project project, std::string look, std::string line, std::string step, double u, double v,
                   const Resources& resources);
     /// The same at several places, answered together.
     std::uint64_t askProbes(Project project, std::string look, std::string line, std::string step,
                             std::vector<QPointF> places, const Resources& resources);
-    void askModelShape(std::string model);
+    /// Reads a model beside everything else; modelShapeReady or modelShapeFailed answers the newest request.
+    void askModelShape(std::string model, std::string unit = "auto");
+    /// The models that were read so far.
+    const SceneStore& scenes() const { return *m_scenes; }
     /// A Blend step in every mode, for the gallery.
     std::uint64_t askModes(Project project, std::string look, std::string step, const Resources& resources);
     /// How a Blend answers at a place.
@@ -101,6 +115,7 @@ Q_SIGNALS:
     void measured(quint64 number, const kettle::Project& project);
     void measureFailed(quint64 number, const QString& sentence);
     void modelShapeReady(const std::shared_ptr<const kettle::RayScene>& scene);
+    void modelShapeFailed(const QString& sentence);
 
 private:
     struct Asked {
@@ -118,6 +133,7 @@ private:
     };
     struct FlatAsked : Asked {
         FlatRequest request;
+        UvEdges edges;
     };
     struct ProbeAsked : Asked {
         std::string line, step;
@@ -182,10 +198,11 @@ private:
     std::optional<ColourAsked> m_colour;
     std::optional<Asked> m_looks, m_checks;
     std::size_t m_nextLook = 0;
-    std::optional<std::string> m_shape;
     CancelToken m_fine;  ///< stops a fine stage, and the checks, as soon as anything new is asked for
     CancelToken m_all;   ///< stops everything when the service ends
 
+    std::shared_ptr<SceneStore> m_scenes;
+    std::unique_ptr<ModelLoader> m_loader;
     // Used on the thread alone.
     Preview m_preview;
     std::unique_ptr<BoardPictures> m_boardPainter, m_lookPainter;

@@ -22,8 +22,8 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
       m_session(session),
       m_pictures(pictures),
       m_what(new QLabel(this)),
-      m_zoomChip(new QLabel(this)),
-      m_componentChip(new QToolButton(this)) {
+      m_componentChip(new QToolButton(this)),
+      m_tileChip(new QToolButton(this)) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setMinimumSize(200, 200);
@@ -34,9 +34,15 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
     bar->setSpacing(6);
     column->addLayout(bar);
     column->addStretch(1);
-    for (QLabel* chip : {m_what, m_zoomChip}) chip->setObjectName(QStringLiteral("chip"));
-    m_componentChip->setObjectName(QStringLiteral("chip"));
-    m_componentChip->setPopupMode(QToolButton::InstantPopup);
+    m_what->setObjectName(QStringLiteral("chip"));
+    for (QToolButton* chip : {m_componentChip, m_tileChip}) {
+        chip->setObjectName(QStringLiteral("chip"));
+        chip->setPopupMode(QToolButton::InstantPopup);
+    }
+    m_tileChip->setAccessibleName(tr("Tile"));
+    auto* tiles = new QMenu(m_tileChip);
+    connect(tiles, &QMenu::aboutToShow, this, [this, tiles] { fillTileMenu(*tiles); });
+    m_tileChip->setMenu(tiles);
     m_componentChip->setAccessibleName(tr("Component"));
     auto* menu = new QMenu(m_componentChip);
     menu->addAction(tr("All"), this, [this] { m_session.setShownComponent({}); });
@@ -48,7 +54,7 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
     bar->addWidget(m_what);
     bar->addWidget(m_componentChip);
     bar->addStretch(1);
-    bar->addWidget(m_zoomChip);
+    bar->addWidget(m_tileChip);
     connect(&session, &Session::projectChanged, this, &FlatView::ask);
     connect(&session, &Session::lookChanged, this, &FlatView::ask);
     connect(&session, &Session::viewChanged, this, &FlatView::ask);
@@ -75,7 +81,10 @@ void FlatView::refreshBar() {
         if (choice.id == m_session.shownComponent()) component = QString::fromStdString(choice.name);
     m_componentChip->setText(component);
     const double scale = m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height());
-    m_zoomChip->setText(m_pixelsPerTile > 0 ? tr("%1 px a tile").arg(scale, 0, 'f', 0) : tr("fit"));
+    QString where = m_pixelsPerTile > 0 ? tr("%1 px a tile").arg(scale, 0, 'f', 0) : tr("fit");
+    if (m_tiles.size() > 1 || !m_tile.isNull())
+        where = QString::number(1001 + m_tile.x() + 10 * m_tile.y()) + QStringLiteral(" · ") + where;
+    m_tileChip->setText(where);
 }
 
 QPointF FlatView::placeAt(QPointF pixel) const {
@@ -103,7 +112,49 @@ void FlatView::ask() {
     const QPointF a = placeAt({0, static_cast<double>(height())}),
                   b = placeAt({static_cast<double>(width()), 0});
     request.left = a.x(), request.bottom = a.y(), request.right = b.x(), request.top = b.y();
-    m_asked = m_pictures.askFlat(m_session.shownProject(), m_session.look(), request, m_session.resources());
+    UvEdges edges;
+    const Line* shown = m_session.project().findLine(request.line);
+    if (m_hasEdges && m_model && shown != nullptr) {
+        edges.scene = m_model;
+        const std::vector<int> ofPart = surfacesOfParts(m_session.project(), m_model->mesh().parts);
+        const std::vector<std::string> ids = surfaceIds(m_session.project());
+        for (const int of : ofPart)
+            edges.isShown.push_back(shown->surface.empty() ||
+                                    (of >= 0 && ids[static_cast<std::size_t>(of)] == shown->surface));
+    }
+    m_asked = m_pictures.askFlat(m_session.shownProject(), m_session.look(), request, m_session.resources(),
+                                 std::move(edges));
+}
+
+void FlatView::setModel(std::shared_ptr<const RayScene> model) {
+    m_model = std::move(model);
+    m_tiles = m_model ? m_model->mesh().tiles() : std::vector<int>{};
+    ask();
+}
+
+void FlatView::showTile(int tile) {
+    m_tile = {(tile - 1001) % 10, (tile - 1001) / 10};
+    fit();
+}
+
+void FlatView::showEdges(bool on) {
+    m_hasEdges = on;
+    ask();
+}
+
+void FlatView::fillTileMenu(QMenu& menu) {
+    menu.clear();
+    menu.addAction(tr("Fit"), this, &FlatView::fit);
+    auto* edges = menu.addAction(tr("The model's edges"), this, [this] { showEdges(!m_hasEdges); });
+    edges->setCheckable(true);
+    edges->setChecked(m_hasEdges);
+    edges->setEnabled(m_model != nullptr);
+    menu.addSeparator();
+    for (const int tile : m_tiles.empty() ? std::vector<int>{1001} : m_tiles) {
+        auto* action = menu.addAction(tr("Tile %1").arg(tile), this, [this, tile] { showTile(tile); });
+        action->setCheckable(true);
+        action->setChecked(tile == 1001 + m_tile.x() + 10 * m_tile.y());
+    }
 }
 
 void FlatView::setMark(std::optional<QPointF> uv) {
@@ -113,7 +164,7 @@ void FlatView::setMark(std::optional<QPointF> uv) {
 
 void FlatView::fit() {
     m_pixelsPerTile = 0;
-    m_centre = {0.5, 0.5};
+    m_centre = QPointF(m_tile) + QPointF(0.5, 0.5);
     ask();
 }
 
@@ -130,7 +181,7 @@ void FlatView::paintEvent(QPaintEvent*) {
     };
     // What repeats around the one tile is paled, so that its edges are seen without a line over the picture.
     if (!m_picture.isNull()) {
-        const QRectF tile(pixelOf({0, 1}), pixelOf({1, 0}));
+        const QRectF tile(pixelOf(QPointF(m_tile) + QPointF(0, 1)), pixelOf(QPointF(m_tile) + QPointF(1, 0)));
         QPainterPath outside;
         outside.addRect(rect());
         QPainterPath inside;
@@ -252,20 +303,18 @@ void FlatView::wheelEvent(QWheelEvent* event) {
 void FlatView::keyPressEvent(QKeyEvent* event) {
     const double step = 0.1 * std::min(width(), height()) /
                         (m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height()));
+    // Arrows alone walk the board; with Shift they move the map.
+    const bool moves = (event->modifiers() & Qt::ShiftModifier) != 0;
     switch (event->key()) {
-        case Qt::Key_Escape:
-            return m_isPicking ? stopPicking() : QWidget::keyPressEvent(event);
         case Qt::Key_Left:
-            m_centre.rx() -= step;
-            break;
         case Qt::Key_Right:
-            m_centre.rx() += step;
-            break;
         case Qt::Key_Up:
-            m_centre.ry() += step;
-            break;
         case Qt::Key_Down:
-            m_centre.ry() -= step;
+            if (!moves) return QWidget::keyPressEvent(event);
+            if (event->key() == Qt::Key_Left) m_centre.rx() -= step;
+            if (event->key() == Qt::Key_Right) m_centre.rx() += step;
+            if (event->key() == Qt::Key_Up) m_centre.ry() += step;
+            if (event->key() == Qt::Key_Down) m_centre.ry() -= step;
             break;
         case Qt::Key_Plus:
             return zoomAt(QRectF(rect()).center(), 1.2);

@@ -9,6 +9,7 @@
 #include "app/session/session.h"
 
 class QLabel;
+class QMenu;
 class QToolButton;
 
 namespace kettle {
@@ -31,6 +32,12 @@ public:
     /// The place in texture space under a pixel of this widget.
     QPointF placeAt(QPointF pixel) const;
     bool isCurrent() const { return m_asked == m_shown; }
+    /// The model whose tiles can be gone to, and whose edges can be laid over the map; null: none.
+    void setModel(std::shared_ptr<const RayScene> model);
+    /// Shows one UDIM tile, by its number.
+    void showTile(int tile);
+    void showEdges(bool on);
+    bool showsEdges() const { return m_hasEdges; }
 
 Q_SIGNALS:
     void pointed(double u, double v);
@@ -64,8 +71,13 @@ private:
     std::optional<QPointF> m_mark;
     std::vector<QPointF> m_pins;
     quint64 m_asked = 0, m_shown = 0;
-    QLabel *m_what, *m_zoomChip;
-    QToolButton* m_componentChip;
+    void fillTileMenu(QMenu& menu);
+    std::shared_ptr<const RayScene> m_model;
+    std::vector<int> m_tiles;  ///< of the model
+    QPoint m_tile;             ///< how far the one that is shown lies from 1001
+    bool m_hasEdges = false;
+    QLabel* m_what;
+    QToolButton *m_componentChip, *m_tileChip;
 };
 
 }  // namespace kettle

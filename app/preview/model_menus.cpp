@@ -1,9 +1,11 @@
 // The chips over the model: which model, which light, and how it is viewed. Each menu is filled when it
 // opens, so that it marks what is in force and offers what the colour configuration of the project has.
+#include <QFileInfo>
 #include <QMenu>
 #include <QToolButton>
 
 #include "app/preview/model_view.h"
+#include "app/style/file_choice.h"
 #include "core/document/edits.h"
 
 namespace kettle {
@@ -12,6 +14,11 @@ QString titleOf(QString id) {
     id.replace(QLatin1Char('-'), QLatin1Char(' '));
     if (!id.isEmpty()) id[0] = id[0].toUpper();
     return id;
+}
+
+QString nameOfChoice(const std::string& modelOrEnvironment) {
+    const QString text = QString::fromStdString(modelOrEnvironment);
+    return isFile(modelOrEnvironment) ? QFileInfo(text).fileName() : titleOf(text);
 }
 
 void ModelView::makeMenus(const QStringList& models, const QStringList& environments) {
@@ -26,10 +33,26 @@ void ModelView::makeMenus(const QStringList& models, const QStringList& environm
     opening(m_modelChip, [this, models](QMenu& menu) {
         for (const QString& name : models)
             addChoice(menu, titleOf(name), name.toStdString(), &ViewSettings::model);
+        menu.addSeparator();
+        const std::string own = m_session.project().view.model;
+        if (isFile(own)) addChoice(menu, nameOfChoice(own), own, &ViewSettings::model);
+        menu.addAction(tr("Choose a model…"), this, &ModelView::chooseModel);
+        if (!isFile(own)) return;
+        QMenu* units = menu.addMenu(tr("It is measured in"));
+        for (const auto& [id, words] : {std::pair<const char*, QString>{"auto", tr("What its format says")},
+                                        {"mm", tr("Millimetres")},
+                                        {"cm", tr("Centimetres")},
+                                        {"m", tr("Metres")},
+                                        {"inch", tr("Inches")}})
+            addChoice(*units, words, id, &ViewSettings::unit);
     });
     opening(m_lightChip, [this, environments](QMenu& menu) {
         for (const QString& name : environments)
             addChoice(menu, titleOf(name), name.toStdString(), &ViewSettings::environment);
+        menu.addSeparator();
+        const std::string own = m_session.project().view.environment;
+        if (isFile(own)) addChoice(menu, nameOfChoice(own), own, &ViewSettings::environment);
+        menu.addAction(tr("Choose an environment…"), this, &ModelView::chooseEnvironment);
         menu.addSeparator();
         menu.addAction(tr("Turn left by 15°"), this,
                        [this] { setView([](ViewSettings& v) { v.environmentTurn -= 15; }); });
@@ -46,6 +69,18 @@ void ModelView::addChoice(QMenu& menu, const QString& words, const std::string& 
         words, this, [this, id, setting] { setView([&](ViewSettings& v) { v.*setting = id; }); });
     action->setCheckable(true);
     action->setChecked(m_session.project().view.*setting == id);
+}
+
+void ModelView::chooseModel() {
+    const QString file =
+        chooseFile(this, tr("Choose a model"), {}, tr("Models (*.obj *.glb *.gltf *.ply);;All files (*)"));
+    if (!file.isEmpty()) m_session.takeModel(file);
+}
+
+void ModelView::chooseEnvironment() {
+    const QString file = chooseFile(this, tr("Choose an environment, twice as wide as high"), {},
+                                    tr("Latitude-longitude pictures (*.exr *.hdr);;All files (*)"));
+    if (!file.isEmpty()) m_session.takeEnvironment(file);
 }
 
 void ModelView::fillViewMenu(QMenu& menu) {

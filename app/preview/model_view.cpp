@@ -6,11 +6,13 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
+#include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
 
+#include "app/style/labels.h"
 #include "app/style/theme.h"
 #include "core/colour/encoding.h"
 
@@ -40,6 +42,11 @@ ModelView::ModelView(Session& session, PictureService& pictures, const QStringLi
     m_lightChip = addChip(*bar, tr("Light"));
     m_viewChip = addChip(*bar, tr("View"));
     bar->addStretch(1);
+    m_bareChip = new QLabel(this);
+    m_bareChip->setObjectName(QStringLiteral("chip"));
+    m_bareChip->setStyleSheet(QStringLiteral("color: #A45A00;"));
+    m_bareChip->hide();
+    bar->addWidget(m_bareChip);
     m_stateChip = new QLabel(this);
     m_stateChip->setObjectName(QStringLiteral("chip"));
     m_stateChip->setAccessibleName(tr("State of the picture"));
@@ -75,6 +82,13 @@ ModelView::ModelView(Session& session, PictureService& pictures, const QStringLi
         Q_EMIT m_session.told(sentence, true);
     });
     connect(&pictures, &PictureService::modelShapeReady, this, &ModelView::showShape);
+    connect(&pictures, &PictureService::modelShapeFailed, this, &ModelView::showNoShape);
+    m_readingTimer = new QTimer(this);
+    m_readingTimer->setInterval(250);
+    connect(m_readingTimer, &QTimer::timeout, this, [this] {
+        refreshBar();
+        Q_EMIT stateChanged();
+    });
 }
 
 QToolButton* ModelView::addChip(QHBoxLayout& bar, const QString& name) {
@@ -89,15 +103,19 @@ QToolButton* ModelView::addChip(QHBoxLayout& bar, const QString& name) {
 
 void ModelView::ask() {
     if (m_session.project().lines.empty() || width() < 2 || height() < 2) return refreshBar();
-    const std::string model = m_session.project().view.model;
-    if (m_scene == nullptr || m_sceneName != model) {
-        m_sceneName = model;
+    const ViewSettings& view = m_session.project().view;
+    if (m_sceneName != view.model || m_sceneUnit != view.unit) {
+        m_needsFrame = m_needsFrame || m_sceneName != view.model || m_scene == nullptr;
+        m_sceneName = view.model;
+        m_sceneUnit = view.unit;
         m_scene.reset();
-        m_needsFrame = true;
-        m_pictures.askModelShape(model);
+        m_problem.clear();
+        m_reading.start();
+        m_readingTimer->start();
+        m_pictures.askModelShape(view.model, view.unit);
     }
     refreshBar();
-    if (m_needsFrame && m_scene == nullptr) return;  // asked again as soon as the shape is known
+    if (m_scene == nullptr) return;  // asked again as soon as the shape is known
     PreviewRequest request;
     request.project = m_session.shownProject();
     request.look = m_session.look();
@@ -112,8 +130,32 @@ void ModelView::ask() {
 }
 
 void ModelView::showShape(const std::shared_ptr<const RayScene>& scene) {
+    m_readingTimer->stop();
     m_scene = scene;
-    if (m_needsFrame) frameModel();
+    // Another unit is the same picture at another scale, so it is framed too.
+    frameModel();
+    Q_EMIT shapeShown();
+}
+
+void ModelView::showNoShape(const QString& sentence) {
+    m_readingTimer->stop();
+    m_problem = sentence;
+    m_picture = {};
+    m_stage = -1;
+    refreshBar();
+    update();
+    Q_EMIT m_session.told(sentence, true);
+    Q_EMIT stateChanged();
+}
+
+std::vector<std::string> ModelView::bareParts() const {
+    std::vector<std::string> bare;
+    if (!m_scene) return bare;
+    const auto& parts = m_scene->mesh().parts;
+    const std::vector<int> surfaces = surfacesOfParts(m_session.project(), parts);
+    for (std::size_t i = 0; i < parts.size(); ++i)
+        if (surfaces[i] < 0) bare.push_back(parts[i]);
+    return bare;
 }
 
 void ModelView::frameModel() {
@@ -140,6 +182,11 @@ void ModelView::showPicture(quint64 number, const QImage& picture, int stage, co
 
 QString ModelView::state() const {
     if (m_session.project().lines.empty()) return tr("nothing to show yet");
+    if (m_scene == nullptr && !m_problem.isEmpty()) return tr("no model");
+    if (m_scene == nullptr && m_readingTimer->isActive()) {
+        const auto seconds = m_reading.elapsed() / 1000;
+        return seconds < 1 ? tr("reading the model") : tr("reading the model, %1 s").arg(seconds);
+    }
     if (!m_problem.isEmpty()) return tr("map missing");
     if (m_shownNumber != m_askedNumber || m_stage < 0) return tr("working");
     if (m_stage >= Preview::kLastStage) return tr("current");
@@ -148,8 +195,17 @@ QString ModelView::state() const {
 
 void ModelView::refreshBar() {
     const ViewSettings& view = m_session.project().view;
-    m_modelChip->setText(titleOf(QString::fromStdString(view.model)));
-    m_lightChip->setText(titleOf(QString::fromStdString(view.environment)));
+    m_modelChip->setText(nameOfChoice(view.model));
+    m_lightChip->setText(nameOfChoice(view.environment));
+    const auto bare = bareParts();
+    m_bareChip->setVisible(!bare.empty());
+    m_bareChip->setText(bare.size() == 1 ? tr("1 part without a surface")
+                                         : tr("%1 parts without a surface").arg(bare.size()));
+    QStringList names;
+    for (const std::string& part : bare) names << QString::fromStdString(part);
+    m_bareChip->setToolTip(tr("They show neutral grey: %1. Give them to a surface in the menu of its heading "
+                              "on the board.")
+                               .arg(names.join(QStringLiteral(", "))));
     m_viewChip->setText(view.exposure == 0 ? tr("View")
                                            : tr("View %1%2 EV")
                                                  .arg(view.exposure > 0 ? QStringLiteral("+") : QString())
@@ -178,14 +234,17 @@ void ModelView::paintEvent(QPaintEvent*) {
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     if (m_picture.isNull()) {
         p.fillRect(rect(), surroundColour(m_session.project().view.surround));
-        if (m_session.project().lines.empty()) {
+        const bool isEmpty = m_session.project().lines.empty();
+        if (isEmpty || !m_problem.isEmpty()) {
             p.setFont(theme::font(13));
             p.setPen(theme::kInk);
-            p.drawText(rect(), Qt::AlignCenter, tr("The lit model appears here."));
+            p.drawText(rect().adjusted(24, 48, -24, -24), Qt::AlignCenter | Qt::TextWordWrap,
+                       isEmpty ? tr("The lit model appears here.") : theme::breakable(m_problem));
         }
     } else {
         p.drawImage(rect(), m_picture);
     }
+    if (!m_dimmed.isNull()) p.drawImage(rect(), m_dimmed);
     if (m_mark) {
         p.setRenderHint(QPainter::Antialiasing);
         p.setBrush(Qt::NoBrush);
@@ -198,6 +257,27 @@ void ModelView::paintEvent(QPaintEvent*) {
         p.setPen(QPen(theme::kAccent, 2));
         p.drawRect(rect().adjusted(1, 1, -1, -1));
     }
+}
+
+void ModelView::setLit(std::optional<std::string> surface) {
+    m_dimmed = {};
+    update();
+    if (!surface || !m_scene) return;
+    const std::vector<int> ofPart = surfacesOfParts(m_session.project(), m_scene->mesh().parts);
+    const std::vector<std::string> ids = surfaceIds(m_session.project());
+    const auto lit = std::find(ids.begin(), ids.end(), *surface) - ids.begin();
+    // A coarse veil is enough to see which parts are meant, and costs the window little.
+    const int columns = std::max(1, width() / 6), rows = std::max(1, height() / 6);
+    const float aspect = static_cast<float>(width()) / static_cast<float>(height());
+    m_dimmed = QImage(columns, rows, QImage::Format_ARGB32_Premultiplied);
+    m_dimmed.fill(QColor(237, 237, 237, 170));
+    for (int y = 0; y < rows; ++y)
+        for (int x = 0; x < columns; ++x) {
+            const SurfacePoint at = surfaceAt(*m_scene, m_camera, aspect,
+                                              (static_cast<float>(x) + 0.5f) / static_cast<float>(columns),
+                                              (static_cast<float>(y) + 0.5f) / static_cast<float>(rows));
+            if (at.found && ofPart[at.part] == lit) m_dimmed.setPixelColor(x, y, Qt::transparent);
+        }
 }
 
 void ModelView::setMark(std::optional<QPointF> uv) {
@@ -227,13 +307,15 @@ void ModelView::resizeEvent(QResizeEvent* event) {
     ask();
 }
 
-/// The place in texture space of the surface under a pixel.
+SurfacePoint ModelView::pointAt(QPointF pixel) const {
+    if (!m_scene) return {};
+    return surfaceAt(*m_scene, m_camera, static_cast<float>(width()) / static_cast<float>(height()),
+                     static_cast<float>(pixel.x()) / static_cast<float>(width()),
+                     static_cast<float>(pixel.y()) / static_cast<float>(height()));
+}
+
 std::optional<QPointF> ModelView::placeAt(QPointF pixel) const {
-    if (!m_scene) return std::nullopt;
-    const SurfacePoint s =
-        surfaceAt(*m_scene, m_camera, static_cast<float>(width()) / static_cast<float>(height()),
-                  static_cast<float>(pixel.x()) / static_cast<float>(width()),
-                  static_cast<float>(pixel.y()) / static_cast<float>(height()));
+    const SurfacePoint s = pointAt(pixel);
     if (!s.found) return std::nullopt;
     return QPointF(static_cast<double>(s.u), static_cast<double>(s.v));
 }
@@ -259,6 +341,11 @@ void ModelView::mousePressEvent(QMouseEvent* event) {
         stopPicking();
         constexpr double kReach = 0.003;  // a few texels, so that one odd one does not decide
         Q_EMIT picked(QRectF(place->x() - kReach, place->y() - kReach, 2 * kReach, 2 * kReach));
+        return;
+    }
+    if (event->button() == Qt::LeftButton && (event->modifiers() & Qt::ControlModifier) != 0 && m_scene) {
+        const SurfacePoint at = pointAt(event->position());
+        if (at.found) Q_EMIT partChosen(QString::fromStdString(m_scene->mesh().parts[at.part]));
         return;
     }
     m_last = event->pos();
@@ -306,18 +393,18 @@ void ModelView::wheelEvent(QWheelEvent* event) {
 }
 
 void ModelView::keyPressEvent(QKeyEvent* event) {
+    // Arrows alone walk the board; with Shift they turn the model.
+    const bool turns = (event->modifiers() & Qt::ShiftModifier) != 0;
     switch (event->key()) {
         case Qt::Key_Left:
-            m_camera.turn -= 8;
-            break;
         case Qt::Key_Right:
-            m_camera.turn += 8;
-            break;
         case Qt::Key_Up:
-            m_camera.tilt = std::min(85.0f, m_camera.tilt + 6);
-            break;
         case Qt::Key_Down:
-            m_camera.tilt = std::max(-85.0f, m_camera.tilt - 6);
+            if (!turns) return QWidget::keyPressEvent(event);
+            if (event->key() == Qt::Key_Left) m_camera.turn -= 8;
+            if (event->key() == Qt::Key_Right) m_camera.turn += 8;
+            if (event->key() == Qt::Key_Up) m_camera.tilt = std::min(85.0f, m_camera.tilt + 6);
+            if (event->key() == Qt::Key_Down) m_camera.tilt = std::max(-85.0f, m_camera.tilt - 6);
             break;
         case Qt::Key_Plus:
             m_camera.distance *= 0.9f;
@@ -327,9 +414,6 @@ void ModelView::keyPressEvent(QKeyEvent* event) {
             break;
         case Qt::Key_Home:
             return frameModel();
-        case Qt::Key_Escape:
-            if (m_isPicking) return stopPicking();
-            return m_session.setLookHere(std::nullopt);
         default:
             return QWidget::keyPressEvent(event);
     }

@@ -1,6 +1,7 @@
 // The lit model: shows the newest picture, turns, pans and zooms the camera, and says which state it shows.
 #pragma once
 
+#include <QElapsedTimer>
 #include <QImage>
 #include <QWidget>
 #include <memory>
@@ -12,11 +13,14 @@ class QLabel;
 class QToolButton;
 class QHBoxLayout;
 class QMenu;
+class QTimer;
 
 namespace kettle {
 
 /// "morning-deck" as people read it.
 QString titleOf(QString id);
+/// A shipped model or environment by its words, one's own by its file's name.
+QString nameOfChoice(const std::string& modelOrEnvironment);
 
 class ModelView final : public QWidget {
     Q_OBJECT
@@ -36,16 +40,25 @@ public:
     const QImage& picture() const { return m_picture; }
     void frameModel();
     /// A place in texture space that the pointer of another view rests on, or nothing.
+    /// Lights the parts of a surface; nothing: all are as they are.
+    void setLit(std::optional<std::string> surface);
+    /// The model that is shown; null while there is none.
+    const Mesh* mesh() const { return m_scene ? &m_scene->mesh() : nullptr; }
+    const std::shared_ptr<const RayScene>& scene() const { return m_scene; }
     void setMark(std::optional<QPointF> uv);
     /// The next click on the surface chooses a place instead of turning the model; Esc leaves it.
     void startPicking();
     void stopPicking();
+    bool isPicking() const { return m_isPicking; }
 
 Q_SIGNALS:
     /// The pointer rests on the surface at this place in texture space.
     void pointed(double u, double v);
     void pointerLeft();
     void stateChanged();
+    void shapeShown();
+    /// Ctrl and a click on a part of the model.
+    void partChosen(const QString& part);
     /// The place that was clicked after startPicking, as a small area of texture space.
     void picked(const QRectF& uv);
     void pickingStopped();
@@ -63,8 +76,15 @@ protected:
 private:
     void showPicture(quint64 number, const QImage& picture, int stage, const QString& problem);
     void showShape(const std::shared_ptr<const RayScene>& scene);
+    void showNoShape(const QString& sentence);
+    /// Parts of the model that no surface covers.
+    std::vector<std::string> bareParts() const;
+    void chooseModel();
+    void chooseEnvironment();
     void setView(const std::function<void(ViewSettings&)>& change);
     void refreshBar();
+    SurfacePoint pointAt(QPointF pixel) const;
+    /// The place in texture space of the surface under a pixel.
     std::optional<QPointF> placeAt(QPointF pixel) const;
     void makeMenus(const QStringList& models, const QStringList& environments);
     void addChoice(QMenu& menu, const QString& words, const std::string& id,
@@ -77,15 +97,18 @@ private:
     QImage m_picture;
     Camera m_camera;
     std::shared_ptr<const RayScene> m_scene;
-    std::string m_sceneName;
+    std::string m_sceneName, m_sceneUnit;
+    QElapsedTimer m_reading;  ///< since the model was asked for
+    QTimer* m_readingTimer = nullptr;
     quint64 m_askedNumber = 0, m_shownNumber = 0;
     int m_stage = -1;
     QString m_problem;
     bool m_needsFrame = true, m_turning = false, m_panning = false, m_isPicking = false;
     QPoint m_last;
     std::optional<QPointF> m_mark;
+    QImage m_dimmed;  ///< a veil over what is not lit
     QToolButton *m_modelChip = nullptr, *m_lightChip = nullptr, *m_viewChip = nullptr;
-    QLabel* m_stateChip = nullptr;
+    QLabel *m_stateChip = nullptr, *m_bareChip = nullptr;
     QWidget* m_hereBar = nullptr;
     QLabel* m_hereText = nullptr;
 };

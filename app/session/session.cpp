@@ -2,6 +2,7 @@
 
 #include <QDir>
 #include <QFileInfo>
+#include <utility>
 
 #include "core/analysis/effects.h"
 #include "core/base/files.h"
@@ -13,7 +14,13 @@
 
 namespace kettle {
 Session::Session(QObject* parent)
-    : QObject(parent), m_resources(std::make_unique<Resources>(QDir::currentPath().toStdString())) {}
+    : QObject(parent), m_resources(std::make_unique<Resources>(QDir::currentPath().toStdString())) {
+    connect(&m_reader, &BringReader::progress, this, [this](int done, int all) {
+        Q_EMIT progress(
+            tr("Reading the maps of %1: %2 of %3").arg(QFileInfo(m_bringing).fileName()).arg(done).arg(all));
+    });
+    connect(&m_reader, &BringReader::finished, this, [this](const auto& plan) { broughtIn(*plan); });
+}
 
 bool Session::apply(Result<Project> next, const QString& name, std::uint64_t gesture) {
     if (!next) {
@@ -23,6 +30,36 @@ bool Session::apply(Result<Project> next, const QString& name, std::uint64_t ges
     const Project before = project();
     m_history.push(std::move(*next), name.toStdString(), gesture);
     afterHistory(before);
+    return true;
+}
+
+Session::Target Session::target() const {
+    if (!isAsReceived()) return {project(), m_look};
+    const std::string id = edits::freshId(project(), "look");
+    auto begun =
+        edits::addLook(project(), id, tr("Look %1").arg(project().looks.size() + 1).toStdString(), {});
+    if (!begun) return {project(), m_look};
+    return {std::move(*begun), id};
+}
+
+Session::Target Session::targetOf(const std::string& step) const {
+    const auto place = project().findStep(step);
+    const StepSpec* spec = place ? steps().find(project().stepAt(*place).type) : nullptr;
+    if (spec != nullptr && spec->editor == StepEditor::MapFile) return {project(), {}};
+    return target();
+}
+
+bool Session::applyTo(const Target& to, Result<Project> next, const QString& name, std::uint64_t gesture) {
+    if (!next) return apply(std::move(next), name, gesture);
+    const bool isBegun = project().findLook(to.look) == nullptr && next->findLook(to.look) != nullptr;
+    const Project before = project();
+    m_history.push(std::move(*next), name.toStdString(), gesture);
+    if (isBegun) m_look = to.look;
+    afterHistory(before);
+    if (isBegun) {
+        Q_EMIT lookChanged();
+        Q_EMIT lookBegun(QString::fromStdString(to.look));
+    }
     return true;
 }
 
@@ -37,7 +74,13 @@ std::string Session::nearestTo(const std::string& step, const Project& before) c
 
 void Session::afterHistory(const Project& before) {
     if (!m_look.empty() && project().findLook(m_look) == nullptr) {
-        m_look.clear();
+        m_lastLook = std::exchange(m_look, {});
+        Q_EMIT lookChanged();
+    }
+    // A look that comes back is looked at again, as it was when it went.
+    if (m_look.empty() && !m_lastLook.empty() && before.findLook(m_lastLook) == nullptr &&
+        project().findLook(m_lastLook) != nullptr) {
+        m_look = m_lastLook;
         Q_EMIT lookChanged();
     }
     if (!m_step.empty() && !project().findStep(m_step)) {
@@ -57,13 +100,15 @@ void Session::setControl(const std::string& step, const std::string& control, Co
     const StepSpec* spec = place ? steps().find(project().stepAt(*place).type) : nullptr;
     const ControlSpec* described = spec != nullptr ? spec->findControl(control) : nullptr;
     if (described == nullptr) return;
-    apply(edits::setControl(project(), m_look, step, control, std::move(value)),
-          tr("%1 of %2").arg(QString::fromStdString(described->name), QString::fromStdString(spec->name)),
-          gesture);
+    const Target to = targetOf(step);
+    applyTo(to, edits::setControl(to.project, to.look, step, control, std::move(value)),
+            tr("%1 of %2").arg(QString::fromStdString(described->name), QString::fromStdString(spec->name)),
+            gesture);
 }
 
 void Session::resetControl(const std::string& step, const std::string& control) {
-    apply(edits::resetControl(project(), m_look, step, control), tr("Reset"));
+    const Target to = targetOf(step);
+    applyTo(to, edits::resetControl(to.project, to.look, step, control), tr("Reset"));
 }
 
 void Session::insertStep(const std::string& line, std::size_t index, const std::string& type) {
@@ -73,8 +118,9 @@ void Session::insertStep(const std::string& line, std::size_t index, const std::
     step.id = edits::freshId(project(), "s");
     step.type = type;
     const std::string id = step.id;
-    if (apply(edits::insertStep(project(), m_look, line, index, std::move(step)),
-              tr("Add %1").arg(QString::fromStdString(spec->name))))
+    const Target to = target();
+    if (applyTo(to, edits::insertStep(to.project, to.look, line, index, std::move(step)),
+                tr("Add %1").arg(QString::fromStdString(spec->name))))
         selectStep(id);
 }
 
@@ -93,7 +139,8 @@ void Session::insertFile(const QString& file, const std::string& lineId, std::si
         const auto folder = std::filesystem::absolute(m_resources->folder() / set.folder).lexically_normal();
         std::string role = recogniseName(path.filename().string()).role;
         Step source, blend;
-        auto next = edits::addMap(project(), set.id, path.lexically_relative(folder).string(), role);
+        const Target to = target();
+        auto next = edits::addMap(to.project, set.id, path.lexically_relative(folder).string(), role);
         if (!next) return static_cast<void>(apply(std::move(next), {}));
         blend.id = edits::freshId(*next, "s");
         blend.type = "blend";
@@ -101,9 +148,9 @@ void Session::insertFile(const QString& file, const std::string& lineId, std::si
         source.set = set.id;
         source.role = role;
         const std::string id = blend.id;
-        next = edits::insertStep(*next, m_look, lineId, index, std::move(blend));
+        next = edits::insertStep(*next, to.look, lineId, index, std::move(blend));
         if (next) next = edits::feedFromNewLine(*next, id, "over", role, line->kind, source);
-        if (apply(std::move(next), tr("Lay %1 over").arg(QFileInfo(file).fileName()))) selectStep(id);
+        if (applyTo(to, std::move(next), tr("Lay %1 over").arg(QFileInfo(file).fileName()))) selectStep(id);
         return;
     }
     const auto text = readFile(path);
@@ -134,9 +181,10 @@ void Session::removeStep(const std::string& step) {
 
 void Session::toggleBypass(const std::string& step) {
     const auto shown = shownStep(step);
-    if (shown)
-        apply(edits::setBypass(project(), m_look, step, !shown->bypass),
-              shown->bypass ? tr("Switch on") : tr("Bypass"));
+    if (!shown) return;
+    const Target to = targetOf(step);
+    applyTo(to, edits::setBypass(to.project, to.look, step, !shown->bypass),
+            shown->bypass ? tr("Switch on") : tr("Bypass"));
 }
 
 std::vector<std::string> Session::selection() const {
@@ -160,9 +208,11 @@ void Session::bypassSelection() {
     const auto first = shownStep(m_step);
     if (!first) return;
     const std::uint64_t gesture = newGesture();
-    for (const std::string& step : chosen)
-        apply(edits::setBypass(project(), m_look, step, !first->bypass),
-              first->bypass ? tr("Switch on") : tr("Bypass"), gesture);
+    for (const std::string& step : chosen) {
+        const Target to = targetOf(step);
+        applyTo(to, edits::setBypass(to.project, to.look, step, !first->bypass),
+                first->bypass ? tr("Switch on") : tr("Bypass"), gesture);
+    }
 }
 
 void Session::removeSelection() {
@@ -194,8 +244,9 @@ QString Session::copySelection() const {
 void Session::insertSteps(const std::string& line, std::size_t index, const std::vector<Step>& steps,
                           const QString& name) {
     std::vector<std::string> ids;
-    auto next = edits::pasteSteps(project(), m_look, line, index, steps, ids);
-    if (!apply(std::move(next), name) || ids.empty()) return;
+    const Target to = target();
+    auto next = edits::pasteSteps(to.project, to.look, line, index, steps, ids);
+    if (!applyTo(to, std::move(next), name) || ids.empty()) return;
     selectStep(ids.back());
     for (const std::string& id : ids)
         if (id != m_step) m_beside.insert(id);
@@ -318,9 +369,29 @@ QString Session::baseName() const {
     return workedSteps(project()) == 0 ? tr("As received") : tr("Base");
 }
 
+bool Session::isAsReceived() const {
+    return m_look.empty() && workedSteps(project()) == 0;
+}
+
+void Session::holdInAllLooks(const std::string& step, const std::string& control, bool all) {
+    if (all)
+        apply(edits::holdInAllLooks(project(), m_look, step, control), tr("Hold in all looks"));
+    else
+        apply(edits::holdInOneLook(project(), m_look, step, control), tr("Hold in this look only"));
+}
+
+bool Session::holdsInAllLooks(const std::string& step, const std::string& control) const {
+    const Look* look = project().findLook(m_look);
+    const std::string key = step + "." + control;
+    return look != nullptr && project().allLooks.contains(key) && !look->changes.contains(key);
+}
+
 LookHere Session::surfacePlace() const {
     if (m_lookHere) return *m_lookHere;
-    const Line* line = project().lineOfChannel("base-colour");
+    const Line* chosen = selectedLine();
+    const std::string surface = chosen != nullptr ? chosen->surface : std::string();
+    const Line* line = project().lineOfChannel("base-colour", surface);
+    if (line == nullptr) line = project().lineOfChannel("base-colour");
     if (line == nullptr && !project().lines.empty()) line = &*project().lines.front();
     return {line != nullptr ? line->id : std::string(), {}, {}};
 }
@@ -347,7 +418,7 @@ Project Session::shownProject() const {
 std::optional<Step> Session::shownStep(const std::string& id) const {
     const auto place = project().findStep(id);
     if (!place) return std::nullopt;
-    return withLook(project().stepAt(*place), project().findLook(m_look));
+    return withLook(project(), project().stepAt(*place), project().findLook(m_look));
 }
 
 }  // namespace kettle

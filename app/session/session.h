@@ -7,8 +7,8 @@
 #include <memory>
 #include <optional>
 #include <set>
-#include <thread>
 
+#include "app/session/bring_reader.h"
 #include "core/document/history.h"
 #include "core/engine/resources.h"
 #include "core/exchange/recognise.h"
@@ -22,7 +22,6 @@ class Session final : public QObject {
 
 public:
     explicit Session(QObject* parent = nullptr);
-    ~Session() override;
 
     // The project.
     const Project& project() const { return m_history.current(); }
@@ -36,14 +35,23 @@ public:
     /// Takes up unsaved work of an earlier run: it is modified until it is saved. `file` may be empty.
     void recover(const Project& project, const QString& file, const std::filesystem::path& folder);
     bool save(const QString& file);
+    /// Leaves the project: an empty one takes its place.
+    void close();
     /// A new project from a folder of maps. They are read on a thread of their own; `progress` says how far
     /// it is, and `told` in the end what came of it. Another project, or another folder, stops it; a project
     /// that was changed meanwhile stays.
     void bringIn(const QString& folder);
-    bool isBringingIn() const { return m_bringing.joinable(); }
+    bool isBringingIn() const { return m_reader.isReading(); }
+    /// Makes a plan into a new project, or with `intoThis` adds it to the open one. What came of it is told.
+    void takePlan(const BringPlan& plan, bool intoThis);
+    /// Another set's maps in the place of a set's, by role, with all work kept. What does not match is told.
+    void replaceSet(const std::string& set, const BringPlan& plan);
     /// Takes a colour configuration for the project ("": $OCIO, or the shipped one); one that cannot be read
     /// is told and changes nothing.
     void chooseConfiguration(const QString& file);
+    /// Looks for missing maps, models and environments in a folder and below; what was found is one edit, and
+    /// told.
+    void lookForMissing(const QString& folder);
     /// What was wrong when the project was opened or last checked, one sentence each.
     const std::vector<std::string>& problems() const { return m_problems; }
 
@@ -59,6 +67,9 @@ public:
                      const QString& name);
     /// Another file for one of a set's maps; a tile's name stands for all tiles. What cannot be read is told.
     void takeFile(const std::string& set, const std::string& role, const QString& file);
+    /// A model, or an environment, of one's own. What cannot be an environment is told and changes nothing.
+    void takeModel(const QString& file);
+    void takeEnvironment(const QString& file);
     void insertStep(const std::string& line, std::size_t index, const std::string& type);
     /// A file dropped on a gap: a picture is laid over the line, a palette becomes a ramp.
     void insertFile(const QString& file, const std::string& line, std::size_t index);
@@ -91,6 +102,14 @@ public:
     void keepLook();
     /// What the base is called: "As received" until a step of it does something.
     QString baseName() const;
+    /// True while the base is chosen and untouched: the first change then begins a look of its own, and the
+    /// original stays. The bases of older projects may hold steps; those go on being changed.
+    bool isAsReceived() const;
+    /// What this look changes of a step (of one control, or with "" of all) is to hold in all looks, or in
+    /// this one alone.
+    void holdInAllLooks(const std::string& step, const std::string& control, bool all);
+    /// True if the value that is shown comes from what all looks change.
+    bool holdsInAllLooks(const std::string& step, const std::string& control) const;
 
     // What is chosen and shown.
     const std::string& selectedStep() const { return m_step; }
@@ -118,11 +137,24 @@ Q_SIGNALS:
     void selectionChanged();
     void viewChanged();  ///< look here or before
     void lookChanged();
+    /// A change of what was received began this look.
+    void lookBegun(const QString& look);
     void fileChanged();
     void told(const QString& sentence, bool isError);
     void progress(const QString& sentence);  ///< of what goes on behind the window
 
 private:
+    /// What an edit works on: the project and the look that the change goes to. As received, that look is a
+    /// new one.
+    struct Target {
+        Project project;
+        std::string look;
+    };
+    Target target() const;
+    /// The same for a control or the bypass of one step: what a map is holds for all looks.
+    Target targetOf(const std::string& step) const;
+    /// apply(), and the target's look is the one in force from then on.
+    bool applyTo(const Target& target, Result<Project> next, const QString& name, std::uint64_t gesture = 0);
     void load(Project project, const QString& file, std::filesystem::path folder,
               std::vector<std::string> problems);
     /// What must follow when the project is another one than `before`.
@@ -130,8 +162,8 @@ private:
     /// For a step that is gone: the nearest one before it on its line that is left, or empty.
     std::string nearestTo(const std::string& step, const Project& before) const;
     void refreshColours();
-    void stopBringingIn();
-    void broughtIn(const QString& folder, std::uint64_t revision, Result<Recognised> made);
+    void broughtIn(const Result<BringPlan>& plan);
+    void tellNotes(const QString& sentence, const std::vector<std::string>& notes);
 
     History m_history;
     std::unique_ptr<Resources> m_resources;
@@ -140,14 +172,15 @@ private:
     std::string m_configuration;  ///< the one that m_resources were made with
     QString m_file;
     std::string m_look, m_step, m_component;
+    std::string m_lastLook;          ///< the one that went when it was undone
     std::set<std::string> m_beside;  ///< chosen beside m_step, on the same line
     std::optional<LookHere> m_lookHere;
     bool m_before = false;
     std::uint64_t m_savedRevision = 0;  ///< of what stands in the file; 0: nothing does
     std::uint64_t m_lastGesture = 0;
-    std::thread m_bringing;
-    std::vector<std::thread> m_ending;  ///< that were stopped or have done their work
-    CancelToken m_stopBringing;
+    BringReader m_reader;
+    QString m_bringing;                    ///< the folder that is read
+    std::uint64_t m_bringingRevision = 0;  ///< of the project when reading began
 };
 
 }  // namespace kettle

@@ -1,13 +1,17 @@
 // The session and the disk: opening, taking up unsaved work, saving, bringing in, and the colour
 // configuration.
+#include <QDir>
 #include <QFileInfo>
+#include <algorithm>
 
 #include "app/session/session.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/engine/compile.h"
 #include "core/engine/source_files.h"
+#include "core/exchange/bring_project.h"
 #include "core/exchange/recognise.h"
+#include "core/exchange/relink.h"
 
 namespace kettle {
 namespace {
@@ -24,7 +28,7 @@ ColourManagement coloursInForce(const Project& project, const std::filesystem::p
 
 void Session::load(Project project, const QString& file, std::filesystem::path folder,
                    std::vector<std::string> problems) {
-    stopBringingIn();
+    m_reader.stop();
     ColourManagement colours = coloursInForce(project, folder, problems);
     m_configuration = project.colour.configuration;
     m_resources = std::make_unique<Resources>(std::move(folder), m_store, std::move(colours));
@@ -46,6 +50,13 @@ void Session::load(Project project, const QString& file, std::filesystem::path f
         QString sentence = QString::fromStdString(m_problems.front());
         if (m_problems.size() > 1) sentence += tr(" (and %1 more)").arg(m_problems.size() - 1);
         Q_EMIT told(sentence, true);
+    } else if (const auto missing = missingFiles(this->project()); !missing.empty()) {
+        const QString first = QString::fromStdString(missing.front().string());
+        Q_EMIT told((missing.size() == 1
+                         ? tr("%1 is missing.").arg(first)
+                         : tr("%1 and %2 more files are missing.").arg(first).arg(missing.size() - 1)) +
+                        tr(" Look for them in a folder: File > Find missing files in a folder…"),
+                    true);
     }
 }
 
@@ -69,12 +80,17 @@ void Session::recover(const Project& project, const QString& file, const std::fi
     Q_EMIT projectChanged();
 }
 
+void Session::close() {
+    load({}, {}, QDir::currentPath().toStdString(), {});
+}
+
 bool Session::save(const QString& file) {
     const QFileInfo info(file);
     if (auto free = SourceFiles(project(), *m_resources).mayWrite(file.toStdString()); !free) {
         Q_EMIT told(QString::fromStdString(free.error().sentence), true);
         return false;
     }
+    const int before = versionOnDisk(file.toStdString());
     if (auto done = saveProject(project(), file.toStdString()); !done) {
         Q_EMIT told(QString::fromStdString(done.error().sentence), true);
         return false;
@@ -85,7 +101,15 @@ bool Session::save(const QString& file) {
     m_file = info.absoluteFilePath();
     m_savedRevision = m_history.revision();
     Q_EMIT fileChanged();
-    Q_EMIT told(tr("Saved %1.").arg(info.fileName()), false);
+    if (before > 0 && before < kProjectVersion)
+        Q_EMIT told(tr("Saved %1. It was a file of version %2 and is one of version %3 now, which older Pale "
+                       "Kettles do not open.")
+                        .arg(info.fileName())
+                        .arg(before)
+                        .arg(kProjectVersion),
+                    false);
+    else
+        Q_EMIT told(tr("Saved %1.").arg(info.fileName()), false);
     return true;
 }
 
@@ -105,70 +129,127 @@ void Session::takeFile(const std::string& setId, const std::string& role, const 
           tr("Another file for %1").arg(QString::fromStdString(role)));
 }
 
-Session::~Session() {
-    stopBringingIn();
-    for (std::thread& ending : m_ending) ending.join();
+void Session::takeModel(const QString& file) {
+    const QFileInfo info(file);
+    if (!info.isFile()) {
+        Q_EMIT told(tr("Cannot find the model %1. Put it back, or choose another.").arg(file), true);
+        return;
+    }
+    ViewSettings view = project().view;
+    view.model = info.absoluteFilePath().toStdString();
+    view.unit = ViewSettings{}.unit;
+    apply(edits::setView(project(), view), tr("Model %1").arg(info.fileName()));
 }
 
-void Session::stopBringingIn() {
-    m_stopBringing.cancel();
-    // It ends with the file that it is reading; the window does not wait for that.
-    if (m_bringing.joinable()) m_ending.push_back(std::exchange(m_bringing, {}));
-    m_stopBringing = CancelToken();
+void Session::takeEnvironment(const QString& file) {
+    const auto picture = inspectImage(file.toStdString());
+    if (!picture) {
+        Q_EMIT told(QString::fromStdString(picture.error().sentence), true);
+        return;
+    }
+    if (picture->width != 2 * picture->height) {
+        Q_EMIT told(tr("%1 is %2 x %3 pixels. An environment is twice as wide as high: all directions in "
+                       "latitude and longitude. Choose another.")
+                        .arg(QFileInfo(file).fileName())
+                        .arg(picture->width)
+                        .arg(picture->height),
+                    true);
+        return;
+    }
+    ViewSettings view = project().view;
+    view.environment = QFileInfo(file).absoluteFilePath().toStdString();
+    apply(edits::setView(project(), view), tr("Environment %1").arg(QFileInfo(file).fileName()));
 }
 
 void Session::bringIn(const QString& folder) {
-    stopBringingIn();
-    const QString name = QFileInfo(folder).fileName();
-    Q_EMIT progress(tr("Reading the maps of %1 …").arg(name));
-    m_bringing = std::thread([this, folder, name, revision = m_history.revision(), stop = m_stopBringing] {
-        const GiveWay giveWay;
-        // What comes back after a stop is of no interest to anybody.
-        const auto inWindow = [&](auto what) {
-            QMetaObject::invokeMethod(this, [stop, what]() mutable {
-                if (!stop.isCancelled()) what();
-            });
-        };
-        auto made = guarded("bring in the folder", [&] {
-            return projectFromFolder(
-                folder.toStdString(),
-                [&](int done, int all) {
-                    inWindow([this, name, done, all] {
-                        Q_EMIT progress(tr("Reading the maps of %1: %2 of %3").arg(name).arg(done).arg(all));
-                    });
-                },
-                stop);
-        });
-        inWindow([this, folder, revision, made = std::move(made)]() mutable {
-            broughtIn(folder, revision, std::move(made));
-        });
-    });
+    m_bringing = folder;
+    m_bringingRevision = m_history.revision();
+    Q_EMIT progress(tr("Reading the maps of %1 …").arg(QFileInfo(folder).fileName()));
+    m_reader.read({folder}, false);
 }
 
-void Session::broughtIn(const QString& folder, std::uint64_t revision, Result<Recognised> made) {
-    stopBringingIn();
+void Session::broughtIn(const Result<BringPlan>& plan) {
+    if (!plan) {
+        Q_EMIT told(QString::fromStdString(plan.error().sentence), true);
+        return;
+    }
+    if (m_history.revision() != m_bringingRevision) {
+        Q_EMIT told(tr("The project was changed while %1 was read, so it stays open. Save it, then bring the "
+                       "folder in again.")
+                        .arg(QFileInfo(m_bringing).fileName()),
+                    true);
+        return;
+    }
+    const auto maps = mapsAlone(*plan, m_bringing.toStdString());
+    if (!maps) {
+        Q_EMIT told(QString::fromStdString(maps.error().sentence), true);
+        return;
+    }
+    takePlan(*maps, false);
+}
+
+void Session::takePlan(const BringPlan& plan, bool intoThis) {
+    std::vector<std::string> notes = plan.notes;
+    notes.insert(notes.end(), plan.leftOut.begin(), plan.leftOut.end());
+    Project begun;
+    if (!intoThis) begun.view = ViewSettings{};
+    auto made = bringInto(intoThis ? project() : begun, plan, notes);
     if (!made) {
         Q_EMIT told(QString::fromStdString(made.error().sentence), true);
         return;
     }
-    if (m_history.revision() != revision) {
-        Q_EMIT told(tr("The project was changed while %1 was read, so it stays open. Save it, then bring the "
-                       "folder in again.")
-                        .arg(QFileInfo(folder).fileName()),
+    std::size_t count = 0;
+    for (const PlannedSet& set : plan.sets)
+        count += static_cast<std::size_t>(std::count_if(set.maps.begin(), set.maps.end(),
+                                                        [](const PlannedMap& map) { return map.isTaken; }));
+    if (intoThis) {
+        if (!apply(std::move(made), tr("Bring in"))) return;
+    } else {
+        const std::filesystem::path beside = plan.sets.empty() ? plan.model->file : plan.sets.front().folder;
+        load(std::move(*made), {}, beside.parent_path(), {});
+    }
+    QString sentence = count == 1 ? tr("Brought in one map.") : tr("Brought in %1 maps.").arg(count);
+    if (count == 0) sentence = tr("Brought in the model.");
+    tellNotes(sentence, notes);
+}
+
+void Session::replaceSet(const std::string& set, const BringPlan& plan) {
+    std::vector<std::string> notes;
+    const TextureSet* old = project().findSet(set);
+    const QString name = old != nullptr ? QString::fromStdString(old->name) : QString();
+    if (apply(kettle::replaceSet(project(), set, plan, notes), tr("Replace %1").arg(name)))
+        tellNotes(tr("%1 has the maps of %2 now.")
+                      .arg(name, QString::fromStdString(titleOfName(plan.sets.front().name))),
+                  notes);
+}
+
+/// The sentence, and below it the first notes, a line each: a message is no list.
+void Session::lookForMissing(const QString& folder) {
+    const Relinked now = lookInFolder(project(), folder.toStdString());
+    const QString first =
+        now.missing.empty() ? QString() : QString::fromStdString(now.missing.front().filename().string());
+    const QString left = now.missing.empty() ? tr("Nothing is missing any more.")
+                         : now.missing.size() == 1
+                             ? tr("Still missing: %1.").arg(first)
+                             : tr("Still missing: %1 and %2 more.").arg(first).arg(now.missing.size() - 1);
+    if (now.found == 0) {
+        Q_EMIT told(tr("None of the missing files lie in %1. %2").arg(QFileInfo(folder).fileName(), left),
                     true);
         return;
     }
-    std::size_t count = 0;
-    for (const auto& set : made->project.sets) count += set->maps.size();
-    const std::vector<std::string> notes = made->notes;
-    load(std::move(made->project), {}, QFileInfo(folder).absolutePath().toStdString(), {});
-    // What was decided, a line each: the first ones, since a message is no list.
+    if (apply(now.project, tr("Find missing files")))
+        Q_EMIT told((now.found == 1 ? tr("Found one file.") : tr("Found %1 files.").arg(now.found)) +
+                        QLatin1Char(' ') + left,
+                    false);
+}
+
+void Session::tellNotes(const QString& sentence, const std::vector<std::string>& notes) {
     constexpr std::size_t kLines = 5;
-    QString sentence = count == 1 ? tr("Brought in one map.") : tr("Brought in %1 maps.").arg(count);
+    QString text = sentence;
     for (std::size_t i = 0; i < std::min(notes.size(), kLines); ++i)
-        sentence += QLatin1Char('\n') + QString::fromStdString(notes[i]);
-    if (notes.size() > kLines) sentence += QLatin1Char('\n') + tr("and %1 more").arg(notes.size() - kLines);
-    Q_EMIT told(sentence, false);
+        text += QLatin1Char('\n') + QString::fromStdString(notes[i]);
+    if (notes.size() > kLines) text += QLatin1Char('\n') + tr("and %1 more").arg(notes.size() - kLines);
+    Q_EMIT told(text, false);
 }
 
 void Session::chooseConfiguration(const QString& file) {

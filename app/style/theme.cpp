@@ -76,7 +76,8 @@ QToolButton#status { background: transparent; border: none; border-radius: 4px; 
 QToolButton#status:hover { background: #DEDEDE; }
 QToolButton#status:focus { border: 1px solid #25665F; }
 QFrame#message { background: #FAFAFA; border: 1px solid #8A8A8A; border-radius: 6px; }
-QLabel#quiet { color: #5C5C5C; }
+QLabel#drop { background: #FAFAFA; border: 1px solid #25665F; border-radius: 8px; font-size: 13px; }
+QLabel#quiet, QLabel#where { color: #5C5C5C; }
 QLabel#warning { color: #A45A00; }
 QLabel#title { font-size: 14px; font-weight: 600; }
 QLabel#chip, QToolButton#chip { background: #FAFAFA; border: 1px solid transparent; border-radius: 5px; padding: 2px 8px; }
@@ -95,6 +96,10 @@ public:
     void polish(QWidget* widget) override {
         QProxyStyle::polish(widget);
         if (auto* box = qobject_cast<QComboBox*>(widget)) box->setMaxVisibleItems(20);
+        // A click on a control leaves the keys where they are, with the board; Tab still reaches it.
+        if (qobject_cast<QAbstractButton*>(widget) != nullptr ||
+            (qobject_cast<QComboBox*>(widget) != nullptr && !qobject_cast<QComboBox*>(widget)->isEditable()))
+            if (widget->focusPolicy() != Qt::NoFocus) widget->setFocusPolicy(Qt::TabFocus);
     }
     int pixelMetric(PixelMetric metric, const QStyleOption* option, const QWidget* widget) const override {
         // The sheet's drawing of a menu's item asks without naming the menu.

@@ -7,9 +7,11 @@
 #include <QMenu>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cmath>
 
 #include "app/editors/mode_gallery.h"
 #include "app/editors/spread_plot.h"
@@ -18,6 +20,7 @@
 #include "app/fields/number_field.h"
 #include "app/fields/palette_shelf.h"
 #include "app/fields/rows.h"
+#include "app/fields/telling_place.h"
 #include "app/pictures/step_words.h"
 #include "app/style/labels.h"
 #include "app/style/theme.h"
@@ -104,6 +107,8 @@ void TunerView::rebuild() {
     m_probeRefreshers.clear();
     m_gallery = nullptr;
     m_transfer = nullptr;
+    if (auto* old = qobject_cast<QScrollArea*>(m_body))
+        m_scrolled[m_step] = old->verticalScrollBar()->value();
     delete m_body;
     auto* area = new QScrollArea(this);
     m_body = area;
@@ -145,9 +150,15 @@ void TunerView::rebuild() {
         m_refreshers.push_back([bypass](const StepView& v) { bypass->setChecked(v.step().bypass); });
         bar->addWidget(bypass);
         bar->addStretch(1);
+        auto* where = quietLabel({}, page);
+        where->setObjectName(QStringLiteral("where"));
+        where->setWordWrap(false);
+        where->setAccessibleName(tr("Where changes go"));
+        m_refreshers.push_back([this, where](const StepView&) { tellWhere(*where); });
+        bar->addWidget(where);
         column->addLayout(bar);
     }
-    addTelling(*column);
+    addTelling(*column, *spec);
     for (const FeedSpec& feed : spec->feeds)
         if (feed.isMain) addFeed(*column, feed, line->kind);
     addSpecial(*column, *spec, line->kind);
@@ -175,6 +186,11 @@ void TunerView::rebuild() {
     });
     for (const auto& refreshSpread : m_spreadRefreshers) refreshSpread();
     refresh();
+    if (const auto at = m_scrolled.find(m_step); at != m_scrolled.end() && at->second > 0) {
+        page->layout()->activate();
+        area->verticalScrollBar()->setMaximum(std::max(at->second, area->verticalScrollBar()->maximum()));
+        area->verticalScrollBar()->setValue(at->second);
+    }
 }
 
 void TunerView::refresh() {
@@ -203,13 +219,16 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
     dot->setFocusPolicy(Qt::NoFocus);
     dot->setAccessibleName(tr("Reset %1").arg(name));
     connect(dot, &QToolButton::clicked, this, [this, idNow] { m_session.resetControl(m_step, idNow()); });
+    dot->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(dot, &QWidget::customContextMenuRequested, this,
+            [this, dot, idNow](QPoint at) { openHoldMenu(idNow(), dot->mapToGlobal(at)); });
     m_refreshers.push_back([this, dot, idNow](const StepView& v) {
         const std::string id = idNow();
         const StepSpec* spec = m_session.steps().find(v.step().type);
         const ControlSpec* control = spec != nullptr ? spec->findControl(id) : nullptr;
         const bool differs = control != nullptr && !(v.control(id) == control->standard);
         const Look* look = m_session.project().findLook(m_session.look());
-        const bool byLook = look != nullptr && look->changes.contains(m_step + "." + id);
+        const bool byLook = changeIn(m_session.project(), look, m_step + "." + id) != nullptr;
         dot->setObjectName(QStringLiteral("reset-") + text(id));
         // A ring where the base differs from the default, a full dot where this look changes it.
         dot->setStyleSheet(
@@ -218,45 +237,16 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
                 .arg(differs || byLook ? QStringLiteral("#5C5C5C") : QStringLiteral("transparent"),
                      byLook ? QStringLiteral("#5C5C5C") : QStringLiteral("transparent")));
         dot->setEnabled(differs || byLook);
-        dot->setToolTip(byLook    ? tr("Changed by this look. Click to take the base's value again.")
-                        : differs ? tr("Differs from the default. Click to reset.")
-                                  : QString());
+        dot->setToolTip(
+            m_session.holdsInAllLooks(m_step, id)
+                ? tr("Changed in all looks. Click to take the base's value again; the menu holds it in "
+                     "this look only.")
+            : byLook  ? tr("Changed by this look. Click to take the base's value again; the menu holds "
+                            "it in all looks.")
+            : differs ? tr("Differs from the default. Click to reset.")
+                      : QString());
     });
     return dot;
-}
-
-namespace {
-
-/// A formula's fault is told where it is typed.
-bool hasOwnFault(const Catalogue& steps, const Step& step) {
-    const StepSpec* spec = steps.find(step.type);
-    return spec != nullptr && spec->editor == StepEditor::Formula;
-}
-
-}  // namespace
-
-void TunerView::addTelling(QVBoxLayout& column) {
-    auto* why = quietLabel({}, m_body);
-    auto* warning = quietLabel({}, m_body);
-    warning->setObjectName(QStringLiteral("warning"));
-    // What the controls tell at once; what only the numbers tell comes with the pictures.
-    const auto tell = [this, why, warning] {
-        const auto now = m_session.shownStep(m_step);
-        const Line* on = m_session.selectedLine();
-        if (!now || on == nullptr) return;
-        const QString reason = noEffectOf(*now, on->kind, pictureOf(m_step), m_session.steps());
-        why->setText(reason.isEmpty() ? QString() : tr("No effect: %1.").arg(reason));
-        why->setVisible(!reason.isEmpty());
-        const QString wrong = hasOwnFault(m_session.steps(), *now)
-                                  ? QString()
-                                  : warningOf(*now, on->kind, pictureOf(m_step), m_session.steps());
-        warning->setText(theme::breakable(wrong));
-        warning->setVisible(!wrong.isEmpty());
-    };
-    m_refreshers.push_back([tell](const StepView&) { tell(); });
-    m_spreadRefreshers.push_back(tell);
-    column.addWidget(why);
-    column.addWidget(warning);
 }
 
 void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const ControlSpec& control, Kind kind) {
@@ -272,6 +262,9 @@ void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const Cont
     auto* label = new QLabel(text(control.name), m_body);
     label->setToolTip(text(control.tip));
     label->setFixedWidth(kLabelWidth);
+    label->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(label, &QWidget::customContextMenuRequested, this,
+            [this, label, id = control.id](QPoint at) { openHoldMenu(id, label->mapToGlobal(at)); });
     row->addWidget(label, 0, 1);
     QWidget* holder = row->parentWidget();
     const ControlSpec* described = &control;  // of the catalogue, which lives as long as the program
@@ -318,6 +311,8 @@ void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
     });
     row.addWidget(slider, 0, 2);
     row.addWidget(field, 0, 3);
+    if (control.track != SliderTrack::Plain)
+        m_spreadRefreshers.push_back([this, slider, track = control.track] { paintTrack(*slider, track); });
 }
 
 void TunerView::addChoice(QGridLayout& row, const StepSpec& spec, const ControlSpec& control) {

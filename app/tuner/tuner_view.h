@@ -4,6 +4,7 @@
 #include <QPointer>
 #include <QWidget>
 #include <functional>
+#include <map>
 #include <memory>
 #include <vector>
 
@@ -22,6 +23,7 @@ class ModeGallery;
 class PaletteShelf;
 class SpreadPlot;
 class TransferPlot;
+class ValueSlider;
 
 class TunerView final : public QWidget {
     Q_OBJECT
@@ -64,7 +66,10 @@ private:
     /// Palettes and picking for a colour field, wherever it stands.
     void equip(ColourField* field);
     void measure(const QString& name, PictureService::Measure what);
-    void addTelling(QVBoxLayout& column);
+    void addTelling(QVBoxLayout& column, const StepSpec& spec);
+    void tellWhere(QLabel& where) const;
+    void paintTrack(ValueSlider& slider, SliderTrack track) const;
+    void openHoldMenu(const std::string& control, QPoint at);
     void addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind);
     void addMapRows(QVBoxLayout& column);
     QWidget* makeResetDot(const ControlSpec& control, QWidget* parent);
@@ -90,6 +95,7 @@ private:
     QString m_measureName;
     std::size_t m_measureFrom = 0;
     quint64 m_galleryNumber = 0, m_measureNumber = 0, m_transferNumber = 0, m_colourNumber = 0;
+    std::map<std::string, int> m_scrolled;  ///< how far each step's controls were scrolled
     QWidget* m_body = nullptr;
     std::string m_step, m_type;
     std::uint64_t m_gesture = 0;

@@ -3,6 +3,7 @@
 #include <QAction>
 #include <QApplication>
 #include <QCloseEvent>
+#include <QDir>
 #include <QDragEnterEvent>
 #include <QFileInfo>
 #include <QLabel>
@@ -13,11 +14,13 @@
 #include <QStatusBar>
 #include <QTimer>
 #include <QToolButton>
+#include <QUrl>
 #include <QVBoxLayout>
 #include <cmath>
 
 #include "app/board/board_view.h"
 #include "app/board/finder.h"
+#include "app/bringin/bring_sheet.h"
 #include "app/checks/checks_drawer.h"
 #include "app/exporting/export_sheet.h"
 #include "app/looks/looks_strip.h"
@@ -28,9 +31,11 @@
 #include "app/style/file_choice.h"
 #include "app/style/theme.h"
 #include "app/tuner/tuner_view.h"
+#include "app/window/board_keys.h"
 #include "app/window/history_list.h"
 #include "app/window/message_bar.h"
 #include "app/window/recovery_bar.h"
+#include "app/window/start_page.h"
 #include "app/window/window_memory.h"
 #include "core/base/files.h"
 #include "core/colour/encoding.h"
@@ -45,13 +50,10 @@ QStringList toList(const std::vector<std::string>& names) {
     return list;
 }
 
-QString filter() {
-    return QObject::tr("Pale Kettle projects (*.palekettle)");
-}
-
 }  // namespace
 
-MainWindow::MainWindow(const std::filesystem::path& dataFolder, QWidget* parent) : QMainWindow(parent) {
+MainWindow::MainWindow(const std::filesystem::path& dataFolder, QWidget* parent)
+    : QMainWindow(parent), m_data(dataFolder) {
     m_pictures = std::make_unique<PictureService>(dataFolder / "models", dataFolder / "environments");
     m_modelNames = toList(stemsIn(dataFolder / "models", {".obj", ".glb", ".gltf", ".ply"}));
     m_environmentNames = toList(stemsIn(dataFolder / "environments", {".exr"}));
@@ -106,9 +108,18 @@ void MainWindow::makeViews() {
     m_columns->setStretchFactor(0, 1);
     m_columns->setStretchFactor(1, 0);
     column->addWidget(m_columns, 1);
+    m_start = new StartPage(page);
+    column->addWidget(m_start, 1);
+    m_dropHint = new QLabel(page);
+    m_dropHint->setObjectName(QStringLiteral("drop"));
+    m_dropHint->setAlignment(Qt::AlignCenter);
+    m_dropHint->setAttribute(Qt::WA_TransparentForMouseEvents);
+    m_dropHint->hide();
     setCentralWidget(page);
     m_export = new ExportSheet(m_session, page);
+    m_bring = new BringSheet(m_session, page);
     m_message = new MessageBar(page);
+    m_bring->setMayLeave([this] { return mayLeave(); });
     m_history = new HistoryList(m_session, page);
     m_checks = new ChecksDrawer(m_session, m_boardArea);
     m_shownLabel = new QLabel(this);
@@ -193,9 +204,45 @@ void MainWindow::connectViews() {
             [this](quint64 number, const auto& findings) {
                 if (number == m_checksAsked) m_checks->setFindings(findings);
             });
+    connect(m_model, &ModelView::shapeShown, this, [this] {
+        const Mesh* mesh = m_model->mesh();
+        if (mesh != nullptr) m_board->setModelParts(mesh->parts, mesh->partMaterials);
+        m_flat->setModel(m_model->scene());
+    });
+    connect(m_model, &ModelView::partChosen, this, &MainWindow::goToSurface);
+    connect(m_board, &BoardView::surfacePointed, this, &MainWindow::lightSurface);
+    connect(m_board, &BoardView::mapsWanted, this, [this](const QString& surface) {
+        const QString folder = chooseFolder(this, tr("Folder of finished maps"), {});
+        if (folder.isEmpty()) return;
+        m_bring->open({folder}, false,
+                      QString::fromStdString(surfaceName(m_session.project(), surface.toStdString())));
+    });
+    connect(m_board, &BoardView::otherSetWanted, this, [this](const QString& set) {
+        const QString folder = chooseFolder(this, tr("Folder of the other set"), {});
+        if (!folder.isEmpty()) m_bring->openInPlaceOf(set.toStdString(), {folder});
+    });
+    connect(m_board, &BoardView::otherSetDropped, this, [this](const QString& set, const QString& folder) {
+        m_bring->openInPlaceOf(set.toStdString(), {folder});
+    });
+    connect(m_board, &BoardView::dropTold, this, [this](const QString& words) { showDropHint(words); });
+    connect(m_board, &BoardView::dropGone, m_dropHint, &QWidget::hide);
+    connect(m_start, &StartPage::bringInWanted, this, &MainWindow::bringIn);
+    connect(m_start, &StartPage::openWanted, this, &MainWindow::openFile);
+    connect(m_start, &StartPage::demoWanted, this, &MainWindow::openDemo);
+    connect(m_start, &StartPage::projectWanted, &m_session, &Session::open);
+    connect(&m_session, &Session::projectChanged, this, &MainWindow::showStart);
+    connect(&m_session, &Session::fileChanged, this, [this] { m_isPictured = false; });
+    connect(m_model, &ModelView::stateChanged, this, &MainWindow::keepPicture);
+    showStart();
     connect(m_checks, &ChecksDrawer::changed, this, &MainWindow::refreshChecks);
     connect(m_checksChip, &QToolButton::clicked, this, [this] { m_checks->setOpen(!m_checks->isOpen()); });
     connect(&m_session, &Session::selectionChanged, m_flat, &FlatView::stopPicking);
+    new BoardKeys(*this, *m_board, [this] {
+        const bool isPicking = m_model->isPicking() || m_flat->isPicking();
+        m_model->stopPicking();
+        m_flat->stopPicking();
+        return isPicking;
+    });
     refreshChecks();
 }
 
@@ -214,6 +261,7 @@ void MainWindow::remember(const QString& file) {
         m_previews->restoreState(shape[3]);
     }
     m_board->finder().setRecent(m_memory->steps());
+    m_start->setMemory(m_memory.get());
     connect(&m_board->finder(), &Finder::chosen, this,
             [this] { m_memory->setSteps(m_board->finder().recent()); });
     connect(&m_session, &Session::fileChanged, this, [this] {
@@ -249,69 +297,22 @@ void MainWindow::fill(QWidget* view) {
     if (m_filled != nullptr) m_filled->setFocus();
 }
 
-bool MainWindow::mayLeave() {
-    if (!m_session.isModified() || m_session.project().lines.empty()) return true;
-    QMessageBox box(QMessageBox::NoIcon, tr("Pale Kettle"), tr("The project has changes that are not saved."),
-                    QMessageBox::NoButton, this);
-    auto* save = box.addButton(tr("Save"), QMessageBox::AcceptRole);
-    auto* leave = box.addButton(tr("Leave without saving"), QMessageBox::DestructiveRole);
-    box.addButton(tr("Stay"), QMessageBox::RejectRole);
-    box.exec();
-    if (box.clickedButton() == save) {
-        saveFile(false);
-        return !m_session.isModified();
+void MainWindow::lightSurface(const QString& surface) {
+    m_model->setLit(surface.isEmpty() ? std::nullopt : std::optional(surface.toStdString()));
+}
+
+void MainWindow::goToSurface(const QString& part) {
+    const std::vector<int> surfaces = surfacesOfParts(m_session.project(), {part.toStdString()});
+    const std::vector<std::string> ids = surfaceIds(m_session.project());
+    if (surfaces.front() < 0) {
+        m_message->tell(tr("%1 has no surface. Give it to one in the menu of a surface's heading.").arg(part),
+                        false);
+        return;
     }
-    return box.clickedButton() == leave;
-}
-
-void MainWindow::openFile() {
-    if (!mayLeave()) return;
-    const QString file =
-        chooseFile(this, tr("Open a project"), QFileInfo(m_session.filePath()).absolutePath(), filter());
-    if (!file.isEmpty()) m_session.open(file);
-}
-
-void MainWindow::saveFile(bool elsewhere) {
-    QString file = m_session.filePath();
-    if (file.isEmpty() || elsewhere) {
-        const QString start =
-            file.isEmpty()
-                ? QString::fromStdString((m_session.resources().folder() / "project.palekettle").string())
-                : file;
-        file = chooseTarget(this, tr("Save the project"), start, filter(), QStringLiteral("palekettle"));
-        if (file.isEmpty()) return;
-    }
-    m_session.save(file);
-}
-
-void MainWindow::bringIn() {
-    if (!mayLeave()) return;
-    const QString folder = chooseFolder(this, tr("Folder of finished maps"), {});
-    if (!folder.isEmpty()) m_session.bringIn(folder);
-}
-
-void MainWindow::closeEvent(QCloseEvent* event) {
-    if (!mayLeave()) return event->ignore();
-    if (m_memory) {
-        if (m_filled != nullptr) fill(m_filled);  // the divisions are those of all views
-        m_memory->setShape(
-            {saveGeometry(), m_columns->saveState(), m_rows->saveState(), m_previews->saveState()});
-    }
-    event->accept();
-}
-
-void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
-    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
-}
-
-void MainWindow::dropEvent(QDropEvent* event) {
-    const auto urls = event->mimeData()->urls();
-    if (urls.isEmpty() || !mayLeave()) return;
-    const QString path = urls.front().toLocalFile();
-    if (QFileInfo(path).isDir())
-        m_session.bringIn(path);
-    else
-        m_session.open(path);
+    const std::string& id = ids[static_cast<std::size_t>(surfaces.front())];
+    m_board->showSurface(id);
+    const QString name = QString::fromStdString(surfaceName(m_session.project(), id));
+    m_probeLabel->setText(name.isEmpty() ? part : tr("%1, of the surface %2").arg(part, name));
 }
 
 void MainWindow::resizeEvent(QResizeEvent* event) {
@@ -332,6 +333,11 @@ void MainWindow::refreshTitle() {
 }
 
 void MainWindow::refreshStatus() {
+    if (m_session.project().lines.empty()) {
+        m_shownLabel->clear();
+        m_probeLabel->clear();
+        return m_memoryLabel->clear();
+    }
     const Look* look = m_session.project().findLook(m_session.look());
     QString text = look != nullptr ? QString::fromStdString(look->name) : m_session.baseName();
     text += m_session.lookHere() ? tr(" · one step shown") : tr(" · surface");

@@ -22,7 +22,10 @@ class ChecksDrawer;
 class HistoryList;
 class FlatView;
 class LooksStrip;
+class BoardKeys;
+class BringSheet;
 class MessageBar;
+class StartPage;
 class PinnedProbes;
 class Autosave;
 class WindowMemory;
@@ -46,6 +49,7 @@ public:
     TunerView& tuner() { return *m_tuner; }
     LooksStrip& looks() { return *m_looks; }
     ExportSheet& exportSheet() { return *m_export; }
+    BringSheet& bringSheet() { return *m_bring; }
     HistoryList& history() { return *m_history; }
     PinnedProbes& pins() { return *m_pins; }
     ChecksDrawer& checks() { return *m_checks; }
@@ -54,12 +58,16 @@ public:
     /// Takes up what an earlier window left in a file (window_memory.h), and keeps it there from now on.
     void remember(const QString& file);
     Autosave* autosave() { return m_autosave.get(); }
+    /// What was dropped, or given when the program was started: a project is opened, all else goes to the
+    /// sheet.
+    void take(const QStringList& paths);
     /// True if every view shows the newest and finest picture.
     bool isSettled() const;
 
 protected:
     void closeEvent(QCloseEvent* event) override;
     void dragEnterEvent(QDragEnterEvent* event) override;
+    void dragLeaveEvent(QDragLeaveEvent* event) override;
     void dropEvent(QDropEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
 
@@ -74,6 +82,13 @@ private:
     void openFile();
     void saveFile(bool elsewhere);
     void bringIn();
+    void openDemo();
+    void showStart();
+    void keepPicture();
+    QString dropWords(const QStringList& paths) const;
+    void showDropHint(const QString& words);
+    void lightSurface(const QString& surface);
+    void goToSurface(const QString& part);
     bool mayLeave();
     void refreshTitle();
     void refreshStatus();
@@ -92,6 +107,11 @@ private:
     BoardView* m_board;
     TunerView* m_tuner;
     ExportSheet* m_export;
+    BringSheet* m_bring;
+    StartPage* m_start;
+    QString m_dropWords;
+    QLabel* m_dropHint;  ///< what a drop would do, while something is dragged over the window
+    std::filesystem::path m_data;
     MessageBar* m_message;
     HistoryList* m_history;
     ChecksDrawer* m_checks;
@@ -105,6 +125,7 @@ private:
     QLabel *m_shownLabel, *m_probeLabel, *m_memoryLabel;
     QAction *m_undo, *m_redo;
     QWidget* m_filled = nullptr;
+    bool m_isPictured = false;  ///< the open file's picture is kept
     quint64 m_boardAsked = 0, m_boardShown = 0, m_checksAsked = 0;
     QTimer* m_looksTimer;
 };

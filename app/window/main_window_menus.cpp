@@ -10,6 +10,7 @@
 #include "app/board/board_view.h"
 #include "app/checks/checks_drawer.h"
 #include "app/exporting/export_sheet.h"
+#include "app/looks/looks_strip.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/preview/pinned_probes.h"
@@ -31,14 +32,28 @@ void MainWindow::makeMenus() {
     };
     auto* file = menuBar()->addMenu(tr("File"));
     add(file, tr("Bring in a folder of maps…"), QKeySequence(tr("Ctrl+B")), this, [this] { bringIn(); });
+    add(file, tr("Bring in a picture or a model…"), QKeySequence(tr("Ctrl+Shift+B")), this, [this] {
+        const QString given =
+            chooseFile(this, tr("Bring in a picture or a model"), {},
+                       tr("Pictures and models (*.png *.tif *.tiff *.exr *.jpg *.jpeg *.tga "
+                          "*.bmp *.hdr *.webp *.obj *.glb *.gltf *.ply);;All files (*)"));
+        if (!given.isEmpty()) take({given});
+    });
     add(file, tr("Open…"), QKeySequence::Open, this, [this] { openFile(); });
     m_recent = file->addMenu(tr("Open again"));
     connect(file, &QMenu::aboutToShow, this, &MainWindow::fillRecentMenu);
+    add(file, tr("Find missing files in a folder…"), {}, this, [this] {
+        const QString folder = chooseFolder(this, tr("Look for missing files in"), {});
+        if (!folder.isEmpty()) m_session.lookForMissing(folder);
+    });
     file->addSeparator();
     add(file, tr("Save"), QKeySequence::Save, this, [this] { saveFile(false); });
     add(file, tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")), this, [this] { saveFile(true); });
     file->addSeparator();
     add(file, tr("Export maps…"), QKeySequence(tr("Ctrl+E")), m_export, [this] { m_export->open(); });
+    add(file, tr("Close the project"), QKeySequence::Close, this, [this] {
+        if (mayLeave()) m_session.close();
+    });
     file->addSeparator();
     add(file, tr("Quit"), QKeySequence::Quit, this, [this] { close(); });
     auto* edit = menuBar()->addMenu(tr("Edit"));
@@ -82,8 +97,18 @@ void MainWindow::makeMenus() {
         if (m_pointed) m_pins->pin(*m_pointed);
     });
     add(line, tr("Take all pinned probes off"), {}, this, [this] { m_pins->clear(); });
+    auto* surface = menuBar()->addMenu(tr("Surface"));
+    surface->setToolTipsVisible(true);
+    connect(surface, &QMenu::aboutToShow, this, [this, surface] {
+        surface->clear();
+        const Line* chosen = m_session.selectedLine();
+        std::string id = chosen != nullptr ? chosen->surface : std::string();
+        if (id.empty() && !m_session.project().surfaces.empty())
+            id = m_session.project().surfaces.front()->id;
+        m_board->fillSurfaceMenu(*surface, id);
+    });
     auto* look = menuBar()->addMenu(tr("Look"));
-    add(look, tr("Keep look"), QKeySequence(tr("Ctrl+K")), &m_session, [this] { m_session.keepLook(); });
+    add(look, tr("Keep look"), QKeySequence(tr("Ctrl+K")), m_looks, [this] { m_looks->keep(); });
     auto* view = menuBar()->addMenu(tr("View"));
     add(view, tr("Fill the window with the model"), QKeySequence(Qt::Key_F9), this,
         [this] { fill(m_model); });

@@ -1,5 +1,6 @@
 #include "app/window/window_memory.h"
 
+#include <QCryptographicHash>
 #include <QFileInfo>
 #include <QSettings>
 #include <QStandardPaths>
@@ -38,6 +39,14 @@ void WindowMemory::addProject(const QString& file) {
     kept.removeAll(path);
     kept.prepend(path);
     QSettings(m_file, QSettings::IniFormat).setValue(projectsKey(), kept.mid(0, kMostProjects));
+}
+
+QString WindowMemory::pictureOf(const QString& project) const {
+    const QByteArray name =
+        QCryptographicHash::hash(QFileInfo(project).absoluteFilePath().toUtf8(), QCryptographicHash::Sha1)
+            .toHex();
+    return QFileInfo(m_file).absolutePath() + QStringLiteral("/pictures/") + QString::fromLatin1(name) +
+           QStringLiteral(".png");
 }
 
 QStringList WindowMemory::steps() const {

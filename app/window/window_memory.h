@@ -21,6 +21,9 @@ public:
     QStringList projects() const;
     void addProject(const QString& file);
 
+    /// Where the picture of a project is kept, beside the file; it may not be there yet.
+    QString pictureOf(const QString& project) const;
+
     QStringList steps() const;
     void setSteps(const QStringList& types);
 

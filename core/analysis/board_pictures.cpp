@@ -155,7 +155,7 @@ std::map<std::string, std::vector<std::uint32_t>> paintModes(const Project& proj
         one.id = std::string("mode ") + mode.id;
         one.channel.clear();
         one.steps.resize(place->step + 1);
-        Step changed = withLook(*line.steps[place->step], project.findLook(look));
+        Step changed = withLook(project, *line.steps[place->step], project.findLook(look));
         changed.id = one.id;
         changed.bypass = false;
         changed.controls["mode"] = std::string(mode.id);

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 
 #include "core/analysis/effects.h"
@@ -112,7 +113,7 @@ void checkNormals(Subject& s) {
 void checkMasks(Subject& s) {
     for (const auto& line : s.project.lines) {
         if (line->kind != Kind::Scalar || line->steps.empty()) continue;
-        const Step step = withLook(*line->steps.front(), s.look);
+        const Step step = withLook(s.project, *line->steps.front(), s.look);
         const StepSpec* spec = s.resources.steps().find(step.type);
         if (spec == nullptr || spec->editor != StepEditor::MapFile) continue;
         const StepView view(*spec, step, line->kind);
@@ -147,9 +148,9 @@ void checkChannels(Subject& s) {
         }
     const Sampled r = sampleWants(s.project, s.look, wants, s.resources, s.points, s.cancel);
     if (s.cancel.isCancelled()) return;
-    const float* metal = nullptr;
+    std::map<std::string, const float*> metals;  // of each surface
     for (std::size_t w = 0; w < lines.size(); ++w)
-        if (lines[w]->channel == "metalness") metal = r.plane(w, 0);
+        if (lines[w]->channel == "metalness") metals[lines[w]->surface] = r.plane(w, 0);
     const auto shareOf = [&](auto&& isBad) {
         std::size_t bad = 0;
         for (std::size_t i = 0; i < r.count; ++i) bad += isBad(i) ? 1u : 0u;
@@ -164,6 +165,8 @@ void checkChannels(Subject& s) {
         const auto p = r.colour(w);
         if (line.channel == "base-colour" && line.kind == Kind::Colour) {
             const auto light = [&](std::size_t i) { return luminance({p[0][i], p[1][i], p[2][i]}); };
+            const auto own = metals.find(line.surface);
+            const float* metal = own == metals.end() ? nullptr : own->second;
             const auto dielectric = [&](std::size_t i) { return metal == nullptr || metal[i] < 0.5f; };
             const double dark = shareOf([&](std::size_t i) { return dielectric(i) && light(i) < 0.013f; });
             const double bright = shareOf([&](std::size_t i) { return light(i) > 0.87f; });
@@ -223,7 +226,7 @@ void checkUnused(Subject& s) {
 /// What steps themselves say is probably wrong.
 void checkSteps(Subject& s) {
     for (Node node = 0; node < s.network.size(); ++node) {
-        const Step step = withLook(s.network.step(node), s.look);
+        const Step step = withLook(s.project, s.network.step(node), s.look);
         const StepSpec* spec = s.resources.steps().find(step.type);
         const Line& line = s.network.line(node);
         if (spec == nullptr || !spec->warning || step.bypass || !spec->fits(line.kind)) continue;

@@ -34,7 +34,7 @@ EffectWants::EffectWants(const Project& project, const Look* look, const Catalog
     const Node end = std::min(network.size(), first + std::min(count, network.size()));
     for (Node node = first; node < end; ++node) {
         const Line& line = network.line(node);
-        const Step step = withLook(network.step(node), look);
+        const Step step = withLook(project, network.step(node), look);
         const StepSpec* spec = steps.find(step.type);
         if (spec == nullptr || step.bypass || !spec->fits(line.kind)) continue;
         Asked asked;

@@ -89,7 +89,7 @@ Result<AimResult> solveAim(const Project& project, const std::string& look, cons
     const PointSet points = pointsOf(area);
     const Want& before = found->before;
     const Want after{found->line->id, step, 3};
-    const Step shown = withLook(*found->step, project.findLook(look));
+    const Step shown = withLook(project, *found->step, project.findLook(look));
     const StepView view(*found->spec, shown, found->line->kind);
     const bool isTrimmed = aims.isTrimmed(view);
     const Colour to = view.colour(aims.to);

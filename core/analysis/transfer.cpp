@@ -73,7 +73,7 @@ Result<BlendTransfer> blendTransfer(const Project& project, const std::string& l
         return fail(ErrorKind::Refused, fmt::format("{} is not a Blend on a line. Choose one.", step));
     const BlendPlace& blend = *spec->blend;
     const Line& line = network.line(node);
-    Step shown = withLook(network.step(node), project.findLook(look));
+    Step shown = withLook(project, network.step(node), project.findLook(look));
     shown.bypass = false;
     const auto over = shown.feeds.find(blend.over);
     if (over == shown.feeds.end())

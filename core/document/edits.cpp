@@ -55,13 +55,37 @@ void repoint(Project& p, const std::string& line, const std::string& step, const
 }
 
 void dropChanges(Project& p, const std::string& step) {
-    for (Shared<Look>& look : p.looks) {
-        const std::string prefix = step + ".";
-        if (std::none_of(look->changes.begin(), look->changes.end(),
-                         [&](const auto& c) { return c.first.starts_with(prefix); }))
-            continue;
-        std::erase_if(look.edit().changes, [&](const auto& c) { return c.first.starts_with(prefix); });
-    }
+    const std::string prefix = step + ".";
+    const auto isOfStep = [&](const auto& change) { return change.first.starts_with(prefix); };
+    std::erase_if(p.allLooks, isOfStep);
+    for (Shared<Look>& look : p.looks)
+        if (std::any_of(look->changes.begin(), look->changes.end(), isOfStep))
+            std::erase_if(look.edit().changes, isOfStep);
+}
+
+/// The changes that an edit in this look goes to: those of all looks for what holds in all of them, else its
+/// own. Null if there is no such look.
+Changes* changesForWriting(Project& p, const std::string& look, const std::string& key) {
+    Look* own = lookForWriting(p, look);
+    if (own == nullptr) return nullptr;
+    return p.allLooks.contains(key) && !own->changes.contains(key) ? &p.allLooks : &own->changes;
+}
+
+/// Which keys of changes are meant: one control's, or with "" all of a step's.
+auto meaning(const std::string& step, const std::string& control) {
+    return [prefix = step + ".", whole = step + "." + control, all = control.empty()](
+               const std::string& key) { return all ? key.starts_with(prefix) : key == whole; };
+}
+
+/// Sets a change, or takes it out where the value below it is the same.
+void change(Changes& changes, const Changes& below, const std::string& key, const ControlValue* base,
+            ControlValue value) {
+    const auto under = &changes == &below ? below.end() : below.find(key);
+    const ControlValue* same = under != below.end() ? &under->second : base;
+    if (same != nullptr && *same == value)
+        changes.erase(key);
+    else
+        changes[key] = std::move(value);
 }
 
 }  // namespace
@@ -69,6 +93,7 @@ void dropChanges(Project& p, const std::string& step) {
 std::string freshId(const Project& p, const std::string& stem) {
     std::set<std::string_view> used;
     for (const auto& set : p.sets) used.insert(set->id);
+    for (const auto& surface : p.surfaces) used.insert(surface->id);
     for (const auto& look : p.looks) used.insert(look->id);
     for (const auto& line : p.lines) {
         used.insert(line->id);
@@ -194,15 +219,14 @@ Result<Project> setControl(const Project& project, const std::string& look, cons
         stepForWriting(p, *at).controls[control] = std::move(value);
         return p;
     }
-    Look* l = lookForWriting(p, look);
-    if (l == nullptr)
+    const std::string key = step + "." + control;
+    Changes* changes = changesForWriting(p, look, key);
+    if (changes == nullptr)
         return fail(ErrorKind::Refused, fmt::format("There is no look {}. Choose another.", look));
     const Step& base = project.stepAt(*at);
-    const auto same = base.controls.find(control);
-    if (same != base.controls.end() && same->second == value)
-        l->changes.erase(step + "." + control);
-    else
-        l->changes[step + "." + control] = std::move(value);
+    const auto under = base.controls.find(control);
+    change(*changes, p.allLooks, key, under != base.controls.end() ? &under->second : nullptr,
+           std::move(value));
     return p;
 }
 
@@ -211,8 +235,9 @@ Result<Project> resetControl(const Project& project, const std::string& look, co
     const auto at = project.findStep(step);
     if (!at) return noStep(step);
     Project p = project;
-    if (Look* l = look.empty() ? nullptr : lookForWriting(p, look); l != nullptr)
-        l->changes.erase(step + "." + control);
+    const std::string key = step + "." + control;
+    if (Changes* changes = look.empty() ? nullptr : changesForWriting(p, look, key); changes != nullptr)
+        changes->erase(key);
     else
         stepForWriting(p, *at).controls.erase(control);
     return p;
@@ -226,13 +251,45 @@ Result<Project> setBypass(const Project& project, const std::string& look, const
         return fail(ErrorKind::Refused,
                     "The source of a line cannot be bypassed: nothing would be left to pass on.");
     Project p = project;
-    Look* l = look.empty() ? nullptr : lookForWriting(p, look);
-    if (l == nullptr)
+    const std::string key = step + ".bypass";
+    Changes* changes = look.empty() ? nullptr : changesForWriting(p, look, key);
+    if (changes == nullptr) {
         stepForWriting(p, *at).bypass = bypass;
-    else if (project.stepAt(*at).bypass == bypass)
-        l->changes.erase(step + ".bypass");
-    else
-        l->changes[step + ".bypass"] = bypass;
+        return p;
+    }
+    const ControlValue base = project.stepAt(*at).bypass;
+    change(*changes, p.allLooks, key, &base, bypass);
+    return p;
+}
+
+Result<Project> holdInAllLooks(const Project& project, const std::string& look, const std::string& step,
+                               const std::string& control) {
+    if (!project.findStep(step)) return noStep(step);
+    Project p = project;
+    Look* own = lookForWriting(p, look);
+    if (own == nullptr)
+        return fail(ErrorKind::Refused, "Choose a look first: as received nothing is changed.");
+    const auto isMeant = meaning(step, control);
+    for (const auto& [key, value] : Changes(own->changes))
+        if (isMeant(key)) p.allLooks[key] = value;
+    for (Shared<Look>& other : p.looks)
+        if (std::any_of(other->changes.begin(), other->changes.end(),
+                        [&](const auto& c) { return isMeant(c.first); }))
+            std::erase_if(other.edit().changes, [&](const auto& c) { return isMeant(c.first); });
+    return p;
+}
+
+Result<Project> holdInOneLook(const Project& project, const std::string& look, const std::string& step,
+                              const std::string& control) {
+    if (!project.findStep(step)) return noStep(step);
+    Project p = project;
+    Look* own = lookForWriting(p, look);
+    if (own == nullptr)
+        return fail(ErrorKind::Refused, "Choose a look first: as received nothing is changed.");
+    const auto isMeant = meaning(step, control);
+    for (const auto& [key, value] : p.allLooks)
+        if (isMeant(key)) own->changes.try_emplace(key, value);
+    std::erase_if(p.allLooks, [&](const auto& c) { return isMeant(c.first); });
     return p;
 }
 

@@ -47,6 +47,14 @@ Result<Project> resetControl(const Project& project, const std::string& look, co
 Result<Project> setBypass(const Project& project, const std::string& look, const std::string& step,
                           bool bypass);
 
+/// What a look changes of a step (of one control, or with "" of all) from now on holds in all looks, and a
+/// change of it in any of them is one for all; the base stays. Errors: Refused (no such step or look).
+Result<Project> holdInAllLooks(const Project& project, const std::string& look, const std::string& step,
+                               const std::string& control = {});
+/// And back: what held in all looks holds in this one alone. Errors: as above.
+Result<Project> holdInOneLook(const Project& project, const std::string& look, const std::string& step,
+                              const std::string& control = {});
+
 /// Joins a feed or, with nullopt, takes it off. Errors: Refused (unknown line or step, a cycle).
 Result<Project> setFeed(const Project& project, const std::string& step, const std::string& feed,
                         std::optional<Feed> value);

@@ -14,6 +14,7 @@ using json::write;
 
 constexpr const char* kStepsFormat = "pale-kettle-steps";
 constexpr const char* kRampFormat = "pale-kettle-ramp";
+constexpr int kTextVersion = 1;  ///< of copied steps and kept ramps
 
 /// Nothing of ours nests deeper than a dozen; what does would end in a stack that overflows.
 constexpr int kDeepest = 100;
@@ -48,6 +49,7 @@ Line readLine(const Json& j, const std::string& path) {
     line.name = r.text("name", line.id);
     line.kind = readKind(r);
     line.channel = r.text("channel");
+    line.surface = r.text("surface");
     r.each("steps", [&](const Json& s, const std::string& p) { line.steps.emplace_back(readStep(s, p)); });
     line.extra = r.extra();
     return line;
@@ -56,9 +58,32 @@ Line readLine(const Json& j, const std::string& path) {
 Json write(const Line& line) {
     Json j{{"id", line.id}, {"name", line.name}, {"kind", nameOf(line.kind)}};
     if (!line.channel.empty()) j["channel"] = line.channel;
+    if (!line.surface.empty()) j["surface"] = line.surface;
     j["steps"] = Json::array();
     for (const Shared<Step>& step : line.steps) j["steps"].push_back(write(*step));
     putExtra(j, line.extra);
+    return j;
+}
+
+Surface readSurface(const Json& j, const std::string& path) {
+    Reader r(j, path);
+    Surface surface;
+    surface.id = r.needText("id");
+    surface.name = r.text("name", surface.id);
+    surface.coversAll = r.flag("coversAll");
+    r.each("parts", [&](const Json& part, const std::string& p) {
+        if (!part.is_string()) wrong(p, fmt::format("should be a text but is {}", typeName(part)));
+        surface.parts.push_back(part.get<std::string>());
+    });
+    surface.extra = r.extra();
+    return surface;
+}
+
+Json write(const Surface& surface) {
+    Json j{{"id", surface.id}, {"name", surface.name}};
+    if (surface.coversAll) j["coversAll"] = true;
+    j["parts"] = surface.parts;
+    putExtra(j, surface.extra);
     return j;
 }
 
@@ -93,21 +118,32 @@ Json write(const TextureSet& set) {
     return j;
 }
 
+Changes readChanges(Reader& r, const std::string& field) {
+    Changes changes;
+    r.fields(field, [&](const std::string& n, const Json& v, const std::string& p) {
+        changes[n] = readControl(v, p);
+    });
+    return changes;
+}
+
+Json write(const Changes& changes) {
+    Json j = Json::object();
+    for (const auto& [name, value] : changes) j[name] = write(value);
+    return j;
+}
+
 Look readLook(const Json& j, const std::string& path) {
     Reader r(j, path);
     Look look;
     look.id = r.needText("id");
     look.name = r.text("name", look.id);
-    r.fields("changes", [&](const std::string& n, const Json& v, const std::string& p) {
-        look.changes[n] = readControl(v, p);
-    });
+    look.changes = readChanges(r, "changes");
     look.extra = r.extra();
     return look;
 }
 
 Json write(const Look& look) {
-    Json j{{"id", look.id}, {"name", look.name}, {"changes", Json::object()}};
-    for (const auto& [name, value] : look.changes) j["changes"][name] = write(value);
+    Json j{{"id", look.id}, {"name", look.name}, {"changes", write(look.changes)}};
     putExtra(j, look.extra);
     return j;
 }
@@ -115,8 +151,9 @@ Json write(const Look& look) {
 ViewSettings readView(const Json& j, const std::string& path) {
     Reader r(j, path);
     ViewSettings v;
-    v.model = r.text("model", v.model);
-    v.environment = r.text("environment", v.environment);
+    v.model = pathOfText(r.text("model", v.model));
+    v.environment = pathOfText(r.text("environment", v.environment));
+    v.unit = r.text("unit", v.unit);
     v.exposure = real(r.number("exposure", v.exposure), r.at("exposure"));
     v.environmentTurn = real(r.number("environmentTurn", v.environmentTurn), r.at("environmentTurn"));
     v.surround = r.text("surround", v.surround);
@@ -125,9 +162,11 @@ ViewSettings readView(const Json& j, const std::string& path) {
 }
 
 Json write(const ViewSettings& v) {
-    return {{"model", v.model},       {"environment", v.environment},
-            {"exposure", v.exposure}, {"environmentTurn", v.environmentTurn},
-            {"surround", v.surround}, {"transform", v.transform}};
+    Json j{{"model", textOfPath(v.model)}, {"environment", textOfPath(v.environment)},
+           {"exposure", v.exposure},       {"environmentTurn", v.environmentTurn},
+           {"surround", v.surround},       {"transform", v.transform}};
+    if (v.unit != ViewSettings{}.unit) j["unit"] = v.unit;
+    return j;
 }
 
 ColourSettings readColour(const Json& j, const std::string& path) {
@@ -153,12 +192,16 @@ Project readProject(const Json& j) {
     r.number("version", 0);
     Project p;
     r.each("sets", [&](const Json& s, const std::string& path) { p.sets.emplace_back(readSet(s, path)); });
+    r.each("surfaces",
+           [&](const Json& s, const std::string& path) { p.surfaces.emplace_back(readSurface(s, path)); });
     r.each("lines", [&](const Json& l, const std::string& path) { p.lines.emplace_back(readLine(l, path)); });
     r.each("looks", [&](const Json& l, const std::string& path) { p.looks.emplace_back(readLook(l, path)); });
+    p.allLooks = readChanges(r, "allLooks");
     if (const Json* view = r.find("view"); view != nullptr) p.view = readView(*view, "view");
     if (const Json* colour = r.find("colour"); colour != nullptr) p.colour = readColour(*colour, "colour");
     p.extra = r.extra();
     needUnique(p.sets, "sets");
+    needUnique(p.surfaces, "surfaces");
     needUnique(p.lines, "lines");
     needUnique(p.looks, "looks");
     std::set<std::string> steps;
@@ -215,10 +258,13 @@ Result<Project> projectFromJson(const std::string& text, const std::string& name
 
 std::string projectToJson(const Project& project) {
     Json j{{"format", kProjectFormat}, {"version", kProjectVersion}};
-    for (const char* part : {"sets", "lines", "looks"}) j[part] = Json::array();
+    j["sets"] = Json::array();
     for (const auto& set : project.sets) j["sets"].push_back(write(*set));
+    for (const auto& surface : project.surfaces) j["surfaces"].push_back(write(*surface));
+    for (const char* part : {"lines", "looks"}) j[part] = Json::array();
     for (const auto& line : project.lines) j["lines"].push_back(write(*line));
     for (const auto& look : project.looks) j["looks"].push_back(write(*look));
+    if (!project.allLooks.empty()) j["allLooks"] = write(project.allLooks);
     j["view"] = write(project.view);
     if (!(project.colour == ColourSettings{})) {
         j["colour"] = {{"workingSpace", project.colour.workingSpace}};
@@ -230,7 +276,7 @@ std::string projectToJson(const Project& project) {
 }
 
 std::string stepsToText(const std::vector<Step>& steps) {
-    Json j{{"format", kStepsFormat}, {"version", kProjectVersion}, {"steps", Json::array()}};
+    Json j{{"format", kStepsFormat}, {"version", kTextVersion}, {"steps", Json::array()}};
     for (const Step& step : steps) j["steps"].push_back(write(step));
     return textOf(j, 2) + "\n";
 }
@@ -256,7 +302,7 @@ Result<std::vector<Step>> stepsFromText(const std::string& text) {
 
 std::string rampToText(const NamedRamp& named) {
     const Json j{{"format", kRampFormat},
-                 {"version", kProjectVersion},
+                 {"version", kTextVersion},
                  {"name", named.name},
                  {"ramp", write(ControlValue(named.ramp))}};
     return textOf(j, 2) + "\n";
@@ -271,7 +317,7 @@ Result<NamedRamp> rampFromText(const std::string& text, const std::string& name)
         const Json j = parsed(text);
         Reader r(j, "");
         if (r.text("format") != kRampFormat) return wrongRamp("it is not a ramp that was kept here");
-        if (r.number("version", kProjectVersion) > kProjectVersion)
+        if (r.number("version", kTextVersion) > kTextVersion)
             return fail(ErrorKind::Newer,
                         fmt::format("The ramp {} was kept by a newer Pale Kettle. Take it with the newer "
                                     "program; the file was not changed.",
@@ -320,10 +366,25 @@ Project withPaths(Project project, F&& change) {
             set.edit().folder = std::move(folder);
     if (!project.colour.configuration.empty())
         project.colour.configuration = change(project.colour.configuration);
+    for (std::string* file : {&project.view.model, &project.view.environment})
+        if (isFile(*file)) *file = change(*file);
     return project;
 }
 
 }  // namespace
+
+int versionOnDisk(const fs::path& file) {
+    const auto text = readFile(file);
+    if (!text) return 0;
+    try {
+        const Json j = parsed(*text);
+        return j.is_object() && j.value("format", "") == kProjectFormat ? j.value("version", 0) : 0;
+    } catch (const Wrong&) {
+        return 0;
+    } catch (const Json::exception&) {
+        return 0;
+    }
+}
 
 Project withAbsolutePaths(const Project& project, const fs::path& folder) {
     return withPaths(project,

@@ -9,7 +9,7 @@
 
 namespace kettle {
 
-inline constexpr int kProjectVersion = 1;
+inline constexpr int kProjectVersion = 2;
 inline constexpr const char* kProjectFormat = "pale-kettle-project";
 
 /// Errors: Invalid with the place ("lines[2].steps[0].controls.hue"), Newer. `name` is used in the sentences.
@@ -35,6 +35,9 @@ Result<NamedRamp> rampFromText(const std::string& text, const std::string& name)
 /// paths are absolute, so that it means the same wherever it is saved, and undo with it; in a file they are
 /// relative to it, so that a folder can move as a whole.
 Project withAbsolutePaths(const Project& project, const std::filesystem::path& folder);
+
+/// The version that a project's file was saved with; 0 if it is none, or not to be read.
+int versionOnDisk(const std::filesystem::path& file);
 
 /// Errors: Missing, Unreadable, and those of projectFromJson.
 Result<Project> loadProject(const std::filesystem::path& file);

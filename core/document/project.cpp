@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <string_view>
+#include <unordered_map>
 
 namespace kettle {
 namespace {
@@ -42,6 +44,10 @@ bool isStorable(const ControlValue& value) {
     return true;
 }
 
+bool isFile(const std::string& modelOrEnvironment) {
+    return modelOrEnvironment.find_first_of("./") != std::string::npos;
+}
+
 const TextureSet* Project::findSet(const std::string& id) const {
     return findById(sets, id);
 }
@@ -52,9 +58,19 @@ const Look* Project::findLook(const std::string& id) const {
     return findById(looks, id);
 }
 
+const Surface* Project::findSurface(const std::string& id) const {
+    return findById(surfaces, id);
+}
+
 const Line* Project::lineOfChannel(const std::string& channel) const {
     for (const Shared<Line>& line : lines)
         if (!channel.empty() && line->channel == channel) return &*line;
+    return nullptr;
+}
+
+const Line* Project::lineOfChannel(const std::string& channel, const std::string& surface) const {
+    for (const Shared<Line>& line : lines)
+        if (!channel.empty() && line->channel == channel && line->surface == surface) return &*line;
     return nullptr;
 }
 
@@ -71,19 +87,55 @@ const Map* findMap(const TextureSet& set, const std::string& role) {
     return at == set.maps.end() ? nullptr : &*at;
 }
 
-Step withLook(const Step& step, const Look* look) {
+Step withLook(const Project& project, const Step& step, const Look* look) {
     Step shown = step;
     if (look == nullptr) return shown;
     const std::string prefix = step.id + ".";
-    for (auto it = look->changes.lower_bound(prefix);
-         it != look->changes.end() && it->first.starts_with(prefix); ++it) {
-        const std::string control = it->first.substr(prefix.size());
-        if (control != "bypass")
-            shown.controls[control] = it->second;
-        else if (const bool* off = std::get_if<bool>(&it->second))
-            shown.bypass = *off;
-    }
+    for (const Changes* changes : {&project.allLooks, &look->changes})
+        for (auto it = changes->lower_bound(prefix); it != changes->end() && it->first.starts_with(prefix);
+             ++it) {
+            const std::string control = it->first.substr(prefix.size());
+            if (control != "bypass")
+                shown.controls[control] = it->second;
+            else if (const bool* off = std::get_if<bool>(&it->second))
+                shown.bypass = *off;
+        }
     return shown;
+}
+
+const ControlValue* changeIn(const Project& project, const Look* look, const std::string& key) {
+    if (look == nullptr) return nullptr;
+    for (const Changes* changes : {&look->changes, &project.allLooks})
+        if (const auto at = changes->find(key); at != changes->end()) return &at->second;
+    return nullptr;
+}
+
+std::vector<std::string> surfaceIds(const Project& project) {
+    if (project.surfaces.empty()) return {""};
+    std::vector<std::string> ids;
+    for (const auto& surface : project.surfaces) ids.push_back(surface->id);
+    return ids;
+}
+
+std::string surfaceName(const Project& project, const std::string& surface) {
+    const Surface* found = project.findSurface(surface);
+    return found != nullptr ? found->name : std::string();
+}
+
+std::vector<int> surfacesOfParts(const Project& project, const std::vector<std::string>& parts) {
+    if (project.surfaces.empty()) return std::vector<int>(parts.size(), 0);
+    std::unordered_map<std::string_view, int> ofPart;
+    for (std::size_t s = 0; s < project.surfaces.size(); ++s) {
+        const Surface& surface = *project.surfaces[s];
+        if (surface.coversAll) return std::vector<int>(parts.size(), static_cast<int>(s));
+        for (const std::string& part : surface.parts) ofPart.try_emplace(part, static_cast<int>(s));
+    }
+    std::vector<int> found;
+    for (const std::string& part : parts) {
+        const auto at = ofPart.find(part);
+        found.push_back(at == ofPart.end() ? -1 : at->second);
+    }
+    return found;
 }
 
 const std::vector<ChannelInfo>& channels() {

@@ -58,6 +58,8 @@ struct Line {
     std::string channel;  ///< empty: a shared line
     std::vector<Shared<Step>> steps;
     std::string extra;
+    std::string
+        surface{};  ///< whose channel it drives; empty for shared lines and in projects of one surface
     bool operator==(const Line&) const = default;
 };
 
@@ -77,23 +79,41 @@ struct TextureSet {
     bool operator==(const TextureSet&) const = default;
 };
 
-/// A named version: "step.control" or "step.bypass" to value.
+/// "step.control" or "step.bypass" to the value that differs.
+using Changes = std::map<std::string, ControlValue>;
+
+/// A named version: only what differs from the base.
 struct Look {
     std::string id, name;
-    std::map<std::string, ControlValue> changes;
+    Changes changes;
     std::string extra;
     bool operator==(const Look&) const = default;
 };
 
+/// Parts of the model that share one set of lines.
+struct Surface {
+    std::string id, name;
+    bool coversAll = false;          ///< every part, whatever the surfaces' lists say
+    std::vector<std::string> parts;  ///< by the names that the model gives them
+    std::string extra;
+    bool operator==(const Surface&) const = default;
+};
+
 struct ViewSettings {
+    /// A shipped one by its name, or a file: absolute in memory, in a project's file relative to it.
     std::string model = "kettle";
     std::string environment = "morning-deck";
-    double exposure = 0;         ///< in stops
+    std::string unit =
+        "auto";           ///< what the model's file measures in: mm, cm, m, inch; auto: as its format does
+    double exposure = 0;  ///< in stops
     double environmentTurn = 0;  ///< degrees
     std::string surround = "middle";
     std::string transform = "standard";
     bool operator==(const ViewSettings&) const = default;
 };
+
+/// True for a model or an environment of one's own, false for a shipped one's name.
+bool isFile(const std::string& modelOrEnvironment);
 
 /// How colours are managed: the working space of colour lines, and the configuration's file (relative to the
 /// project; empty: $OCIO or the shipped one).
@@ -105,8 +125,10 @@ struct ColourSettings {
 
 struct Project {
     std::vector<Shared<TextureSet>> sets;
+    std::vector<Shared<Surface>> surfaces;  ///< none: one without a name covers the whole model
     std::vector<Shared<Line>> lines;
     std::vector<Shared<Look>> looks;
+    Changes allLooks;  ///< what every look changes, below its own changes; the base stays as it is
     ViewSettings view;
     ColourSettings colour;
     std::string extra;
@@ -115,7 +137,10 @@ struct Project {
     /// By id; null if there is none. Each takes time in proportion to the list; many at once: Network.
     const TextureSet* findSet(const std::string& id) const;
     const Line* findLine(const std::string& id) const;
+    const Surface* findSurface(const std::string& id) const;
+    /// The line that drives a channel of a surface, or of the first one that has such a line.
     const Line* lineOfChannel(const std::string& channel) const;
+    const Line* lineOfChannel(const std::string& channel, const std::string& surface) const;
     const Look* findLook(const std::string& id) const;
     struct Place {
         std::size_t line, step;
@@ -129,8 +154,18 @@ struct Project {
 /// The map of a role; null if the set has none.
 const Map* findMap(const TextureSet& set, const std::string& role);
 
-/// A step as a look shows it: the controls and the bypass with the look's changes on top. `look` may be null.
-Step withLook(const Step& step, const Look* look);
+/// A step as a look shows it: the controls and the bypass with the changes of all looks, then the look's own,
+/// on top. `look` is one of the project's; null: the base.
+Step withLook(const Project& project, const Step& step, const Look* look);
+/// What a look changes at "step.control": its own value, else that of all looks; null if neither does.
+const ControlValue* changeIn(const Project& project, const Look* look, const std::string& key);
+
+/// The surfaces by their ids, in their order; one empty id in a project that has none.
+std::vector<std::string> surfaceIds(const Project& project);
+/// What people call it; empty for the surface of a project that has none.
+std::string surfaceName(const Project& project, const std::string& surface);
+/// For each part of a model the place of its surface in surfaceIds(); -1 for one that no surface covers.
+std::vector<int> surfacesOfParts(const Project& project, const std::vector<std::string>& parts);
 
 /// The surface's channels in the order of the board, with the name people read and the kind each line
 /// carries.

@@ -17,7 +17,8 @@ namespace {
 class Compiler {
 public:
     Compiler(const Project& project, const Look* look, const Rules& rules)
-        : m_network(project),
+        : m_project(project),
+          m_network(project),
           m_look(look),
           m_steps(rules.steps),
           m_context{&rules.colours, workingSpaceOf(project.colour.workingSpace)},
@@ -95,14 +96,14 @@ private:
     /// What a step reads as the look shows it: one that does not work reads no feeds.
     std::vector<Node> read(Node node) const {
         std::vector<Node> reads = m_network.inputs(node);
-        if (working(node, withLook(m_network.step(node), m_look)) == nullptr) reads.resize(1);
+        if (working(node, withLook(m_project, m_network.step(node), m_look)) == nullptr) reads.resize(1);
         return reads;
     }
     Value emitted(Node node) {
         const Line& line = m_network.line(node);
         const Node before = m_network.before(node);
         const Value input = before != kNoNode ? valueOf(before) : neutral(line.kind);
-        const Step step = withLook(m_network.step(node), m_look);
+        const Step step = withLook(m_project, m_network.step(node), m_look);
         const StepSpec* spec = working(node, step);
         if (spec == nullptr) return input;
         Emitter emitter(StepView(*spec, step, line.kind), m_program, input, m_context,
@@ -129,6 +130,7 @@ private:
         return {Kind::Scalar, one, one, one, kNoReg};
     }
 
+    const Project& m_project;
     Network m_network;
     const Look* m_look;
     const Catalogue& m_steps;
@@ -219,7 +221,13 @@ private:
         for (const auto& line : m_project.lines) {
             const ChannelInfo* channel = findChannel(line->channel);
             if (line->channel.empty()) continue;
-            if (!driven.insert(line->channel).second)
+            if (!line->surface.empty() && m_project.findSurface(line->surface) == nullptr)
+                tell(
+                    "The line {} belongs to a surface \"{}\" that is not in the project, so no part shows "
+                    "it. "
+                    "Take it off, or bring its set in again.",
+                    line->name, line->surface);
+            if (!driven.insert(line->surface + '\n' + line->channel).second)
                 tell(
                     "The line {} drives {}, which another line drives already, and is not used. Take the "
                     "channel "

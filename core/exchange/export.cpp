@@ -69,30 +69,62 @@ Result<LineSize> sizeOfLine(const Project& project, const Resources& resources, 
     return size;
 }
 
-Result<std::vector<const Line*>> linesToExport(const Project& project,
-                                               const std::vector<std::string>& names) {
+/// The lines of one name: a channel, of every surface that is asked for, or any line by its id.
+std::vector<const Line*> linesCalled(const Project& project, const std::string& name,
+                                     const std::vector<std::string>& surfaces) {
     std::vector<const Line*> lines;
-    if (names.empty()) {
+    for (const std::string& surface : surfaces)
+        if (const Line* line = project.lineOfChannel(name, surface)) lines.push_back(line);
+    if (lines.empty())
+        if (const Line* line = project.findLine(name)) lines.push_back(line);
+    return lines;
+}
+
+Result<std::vector<const Line*>> linesToExport(const Project& project, const ExportOptions& options) {
+    std::vector<std::string> surfaces = options.surfaces;
+    if (surfaces.empty()) surfaces = surfaceIds(project);
+    for (const std::string& surface : options.surfaces)
+        if (project.findSurface(surface) == nullptr)
+            return fail(ErrorKind::Refused,
+                        fmt::format("The project has no surface {}. Choose another.", surface));
+    std::vector<const Line*> lines;
+    if (options.channels.empty()) {
         for (const auto& line : project.lines)
-            if (!line->channel.empty()) lines.push_back(&*line);
+            if (!line->channel.empty() &&
+                std::find(surfaces.begin(), surfaces.end(), line->surface) != surfaces.end())
+                lines.push_back(&*line);
         if (lines.empty())
             return fail(ErrorKind::Refused,
                         "The project drives no channel, so there is nothing to export. Add a line first.");
         return lines;
     }
-    for (const std::string& name : names) {
-        const Line* line = project.lineOfChannel(name);
-        if (line == nullptr) line = project.findLine(name);
-        if (line == nullptr) {
+    for (const std::string& name : options.channels) {
+        const auto called = linesCalled(project, name, surfaces);
+        if (called.empty()) {
             std::string known;
             for (const auto& l : project.lines)
                 known += (known.empty() ? "" : ", ") + (l->channel.empty() ? l->id : l->channel);
             return fail(ErrorKind::Refused,
                         fmt::format("The project has no channel {}. It has {}.", name, known));
         }
-        lines.push_back(line);
+        lines.insert(lines.end(), called.begin(), called.end());
     }
     return lines;
+}
+
+/// The set that a surface's line begins with; else the project's first.
+std::string setOfLine(const Project& project, const Line& line) {
+    const bool isOfSet = !line.steps.empty() && !line.steps.front()->set.empty();
+    if (!project.surfaces.empty() && isOfSet) return line.steps.front()->set;
+    return project.sets.empty() ? "project" : project.sets.front()->id;
+}
+
+std::string nameOfFile(const Project& project, const std::string& pattern, const Line& line,
+                       const std::string& look) {
+    std::string name = replaced(pattern, "{set}", setOfLine(project, line));
+    name = replaced(name, "{surface}", line.surface.empty() ? "surface" : line.surface);
+    name = replaced(name, "{look}", look.empty() ? "as-received" : look);
+    return fileSafe(replaced(name, "{channel}", line.channel.empty() ? line.id : line.channel));
 }
 
 template <class T>
@@ -104,10 +136,15 @@ T quantise(float v) {
 
 }  // namespace
 
+std::string defaultPattern(const Project& project) {
+    return project.surfaces.size() > 1 ? "{surface}_{look}_{channel}" : "{set}_{look}_{channel}";
+}
+
 Result<std::vector<ExportItem>> planExport(const Project& project, const Resources& resources,
                                            const ExportOptions& options) {
-    auto lines = linesToExport(project, options.channels);
+    auto lines = linesToExport(project, options);
     if (!lines) return fail(lines.error());
+    const std::string pattern = options.pattern.empty() ? defaultPattern(project) : options.pattern;
     std::vector<ExportItem> items;
     std::set<fs::path> names;
     const SourceFiles sources(project, resources);
@@ -124,10 +161,7 @@ Result<std::vector<ExportItem>> planExport(const Project& project, const Resourc
                 size->width = std::max(1, static_cast<int>(std::lround(size->width * scale)));
                 size->height = std::max(1, static_cast<int>(std::lround(size->height * scale)));
             }
-            std::string name = replaced(options.pattern, "{set}",
-                                        project.sets.empty() ? "project" : project.sets.front()->id);
-            name = replaced(name, "{look}", lookId.empty() ? "as-received" : lookId);
-            name = fileSafe(replaced(name, "{channel}", line->channel.empty() ? line->id : line->channel));
+            const std::string name = nameOfFile(project, pattern, *line, lookId);
             for (const int tile : size->tiles) {
                 const bool tiled = size->tiles.size() > 1 || tile != 1001;
                 const fs::path file = options.folder / (name + (tiled ? fmt::format(".{}", tile) : "") +
@@ -135,11 +169,11 @@ Result<std::vector<ExportItem>> planExport(const Project& project, const Resourc
                 if (auto free = sources.mayWrite(file); !free) return fail(free.error());
                 std::error_code code;
                 if (!names.insert(fs::weakly_canonical(file, code)).second)
-                    return fail(
-                        ErrorKind::Refused,
-                        fmt::format("Two results would be written to {}. Put {{look}} and {{channel}} into "
-                                    "the name.",
-                                    file.string()));
+                    return fail(ErrorKind::Refused,
+                                fmt::format("Two results would be written to {}. Put {} into the name.",
+                                            file.string(),
+                                            project.surfaces.size() > 1 ? "{surface}, {look} and {channel}"
+                                                                        : "{look} and {channel}"));
                 items.push_back({lookId, line->id, tile, size->width, size->height, file});
             }
         }

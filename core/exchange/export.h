@@ -18,11 +18,16 @@ struct ExportOptions {
     std::filesystem::path folder;
     std::vector<std::string> looks{""};  ///< "" is the base, as received
     std::vector<std::string> channels;   ///< channel or shared-line ids; empty: every channel that has a line
+    std::vector<std::string> surfaces;   ///< ids; empty: all
     int size = 0;  ///< the longer side of a tile in pixels; 0: as the line's largest map
     FileFormat format = FileFormat::Png8;
     WriteChoices choices;
-    std::string pattern = "{set}_{look}_{channel}";  ///< tiles get ".1001" and so on behind it
+    /// Tiles get ".1001" and so on behind it. Empty: defaultPattern().
+    std::string pattern;
 };
+
+/// "{set}_{look}_{channel}", and of several surfaces "{surface}_{look}_{channel}".
+std::string defaultPattern(const Project& project);
 
 /// One file that an export will write.
 struct ExportItem {

@@ -4,13 +4,11 @@
 #pragma once
 
 #include <filesystem>
-#include <functional>
 #include <string>
 #include <vector>
 
 #include "core/document/project.h"
-#include "core/exchange/map_names.h"
-#include "core/threads/parallel.h"
+#include "core/exchange/bring_plan.h"
 
 namespace kettle {
 
@@ -22,8 +20,9 @@ struct Recognised {
     std::vector<std::string> notes;  ///< what was decided and what could not be read, one sentence each
 };
 
-/// How many pictures of how many are read; told from the threads that read, one after the other.
-using ReadingProgress = std::function<void(int done, int all)>;
+/// A plan of a folder of maps alone: a model that lies in it is not taken without being asked. Errors:
+/// Invalid (no pictures in it).
+Result<BringPlan> mapsAlone(BringPlan plan, const std::filesystem::path& folder);
 
 /// Reads every picture, on all cores. Each set of the folder becomes a texture set; the one with most known
 /// maps drives the channels. Errors: Missing (no such folder), Invalid (no pictures in it), NoMemory,

@@ -1,12 +1,16 @@
 #include "core/scene/mesh.h"
 
+#include <assimp/material.h>
 #include <assimp/postprocess.h>
 #include <assimp/scene.h>
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <assimp/Importer.hpp>
+#include <cctype>
+#include <cmath>
 #include <fstream>
+#include <set>
 #include <unordered_map>
 
 #include "core/base/files.h"
@@ -21,30 +25,69 @@ Vec3 toVec(const aiVector3D& v) {
     return {v.x, v.y, v.z};
 }
 
-/// Meshes of one name are one part, however the file cuts them. Beyond what a number holds the rest is one.
-std::uint16_t partNumber(Mesh& mesh, std::unordered_map<std::string, std::uint16_t>& known,
-                         const std::string& name) {
-    constexpr std::size_t kMost = 65535;
-    const auto next = static_cast<std::uint16_t>(std::min(mesh.parts.size(), kMost));
-    const auto [at, isNew] = known.try_emplace(name, next);
-    if (isNew && mesh.parts.size() <= kMost) mesh.parts.push_back(name);
-    return at->second;
+/// Names the parts while a scene is gone through.
+class PartNames {
+public:
+    PartNames(Mesh& mesh, const aiScene& scene) : m_mesh(mesh), m_scene(scene) {}
+
+    /// The number of the part of one of a node's meshes. Beyond what a number holds the rest is one.
+    std::uint16_t of(const aiNode& node, const aiMesh& from) {
+        const std::string object = node.mName.C_Str(), material = materialOf(from);
+        const bool isAlone = std::all_of(node.mMeshes, node.mMeshes + node.mNumMeshes, [&](unsigned other) {
+            return m_scene.mMeshes[other]->mMaterialIndex == from.mMaterialIndex;
+        });
+        const std::string name = isAlone || material.empty() ? object : object + " / " + material;
+        constexpr std::size_t kMost = 65535;
+        const auto next = static_cast<std::uint16_t>(std::min(m_mesh.parts.size(), kMost));
+        const auto [at, isNew] = m_known.try_emplace(name, next);
+        const bool hasUv = from.HasTextureCoords(0);
+        if (isNew && m_mesh.parts.size() <= kMost) {
+            m_mesh.parts.push_back(name);
+            m_mesh.partObjects.push_back(object);
+            m_mesh.partMaterials.push_back(material);
+            m_mesh.partHasUv.push_back(hasUv ? 1 : 0);
+        } else if (!hasUv) {
+            m_mesh.partHasUv[at->second] = 0;
+        }
+        return at->second;
+    }
+
+private:
+    std::string materialOf(const aiMesh& from) const {
+        aiString name;
+        if (from.mMaterialIndex >= m_scene.mNumMaterials ||
+            m_scene.mMaterials[from.mMaterialIndex]->Get(AI_MATKEY_NAME, name) != aiReturn_SUCCESS)
+            return {};
+        const std::string text = name.C_Str();
+        return text == AI_DEFAULT_MATERIAL_NAME ? std::string() : text;  // the library's own, of no file
+    }
+    Mesh& m_mesh;
+    const aiScene& m_scene;
+    std::unordered_map<std::string, std::uint16_t> m_known;
+};
+
+/// Any direction across a normal: there are no texture coordinates to follow.
+Vec3 anyAcross(Vec3 n) {
+    return normalised(cross(std::fabs(n.y) < 0.9f ? Vec3{0, 1, 0} : Vec3{1, 0, 0}, n));
 }
 
-void append(Mesh& mesh, const aiMesh& from, const aiMatrix4x4& place, std::uint16_t part) {
+void append(Mesh& mesh, const aiMesh& from, const aiMatrix4x4& place, float centimetres, std::uint16_t part) {
     const auto base = static_cast<std::uint32_t>(mesh.positions.size());
+    const bool hasUv = from.HasTextureCoords(0);
     aiMatrix3x3 turn(place);
     turn.Inverse()
         .Transpose();  // normals go by the inverse transpose, so that a stretched object keeps them upright
     for (unsigned i = 0; i < from.mNumVertices; ++i) {
-        mesh.positions.push_back(toVec(place * from.mVertices[i]));
+        mesh.positions.push_back(toVec(place * from.mVertices[i]) * centimetres);
         mesh.normals.push_back(normalised(toVec(turn * from.mNormals[i])));
-        mesh.uvs.push_back({from.mTextureCoords[0][i].x, from.mTextureCoords[0][i].y});
+        mesh.uvs.push_back(hasUv ? Vec2{from.mTextureCoords[0][i].x, from.mTextureCoords[0][i].y} : Vec2{});
         Tangent t;
-        if (from.HasTangentsAndBitangents()) {
+        if (hasUv && from.HasTangentsAndBitangents()) {
             t.direction = normalised(toVec(aiMatrix3x3(place) * from.mTangents[i]));
             t.side = dot(cross(toVec(from.mNormals[i]), t.direction), toVec(from.mBitangents[i])) < 0 ? -1.0f
                                                                                                       : 1.0f;
+        } else if (!hasUv) {
+            t.direction = anyAcross(mesh.normals.back());
         }
         mesh.tangents.push_back(t);
     }
@@ -57,12 +100,12 @@ void append(Mesh& mesh, const aiMesh& from, const aiMatrix4x4& place, std::uint1
 
 /// Everything below the root, in the order of the file, without recursion: a file may nest as deep as it
 /// likes.
-void appendNodes(Mesh& mesh, const aiScene& scene, bool& withoutUv) {
+void appendNodes(Mesh& mesh, const aiScene& scene, float centimetres) {
     struct Place {
         const aiNode* node;
         aiMatrix4x4 above;
     };
-    std::unordered_map<std::string, std::uint16_t> parts;
+    PartNames names(mesh, scene);
     std::vector<Place> left{{scene.mRootNode, {}}};
     while (!left.empty()) {
         const Place at = left.back();
@@ -70,9 +113,7 @@ void appendNodes(Mesh& mesh, const aiScene& scene, bool& withoutUv) {
         const aiMatrix4x4 place = at.above * at.node->mTransformation;
         for (unsigned i = 0; i < at.node->mNumMeshes; ++i) {
             const aiMesh& part = *scene.mMeshes[at.node->mMeshes[i]];
-            withoutUv = withoutUv || !part.HasTextureCoords(0);
-            if (part.HasTextureCoords(0) && part.HasNormals())
-                append(mesh, part, place, partNumber(mesh, parts, at.node->mName.C_Str()));
+            if (part.HasNormals()) append(mesh, part, place, centimetres, names.of(*at.node, part));
         }
         for (unsigned i = at.node->mNumChildren; i-- > 0;) left.push_back({at.node->mChildren[i], place});
     }
@@ -87,7 +128,7 @@ bool hasWholeHeader(const std::filesystem::path& file) {
     return !head.starts_with("ply") || head.find("end_header") != std::string::npos;
 }
 
-Result<Mesh> readMesh(const std::filesystem::path& file) {
+Result<Mesh> readMesh(const std::filesystem::path& file, float centimetres) {
     const auto cannot = [&](const std::string& detail) {
         return fail(ErrorKind::Unreadable,
                     fmt::format("Cannot read the model {}. Save it again as OBJ, GLB or PLY.", file.string()),
@@ -101,16 +142,10 @@ Result<Mesh> readMesh(const std::filesystem::path& file) {
                                              aiProcess_SortByPType | aiProcess_ValidateDataStructure);
     if (scene == nullptr) return cannot(importer.GetErrorString());
     Mesh mesh;
-    bool withoutUv = false;
-    appendNodes(mesh, *scene, withoutUv);
+    appendNodes(mesh, *scene, centimetres);
     if (mesh.indices.empty())
-        return fail(
-            ErrorKind::Unreadable,
-            withoutUv
-                ? fmt::format(
-                      "The model {} has no texture coordinates, so maps cannot lie on it. Unwrap it first.",
-                      file.string())
-                : fmt::format("The model {} has no triangles. Save it again.", file.string()));
+        return fail(ErrorKind::Unreadable,
+                    fmt::format("The model {} has no triangles. Save it again.", file.string()));
     for (const std::uint32_t index : mesh.indices)
         if (index >= mesh.positions.size()) return cannot("a triangle without its corner");
     return mesh;
@@ -126,7 +161,35 @@ void Mesh::bounds(Vec3& low, Vec3& high) const {
     }
 }
 
-Result<Mesh> loadMesh(const std::filesystem::path& file, std::chrono::milliseconds longest) {
+std::vector<int> Mesh::tiles() const {
+    std::set<int> found;
+    for (std::size_t t = 0; t + 2 < indices.size(); t += 3) {
+        const Vec2 middle = (uvs[indices[t]] + uvs[indices[t + 1]] + uvs[indices[t + 2]]) * (1.0f / 3);
+        const float column = std::floor(middle.x), row = std::floor(middle.y);
+        if (column >= 0 && column < 10 && row >= 0 && row < 900)
+            found.insert(1001 + static_cast<int>(column) + 10 * static_cast<int>(row));
+    }
+    return {found.begin(), found.end()};
+}
+
+float centimetresOf(const std::string& unit, const std::filesystem::path& file) {
+    if (unit == "mm") return 0.1f;
+    if (unit == "cm") return 1;
+    if (unit == "m") return 100;
+    if (unit == "inch") return 2.54f;
+    std::string ending = file.extension().string();
+    for (char& c : ending) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    return ending == ".gltf" || ending == ".glb" ? 100.0f : 1.0f;
+}
+
+bool isUnlikelySize(Vec3 low, Vec3 high) {
+    const Vec3 size = high - low;
+    const float longest = std::max({size.x, size.y, size.z});
+    return longest < 1 || longest > 10000;
+}
+
+Result<Mesh> loadMesh(const std::filesystem::path& file, std::chrono::milliseconds longest,
+                      const std::string& unit, const CancelToken& cancel) {
     if (auto fine = checkReadable(file, kLargestMesh, "the model"); !fine) {
         Error error = fine.error();
         if (error.kind == ErrorKind::Missing)
@@ -138,8 +201,10 @@ Result<Mesh> loadMesh(const std::filesystem::path& file, std::chrono::millisecon
         return fail(
             ErrorKind::Unreadable,
             fmt::format("Cannot read the model {}: it ends in its header. Copy it again.", file.string()));
-    return guarded("read the model " + file.string(),
-                   [&] { return readApart([&] { return readMesh(file); }, file, longest); });
+    const float centimetres = centimetresOf(unit, file);
+    return guarded("read the model " + file.string(), [&] {
+        return readApart([&] { return readMesh(file, centimetres); }, file, longest, cancel);
+    });
 }
 
 }  // namespace kettle

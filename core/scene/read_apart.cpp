@@ -83,13 +83,15 @@ bool putResult(SharedFile& file, const Result<Mesh>& result) {
     const int kind = result ? -1 : static_cast<int>(result.error().kind);
     if (!file.put(&kind, sizeof kind)) return false;
     if (!result) return file.putText(result.error().sentence) && file.putText(result.error().detail);
-    const std::uint64_t parts = result->parts.size();
     bool done = file.putList(result->positions) && file.putList(result->normals) &&
                 file.putList(result->uvs) && file.putList(result->tangents) &&
-                file.putList(result->indices) && file.putList(result->trianglePart) &&
-                file.put(&parts, sizeof parts);
-    for (const std::string& part : result->parts) done = done && file.putText(part);
-    return done;
+                file.putList(result->indices) && file.putList(result->trianglePart);
+    for (const auto* names : {&result->parts, &result->partObjects, &result->partMaterials}) {
+        const std::uint64_t count = names->size();
+        done = done && file.put(&count, sizeof count);
+        for (const std::string& name : *names) done = done && file.putText(name);
+    }
+    return done && file.putList(result->partHasUv);
 }
 
 /// Nothing if what stands there is not whole.
@@ -102,13 +104,16 @@ std::optional<Result<Mesh>> takeResult(SharedFile& file) {
         return fail(std::move(error));
     }
     Mesh mesh;
-    std::uint64_t parts = 0;
     if (!file.takeList(mesh.positions) || !file.takeList(mesh.normals) || !file.takeList(mesh.uvs) ||
-        !file.takeList(mesh.tangents) || !file.takeList(mesh.indices) || !file.takeList(mesh.trianglePart) ||
-        !file.take(&parts, sizeof parts))
+        !file.takeList(mesh.tangents) || !file.takeList(mesh.indices) || !file.takeList(mesh.trianglePart))
         return std::nullopt;
-    for (std::uint64_t i = 0; i < parts; ++i)
-        if (!file.takeText(mesh.parts.emplace_back())) return std::nullopt;
+    for (auto* names : {&mesh.parts, &mesh.partObjects, &mesh.partMaterials}) {
+        std::uint64_t count = 0;
+        if (!file.take(&count, sizeof count)) return std::nullopt;
+        for (std::uint64_t i = 0; i < count; ++i)
+            if (!file.takeText(names->emplace_back())) return std::nullopt;
+    }
+    if (!file.takeList(mesh.partHasUv)) return std::nullopt;
     return mesh;
 }
 
@@ -126,7 +131,7 @@ std::optional<Result<Mesh>> takeResult(SharedFile& file) {
 }  // namespace
 
 Result<Mesh> readApart(const std::function<Result<Mesh>()>& read, const std::filesystem::path& file,
-                       std::chrono::milliseconds longest) {
+                       std::chrono::milliseconds longest, const CancelToken& cancel) {
     SharedFile shared;
     const pid_t child = shared.isOpen() ? ::fork() : -1;
     if (child == 0) beTheChild(shared, read);
@@ -143,9 +148,11 @@ Result<Mesh> readApart(const std::function<Result<Mesh>()>& read, const std::fil
         ended = ::waitpid(child, &status, WNOHANG);
         if (ended < 0 && errno == EINTR) ended = 0;
         if (ended != 0) break;
-        if (std::chrono::steady_clock::now() > end) {
+        const bool isLate = std::chrono::steady_clock::now() > end;
+        if (isLate || cancel.isCancelled()) {
             ::kill(child, SIGKILL);
             ::waitpid(child, &status, 0);
+            if (!isLate) return fail(ErrorKind::Cancelled, "Reading the model was stopped.");
             return fail(
                 ErrorKind::Unreadable,
                 fmt::format("Cannot read the model {}: it took longer than {} seconds. Save it again as OBJ, "

@@ -11,9 +11,9 @@
 namespace kettle {
 
 /// What `read` returns, computed in a copy of this process that ends with it. `file` is for the sentences.
-/// Errors: those of `read`; Unreadable if the child dies or takes longer than `longest`; NoMemory.
+/// Errors: those of `read`; Unreadable if the child dies or takes longer than `longest`; NoMemory; Cancelled.
 /// Threads: safe; `read` may use none of the locks that other threads of this process hold.
 Result<Mesh> readApart(const std::function<Result<Mesh>()>& read, const std::filesystem::path& file,
-                       std::chrono::milliseconds longest);
+                       std::chrono::milliseconds longest, const CancelToken& cancel = {});
 
 }  // namespace kettle

@@ -168,7 +168,9 @@ void castPixel(const RayScene& scene, const Caster& caster, const Frame& frame, 
     out.v.push_back(uv.y);
     const float pixelSize = hit.distance * 2 * frame.halfHeight / static_cast<float>(height);
     const float slant = std::sqrt(std::max(0.1f, dot(face, s.view)));
-    out.footprint.push_back(pixelSize / slant * uvDensity(mesh, t));
+    // Without texture coordinates a map shows its mean.
+    const bool hasUv = s.part >= mesh.partHasUv.size() || mesh.partHasUv[s.part] != 0;
+    out.footprint.push_back(hasUv ? pixelSize / slant * uvDensity(mesh, t) : 1.0f);
     out.surfels.push_back(s);
 }
 
@@ -237,7 +239,7 @@ SurfacePoint surfaceAt(const RayScene& scene, const Camera& camera, float aspect
     const std::uint32_t* t = &mesh.indices[static_cast<std::size_t>(hit.triangle) * 3];
     const Vec2 uv =
         mesh.uvs[t[0]] * (1 - hit.b1 - hit.b2) + mesh.uvs[t[1]] * hit.b1 + mesh.uvs[t[2]] * hit.b2;
-    return {true, uv.x, uv.y};
+    return {true, uv.x, uv.y, mesh.trianglePart[hit.triangle]};
 }
 
 }  // namespace kettle

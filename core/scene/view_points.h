@@ -63,6 +63,7 @@ ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int 
 struct SurfacePoint {
     bool found = false;
     float u = 0, v = 0;
+    std::uint16_t part = 0;
 };
 /// `aspect`: width / height of the picture. Not found beside the model. Threads: safe.
 SurfacePoint surfaceAt(const RayScene& scene, const Camera& camera, float aspect, float x, float y);

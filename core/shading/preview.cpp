@@ -125,22 +125,19 @@ Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double
 }
 
 Preview::Preview(std::filesystem::path models, std::filesystem::path environments)
-    : m_models(std::move(models)), m_environments(std::move(environments)) {}
+    : Preview(std::make_shared<SceneStore>(std::move(models)), std::move(environments)) {}
 
-Result<std::shared_ptr<const RayScene>> Preview::scene(const std::string& model) {
-    if (const auto known = m_scenes.find(model); known != m_scenes.end()) return known->second;
-    std::filesystem::path file = model;
-    for (const char* extension : {".obj", ".glb", ".gltf", ".ply"})
-        if (std::error_code code; std::filesystem::exists(m_models / (model + extension), code))
-            file = m_models / (model + extension);
-    auto mesh = loadMesh(file);
-    if (!mesh) return fail(mesh.error());
-    return m_scenes[model] = std::make_shared<RayScene>(std::make_shared<const Mesh>(std::move(*mesh)));
+Preview::Preview(std::shared_ptr<SceneStore> scenes, std::filesystem::path environments)
+    : m_environments(std::move(environments)), m_scenes(std::move(scenes)) {}
+
+Result<std::shared_ptr<const RayScene>> Preview::scene(const std::string& model, const std::string& unit) {
+    return m_scenes->load(model, unit);
 }
 
 Result<std::shared_ptr<const Environment>> Preview::environment(const std::string& name) {
     if (const auto known = m_lights.find(name); known != m_lights.end()) return known->second;
-    auto loaded = Environment::load(m_environments / (name + ".exr"));
+    auto loaded =
+        Environment::load(isFile(name) ? std::filesystem::path(name) : m_environments / (name + ".exr"));
     if (!loaded) return fail(loaded.error());
     return m_lights[name] = *loaded;
 }
@@ -150,12 +147,14 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, int stage, c
     const int width = stage == 0 ? std::max(1, request.width / kCoarseFactor) : request.width;
     const int height = stage == 0 ? std::max(1, request.height / kCoarseFactor) : request.height;
     const ViewSettings& view = request.project.view;
-    const bool same = stage < 2 && kept.model == view.model && kept.environment == view.environment &&
-                      kept.camera == request.camera && kept.width == width && kept.height == height &&
-                      kept.turn == view.environmentTurn;
-    if (same) return &kept;
-    auto scene_ = scene(view.model);
+    auto scene_ = scene(view.model, view.unit);
     if (!scene_) return fail(scene_.error());
+    std::vector<int> ofPart = surfacesOfParts(request.project, (*scene_)->mesh().parts);
+    std::vector<std::string> surfaces = surfaceIds(request.project);
+    const bool same = stage < 2 && kept.scene == *scene_ && kept.environment == view.environment &&
+                      kept.camera == request.camera && kept.width == width && kept.height == height &&
+                      kept.turn == view.environmentTurn && kept.ofPart == ofPart && kept.surfaces == surfaces;
+    if (same) return &kept;
     auto light = environment(view.environment);
     if (!light) return fail(light.error());
     ViewOptions options;
@@ -170,27 +169,47 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, int stage, c
     if (cancel.isCancelled())
         return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished.");
     kept.view = std::move(points);
-    kept.model = view.model;
+    kept.groups = pointsBySurface(request.project, ofPart, kept.view);
+    kept.scene = *scene_;
     kept.environment = view.environment;
     kept.camera = request.camera;
     kept.width = width;
     kept.height = height;
     kept.turn = view.environmentTurn;
+    kept.ofPart = std::move(ofPart);
+    kept.surfaces = std::move(surfaces);
     return &kept;
 }
 
 bool Preview::shadeView(const PreviewRequest& request, const Resources& resources, Kept& kept,
                         std::vector<Vec3>& pixels, const CancelToken& cancel) {
+    const ViewSettings& view = request.project.view;
+    // The surround stays as it is at any exposure: it is the paper, not the scene.
+    const float paper = surroundOf(view.surround) / static_cast<float>(std::exp2(view.exposure));
+    pixels.assign(static_cast<std::size_t>(kept.width) * kept.height, {paper, paper, paper});
+    for (const GroundPixel& g : kept.view.ground) pixels[g.pixel] = pixels[g.pixel] * g.shade;
+    m_problems.clear();
+    for (SurfacePoints& group : kept.groups)
+        if (!shadeSurface(request, resources, kept, group, pixels, cancel)) return false;
+    return true;
+}
+
+bool Preview::shadeSurface(const PreviewRequest& request, const Resources& resources, Kept& kept,
+                           SurfacePoints& group, std::vector<Vec3>& pixels, const CancelToken& cancel) {
     const Project& project = request.project;
     std::vector<Want> wants;
     std::vector<std::size_t> channelOfWant;
     const Line* looked = request.lookHere ? project.findLine(request.lookHere->line) : nullptr;
+    // One surface's line is shown on its own parts; the rest stands beside it in neutral grey.
+    const bool isBeside = !group.isCovered ||
+                          (looked != nullptr && !looked->surface.empty() && looked->surface != group.surface);
+    if (isBeside) looked = nullptr;
     if (looked != nullptr) {
         wants.push_back({looked->id, request.lookHere->after, 3, looked->kind == Kind::Normal});
         wants.back().component = request.lookHere->component;
-    } else {
+    } else if (!isBeside) {
         for (std::size_t c = 0; c < kShadedChannels.size(); ++c) {
-            const Line* line = project.lineOfChannel(kShadedChannels[c]);
+            const Line* line = project.lineOfChannel(kShadedChannels[c], group.surface);
             if (line == nullptr || line->steps.empty()) continue;
             wants.push_back(wantOfLine(*line));
             channelOfWant.push_back(c);
@@ -198,9 +217,10 @@ bool Preview::shadeView(const PreviewRequest& request, const Resources& resource
     }
     const Compiled compiled = compile(project, project.findLook(request.look), wants, resources.rules());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
-    m_problems = maps.problems;
-    kept.samples.prepare(compiled.program, maps, kept.view.points);
-    if (!run(compiled.program, maps, kept.samples, kept.view.points.size(), m_outputs, cancel)) return false;
+    m_problems.insert(m_problems.end(), maps.problems.begin(), maps.problems.end());
+    group.samples.prepare(compiled.program, maps, group.points);
+    const std::size_t count = group.points.size();
+    if (!run(compiled.program, maps, group.samples, count, m_outputs, cancel)) return false;
 
     ChannelPlanes channels;
     for (std::size_t w = 0; w < wants.size(); ++w)
@@ -211,17 +231,12 @@ bool Preview::shadeView(const PreviewRequest& request, const Resources& resource
         }
     const Environment& light = *m_lights.at(project.view.environment);
     const float turn = static_cast<float>(project.view.environmentTurn * std::numbers::pi / 180);
-    const float surround = surroundOf(project.view.surround);
-    // The surround stays as it is at any exposure: it is the paper, not the scene.
-    const float paper = surround / static_cast<float>(std::exp2(project.view.exposure));
-    pixels.assign(static_cast<std::size_t>(kept.width) * kept.height, {paper, paper, paper});
-    for (const GroundPixel& g : kept.view.ground) pixels[g.pixel] = pixels[g.pixel] * g.shade;
     const bool raw =
         looked != nullptr && (looked->kind != Kind::Colour || !request.lookHere->component.empty());
-    parallelFor(kept.view.surfels.size(), 2048, [&](std::size_t begin, std::size_t end) {
+    parallelFor(count, 2048, [&](std::size_t begin, std::size_t end) {
         if (cancel.isCancelled()) return;
         for (std::size_t i = begin; i < end; ++i) {
-            const Surfel& s = kept.view.surfels[i];
+            const Surfel& s = kept.view.surfels[group.first + i];
             if (looked != nullptr) {
                 Vec3 v = channels.colour(6, i, {});
                 if (raw) v = {srgbToLinear(v.x), srgbToLinear(v.y), srgbToLinear(v.z)};
@@ -270,9 +285,11 @@ Result<Picture> Preview::renderStage(const PreviewRequest& request, const Resour
 
 std::size_t Preview::bytesInUse() const {
     std::size_t sum = m_sum.size() * sizeof(Vec3);
-    for (const Kept* k : {&m_coarse, &m_full, &m_pass})
-        sum += k->samples.byteSize() + k->view.surfels.size() * sizeof(Surfel) +
-               3 * k->view.points.size() * sizeof(float);
+    for (const Kept* k : {&m_coarse, &m_full, &m_pass}) {
+        sum += k->view.surfels.size() * sizeof(Surfel);
+        for (const SurfacePoints& g : k->groups)
+            sum += g.samples.byteSize() + 3 * g.points.size() * sizeof(float);
+    }
     return sum;
 }
 

@@ -11,8 +11,10 @@
 
 #include "core/document/project.h"
 #include "core/engine/compile.h"
+#include "core/scene/scene_store.h"
 #include "core/scene/view_points.h"
 #include "core/shading/environment.h"
+#include "core/shading/surface_points.h"
 
 namespace kettle {
 
@@ -43,6 +45,8 @@ class Preview {
 public:
     /// models, environments: folders in which "kettle" means kettle.obj and "morning-deck" morning-deck.exr.
     Preview(std::filesystem::path models, std::filesystem::path environments);
+    /// With models that others use too.
+    Preview(std::shared_ptr<SceneStore> scenes, std::filesystem::path environments);
 
     /// Stage 0 is coarse (a third of the size), 1 is full with one ray a pixel, and each further one up to
     /// kLastStage adds a pass of other rays to the mean. A stage from 2 on must follow the one before with an
@@ -53,19 +57,22 @@ public:
                            const CancelToken& cancel = {});
 
     /// The model in use, loading it if needed. Errors: those of loadMesh.
-    Result<std::shared_ptr<const RayScene>> scene(const std::string& model);
+    Result<std::shared_ptr<const RayScene>> scene(const std::string& model, const std::string& unit = "auto");
     const std::vector<std::string>& problems() const { return m_problems; }
     /// Sum of what is kept beside the maps, in bytes.
     std::size_t bytesInUse() const;
 
 private:
     struct Kept {
-        std::string model, environment;
+        std::shared_ptr<const RayScene> scene;
+        std::string environment;
         Camera camera;
         int width = 0, height = 0;
         double turn = 0;
-        ViewPoints view;
-        SampleCache samples;
+        std::vector<std::string> surfaces;  ///< in this order they are told apart by `ofPart`
+        std::vector<int> ofPart;
+        ViewPoints view;  ///< without its points, which the groups have
+        std::vector<SurfacePoints> groups;
     };
     Result<Picture> renderStage(const PreviewRequest& request, const Resources& resources, int stage,
                                 const CancelToken& cancel);
@@ -73,9 +80,11 @@ private:
     Result<Kept*> keep(const PreviewRequest& request, int stage, const CancelToken& cancel);
     bool shadeView(const PreviewRequest& request, const Resources& resources, Kept& kept,
                    std::vector<Vec3>& pixels, const CancelToken& cancel);
+    bool shadeSurface(const PreviewRequest& request, const Resources& resources, Kept& kept,
+                      SurfacePoints& group, std::vector<Vec3>& pixels, const CancelToken& cancel);
 
-    std::filesystem::path m_models, m_environments;
-    std::map<std::string, std::shared_ptr<const RayScene>> m_scenes;
+    std::filesystem::path m_environments;
+    std::shared_ptr<SceneStore> m_scenes;
     std::map<std::string, std::shared_ptr<const Environment>> m_lights;
     Kept m_coarse, m_full, m_pass;
     std::vector<Vec3> m_sum;

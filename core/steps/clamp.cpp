@@ -29,6 +29,7 @@ StepSpec clampStep() {
     spec.kinds = {Kind::Colour, Kind::Scalar};
     spec.controls = {numberControl("low", "Low", 0, 0, 1, "", "Nothing goes out below this.", 3),
                      numberControl("high", "High", 1, 0, 1, "", "Nothing goes out above this.", 3)};
+    for (ControlSpec& c : spec.controls) c.track = SliderTrack::Grey;
     spec.example = {{"low", 0.1}, {"high", 0.35}};
     spec.telling = [](const StepView& v) {
         return fmt::format("{:.2f} to {:.2f}", v.number("low"), v.number("high"));

@@ -62,6 +62,7 @@ std::vector<ControlSpec> hueBandControls(const std::string& prefix) {
         numberControl("threshold", "Grey threshold", 0.05, 0, 0.5, "",
                       "Below this saturation a colour fades out of the band, since greys have no hue.", 3),
         toggleControl("invert", "All but it", false, "Takes everything but the band.")};
+    list.front().track = SliderTrack::Hue;
     for (ControlSpec& c : list) {
         c.id = prefix + c.id;
         if (prefix.empty()) continue;

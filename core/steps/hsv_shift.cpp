@@ -132,6 +132,9 @@ StepSpec hsvShiftStep() {
         amountControl(1.0),
         worksInControl("linear"),
         toggleControl("band", "Hue band", false, "Limits the shift to a band of hues.")};
+    spec.controls[0].track = SliderTrack::HueTurned;
+    spec.controls[1].track = SliderTrack::Saturation;
+    spec.controls[2].track = SliderTrack::Brightness;
     for (ControlSpec& c : hueBandControls("band-")) spec.controls.push_back(std::move(c));
     spec.feeds = {maskFeed("Where the shift is taken: white fully, black not at all.")};
     spec.example = {{"hue", 120.0}, {"saturation", 0.8}};

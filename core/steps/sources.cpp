@@ -77,6 +77,7 @@ StepSpec valueStep() {
     spec.kinds = {Kind::Scalar};
     ControlSpec value{"value", "Value", ControlType::Number, 0.5};
     value.tip = "The number, raw: 0 is black, 1 is white.";
+    value.track = SliderTrack::Grey;
     spec.controls = {value};
     spec.telling = [](const StepView& v) { return fmt::format("{:.2f}", v.number("value")); };
     spec.emit = [](Emitter& e) {

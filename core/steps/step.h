@@ -22,6 +22,10 @@ namespace kettle {
 /// Colour.
 enum class ControlType { Number, Toggle, Choice, Colour, Ramp, Curve, Space, Text, Triple };
 
+/// What a number's slider can show along its track: hues as they are, hues turned from what comes in, grey to
+/// colour, dark to light, or the greys themselves.
+enum class SliderTrack { Plain, Hue, HueTurned, Saturation, Brightness, Grey };
+
 struct Choice {
     std::string id, name;
 };
@@ -43,6 +47,7 @@ struct ControlSpec {
     bool measured = false;      ///< filled by measuring pictures; shown, not dragged
     std::vector<Kind> kinds{};  ///< of the lines on which it matters; none: on all
     bool hidden = false;        ///< told elsewhere; no choice for the artist
+    SliderTrack track = SliderTrack::Plain;
 };
 
 struct FeedSpec {

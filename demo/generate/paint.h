@@ -50,6 +50,7 @@ Result<void> writeTile(const std::filesystem::path& folder);
 Result<void> writeRattan(const std::filesystem::path& folder);
 Result<void> writeSailcloth(const std::filesystem::path& folder);
 Result<void> writeHull(const std::filesystem::path& folder);
+Result<void> writeStove(const std::filesystem::path& folder);
 Result<void> writeModels(const std::filesystem::path& folder);
 Result<void> writeEnvironments(const std::filesystem::path& folder);
 Result<void> writeProject(const std::filesystem::path& folder);

@@ -47,6 +47,7 @@ private Q_SLOTS:
         QCOMPARE(session().look(), std::string("celadon"));
         QTest::keyClick(&button("marmalade"), Qt::Key_Return);
         QCOMPARE(session().look(), std::string("marmalade"));
+        button("").setFocus(Qt::TabFocusReason);
         QTest::keyClick(&button(""), Qt::Key_Space);
         QCOMPARE(session().look(), std::string());
     }

@@ -71,6 +71,13 @@ class SessionTest final : public QObject {
         return red;
     }
 
+    /// A step that turns the base, as projects of older versions have it.
+    static void workInBase(Session& s) {
+        QVERIFY(s.apply(
+            edits::insertStep(s.project(), "", "base", 1, step("shift", "hsv-shift", {{"hue", 20.0}})),
+            QStringLiteral("Add")));
+    }
+
 private Q_SLOTS:
     void aMapIsTakenFromAnotherFileAndTheWorkStays() {
         Session s;
@@ -207,24 +214,51 @@ private Q_SLOTS:
         QVERIFY(s.open(project("sRGB")));
         // The grey line's ramp gives every value back.
         QCOMPARE(s.baseName(), QStringLiteral("As received"));
-        s.insertStep("base", 1, "hsv-shift");
-        QCOMPARE(s.baseName(), QStringLiteral("As received"));
-        s.setControl(s.selectedStep(), "hue", 20.0);
+        QVERIFY(s.isAsReceived());
+        // As projects were that changed their base.
+        workInBase(s);
         QCOMPARE(s.baseName(), QStringLiteral("Base"));
-        s.toggleBypass(s.selectedStep());
+        QVERIFY(!s.isAsReceived());
+        s.toggleBypass("shift");
         QCOMPARE(s.baseName(), QStringLiteral("As received"));
         s.undo();
         QCOMPARE(s.baseName(), QStringLiteral("Base"));
+        // What they show goes on being changed where it is.
+        s.setControl("shift", "hue", 40.0);
+        QVERIFY(s.look().empty());
+        QCOMPARE(std::get<double>(s.project().stepAt(*s.project().findStep("shift")).controls.at("hue")),
+                 40.0);
+    }
+    void theFirstChangeOfWhatWasReceivedBeginsALook() {
+        Session s;
+        QVERIFY(s.open(project("sRGB")));
+        const Project received = s.project();
+        QSignalSpy begun(&s, &Session::lookBegun), changed(&s, &Session::lookChanged);
+        const std::uint64_t gesture = s.newGesture();
+        s.setControl("g2", "amount", 0.5, gesture);
+        QCOMPARE(begun.size(), 1);
+        QCOMPARE(changed.size(), 1);
+        QCOMPARE(s.look(), begun[0][0].toString().toStdString());
+        QVERIFY(s.project().lines == received.lines);
+        // The same gesture goes on in the look that it began, as one entry.
+        s.setControl("g2", "amount", 0.25, gesture);
+        QCOMPARE(begun.size(), 1);
+        QCOMPARE(s.project().findLook(s.look())->changes.size(), std::size_t{1});
+        s.undo();
+        QVERIFY(s.project() == received && s.look().empty());
+        s.redo();
+        QCOMPARE(s.project().looks.size(), received.looks.size() + 1);
+        QCOMPARE(s.look(), begun[0][0].toString().toStdString());
     }
     void changesInALookLeaveTheBaseAsItWas() {
         Session s;
         QVERIFY(s.open(project("sRGB")));
+        s.setLook("look");
         s.insertStep("base", 1, "hsv-shift");
         const std::string shift = s.selectedStep();
-        s.setLook("look");
         s.setControl(shift, "hue", 90.0);
         QCOMPARE(s.baseName(), QStringLiteral("As received"));
-        QCOMPARE(s.project().findLook("look")->changes.size(), std::size_t{1});
+        QCOMPARE(s.project().findLook("look")->changes.size(), std::size_t{2});
         QCOMPARE(s.surfacePlace().line, std::string("base"));
         s.setLookHere(LookHere{"grey", "g1", {}});
         QCOMPARE(s.surfacePlace().line, std::string("grey"));
@@ -232,9 +266,9 @@ private Q_SLOTS:
     void bypassingAndShowingBeforeGoByTheLook() {
         Session s;
         QVERIFY(s.open(project("sRGB")));
-        s.insertStep("base", 1, "hsv-shift");
-        const std::string shift = s.selectedStep();
-        s.setControl(shift, "hue", 90.0);
+        workInBase(s);
+        const std::string shift = "shift";
+        s.selectStep(shift);
         s.setLook("look");
         s.toggleBypass(shift);
         QVERIFY(!s.project().stepAt(*s.project().findStep(shift)).bypass);
@@ -248,7 +282,7 @@ private Q_SLOTS:
         s.toggleBypass(shift);
         s.setShowBefore(true);
         const Project shown = s.shownProject();
-        QVERIFY(withLook(shown.stepAt(*shown.findStep(shift)), shown.findLook("look")).bypass);
+        QVERIFY(withLook(shown, shown.stepAt(*shown.findStep(shift)), shown.findLook("look")).bypass);
         s.setShowBefore(false);
         QCOMPARE(s.shownProject(), s.project());
     }

@@ -7,6 +7,7 @@
 #include <QStyleOptionFrame>
 
 #include "app/fields/number_field.h"
+#include "app/fields/telling_place.h"
 #include "app/style/theme.h"
 #include "core/document/edits.h"
 #include "tests/support/demo_window.h"
@@ -120,19 +121,18 @@ private Q_SLOTS:
         const std::string map = session().project().findLine("base-colour")->steps[0]->id;
         session().selectStep(map);
         QVERIFY(settled());
-        auto* warning = control<QLabel>("warning");
-        QVERIFY(!warning->isVisible());
+        const auto told = [this] { return window().tuner().findChild<TellingPlace*>()->sentence(); };
+        QVERIFY(told().isEmpty());
         QVERIFY(session().apply(
             edits::setFile(session().project(), "enamel_kettle", "base-colour", "gone.png"), QString()));
         QVERIFY(settled());
-        warning = control<QLabel>("warning");
-        QVERIFY(warning->isVisible());
-        QVERIFY(warning->text().contains(QStringLiteral("gone.png")));
+        QVERIFY(told().contains(QStringLiteral("gone.png")));
+        QVERIFY(window().tuner().findChild<TellingPlace*>()->isWhole());
         QCOMPARE(control<QPushButton>("map-file")->text(), QStringLiteral("gone.png"));
         session().takeFile("enamel_kettle", "base-colour",
                            QStringLiteral(KETTLE_DATA_DIR "/enamel_kettle/kettle_basecolor.png"));
         QVERIFY(settled());
-        QVERIFY(!control<QLabel>("warning")->isVisible());
+        QVERIFY(told().isEmpty());
         QCOMPARE(control<QPushButton>("map-file")->text(), QStringLiteral("kettle_basecolor.png"));
     }
     void aUnitMayBeTypedOrLeftOut() {

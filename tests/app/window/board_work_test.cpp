@@ -300,6 +300,7 @@ private Q_SLOTS:
         QTest::mouseClick(open, Qt::LeftButton);
         QCOMPARE(session().filePath(), QFileInfo(kDemo).absoluteFilePath());
         session().selectStep("glaze");
+        session().setLook(session().project().looks.back()->id);  // the one that the change began
         QCOMPARE(viewOf(*session().shownStep("glaze")).number("hue"), 77.0);
         QVERIFY(session().isModified());
         QVERIFY(!open->isVisible());

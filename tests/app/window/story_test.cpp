@@ -86,8 +86,8 @@ private Q_SLOTS:
         QVERIFY(editor != nullptr);
         RampStrip& strip = editor->strip();
         drag(strip, strip.handleAt(1).toPoint(), strip.handleAt(1).toPoint() + QPoint(0, 70));
-        const Ramp& ramp = std::get<Ramp>(
-            session().project().stepAt(*session().project().findStep("wetness")).controls.at("ramp"));
+        const Step shown = *session().shownStep("wetness");
+        const Ramp& ramp = std::get<Ramp>(shown.controls.at("ramp"));
         QVERIFY(ramp.stops.back().colour.x < 0.5f);
         QVERIFY(settled());
     }
@@ -200,7 +200,8 @@ private Q_SLOTS:
         QTest::keyPress(&window().board(), Qt::Key_Space);
         QVERIFY(session().showsBefore());
         const Project before = session().shownProject();
-        QVERIFY(withLook(before.stepAt(*before.findStep("glaze")), before.findLook("celadon")).bypass);
+        QVERIFY(
+            withLook(before, before.stepAt(*before.findStep("glaze")), before.findLook("celadon")).bypass);
         QTest::keyRelease(&window().board(), Qt::Key_Space);
         QVERIFY(!session().showsBefore());
         QVERIFY(!session().isModified());

@@ -32,13 +32,13 @@ private Q_SLOTS:
         const auto p = edits::insertStep(twoLines(), "look", "base", 2, step("new", "invert"));
         const Step& base = p->stepAt(*p->findStep("new"));
         QVERIFY(base.bypass);
-        QVERIFY(!withLook(base, p->findLook("look")).bypass);
-        QVERIFY(withLook(base, p->findLook("other")).bypass);
+        QVERIFY(!withLook(*p, base, p->findLook("look")).bypass);
+        QVERIFY(withLook(*p, base, p->findLook("other")).bypass);
     }
     void controlsGoToTheLookOrTheBase() {
         auto p = edits::setControl(twoLines(), "look", "shift", "hue", 90.0);
         QCOMPARE(std::get<double>(
-                     withLook(p->stepAt(*p->findStep("shift")), p->findLook("look")).controls.at("hue")),
+                     withLook(*p, p->stepAt(*p->findStep("shift")), p->findLook("look")).controls.at("hue")),
                  90.0);
         QCOMPARE(std::get<double>(p->stepAt(*p->findStep("shift")).controls.at("hue")), 30.0);
         p = edits::setControl(*p, "look", "shift", "hue",
@@ -63,7 +63,7 @@ private Q_SLOTS:
     void bypassGoesToTheLookOrTheBase() {
         auto p = edits::setBypass(twoLines(), "look", "shift", true);
         QVERIFY(!p->stepAt(*p->findStep("shift")).bypass);
-        QVERIFY(withLook(p->stepAt(*p->findStep("shift")), p->findLook("look")).bypass);
+        QVERIFY(withLook(*p, p->stepAt(*p->findStep("shift")), p->findLook("look")).bypass);
         p = edits::setBypass(*p, "look", "shift", false);
         QVERIFY(p->findLook("look")->changes.empty());
         QVERIFY(!edits::setBypass(twoLines(), "", "source", true));

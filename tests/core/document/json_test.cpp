@@ -19,11 +19,13 @@ namespace {
 
 /// A project that uses every kind of value.
 const char* const kFull = R"({
-  "format": "pale-kettle-project", "version": 1, "author": {"name": "cook"},
+  "format": "pale-kettle-project", "version": 2, "author": {"name": "cook"},
   "sets": [{"id": "kettle", "name": "Enamel kettle", "folder": "enamel_kettle",
             "maps": [{"role": "base-colour", "file": "k.png", "encoding": "auto", "note": 7}]}],
+  "surfaces": [{"id": "body", "name": "Body", "coversAll": true, "parts": ["lid", "spout"], "mark": 3},
+               {"id": "rings", "name": "Rings", "parts": []}],
   "lines": [
-    {"id": "base-colour", "name": "Base colour", "kind": "colour", "channel": "base-colour", "folded": true,
+    {"id": "base-colour", "name": "Base colour", "kind": "colour", "channel": "base-colour", "surface": "body", "folded": true,
      "steps": [
        {"id": "s1", "type": "map", "set": "kettle", "role": "base-colour"},
        {"id": "s2", "type": "hsv-shift", "controls": {"hue": 40.5, "works-in": "encoded"}, "feeds": {"mask": {"line": "wear", "after": "w1", "component": "red"}}},
@@ -32,7 +34,8 @@ const char* const kFull = R"({
        {"id": "s4", "type": "blend", "controls": {"limit": true}, "feeds": {"over": {"constant": [0.1, 0.2, 0.3]}, "mask": {"constant": 0.5}}}]},
     {"id": "wear", "kind": "scalar", "steps": [{"id": "w1", "type": "value", "controls": {"value": 0.5}}]}],
   "looks": [{"id": "celadon", "name": "Celadon", "changes": {"s2.hue": 118, "s3.bypass": false}}],
-  "view": {"model": "cups", "exposure": 0.5}
+  "allLooks": {"s2.saturation": 1.5},
+  "view": {"model": "cups", "exposure": 0.5, "unit": "mm"}
 })";
 
 QString sentenceOf(const std::string& text) {
@@ -68,6 +71,12 @@ private Q_SLOTS:
         QCOMPARE(std::get<double>(*base.steps[3]->feeds.at("mask").constant), 0.5);
         QCOMPARE(p->looks[0]->changes.size(), std::size_t{2});
         QCOMPARE(p->view.model, std::string("cups"));
+        QCOMPARE(p->view.unit, std::string("mm"));
+        QCOMPARE(p->surfaces.size(), std::size_t{2});
+        QVERIFY(p->surfaces[0]->coversAll && !p->surfaces[1]->coversAll);
+        QCOMPARE(p->surfaces[0]->parts, (std::vector<std::string>{"lid", "spout"}));
+        QCOMPARE(base.surface, std::string("body"));
+        QVERIFY(p->allLooks.at("s2.saturation") == ControlValue(1.5));
         QCOMPARE(p->view.environment, std::string("morning-deck"));
     }
     void writingAndReadingGivesTheSame() {
@@ -80,7 +89,7 @@ private Q_SLOTS:
     }
     void unknownFieldsAreKept() {
         const QString text = QString::fromStdString(projectToJson(*projectFromJson(kFull, "a")));
-        for (const char* kept : {"\"author\"", "\"cook\"", "\"note\": 7", "\"folded\": true"})
+        for (const char* kept : {"\"author\"", "\"cook\"", "\"note\": 7", "\"mark\": 3", "\"folded\": true"})
             QVERIFY2(text.contains(QString::fromUtf8(kept)), kept);
     }
     void wrongInputIsASentence_data() {
@@ -93,9 +102,9 @@ private Q_SLOTS:
         row("something else", "{\"a\": 1}",
             "a.palekettle is not a Pale Kettle project. Choose a .palekettle file.");
         row("a list", "[]", "is not a Pale Kettle project");
-        row("newer", withChange("\"version\": 1", "\"version\": 2"),
-            "was saved by a newer Pale Kettle (project version 2; this one reads up to 1)");
-        row("version as text", withChange("\"version\": 1", "\"version\": \"1\""),
+        row("newer", withChange("\"version\": 2", "\"version\": 3"),
+            "was saved by a newer Pale Kettle (project version 3; this one reads up to 2)");
+        row("version as text", withChange("\"version\": 2", "\"version\": \"1\""),
             "version should be a whole number from 1");
         row("lines as a number", withChange("\"looks\": [", "\"lines\": 5, \"x\": ["),
             "lines should be a list but is a number");
@@ -111,6 +120,12 @@ private Q_SLOTS:
         row("id used twice", withChange("\"id\": \"w1\"", "\"id\": \"s1\""), "uses the step id \"s1\" twice");
         row("line used twice", withChange("\"id\": \"wear\"", "\"id\": \"base-colour\""),
             "lines[1].id is \"base-colour\", which was used before");
+        row("surface used twice", withChange("\"id\": \"rings\"", "\"id\": \"body\""),
+            "surfaces[1].id is \"body\", which was used before");
+        row("a part as a number", withChange("\"spout\"", "4"),
+            "surfaces[0].parts[1] should be a text but is a number");
+        row("all looks as a list", withChange("{\"s2.saturation\": 1.5}", "[]"),
+            "allLooks should be an object but is a list");
         row("null", withChange("\"hue\": 40.5", "\"hue\": null"), "controls.hue is empty");
     }
     void wrongInputIsASentence() {
@@ -121,7 +136,7 @@ private Q_SLOTS:
         QVERIFY(sentence.endsWith(QLatin1Char('.')));
     }
     void newerFilesAreAKindOfTheirOwn() {
-        const auto p = projectFromJson(withChange("\"version\": 1", "\"version\": 99"), "a");
+        const auto p = projectFromJson(withChange("\"version\": 2", "\"version\": 99"), "a");
         QCOMPARE(p.error().kind, ErrorKind::Newer);
     }
     void savingReplacesTheFileWhole() {
@@ -184,15 +199,15 @@ private Q_SLOTS:
     }
     void whatNestsTooDeepIsASentence() {
         const std::string deep =
-            withChange("\"version\": 1",
-                       "\"version\": 1, \"extra\": " + std::string(100000, '[') + std::string(100000, ']'));
+            withChange("\"version\": 2",
+                       "\"version\": 2, \"extra\": " + std::string(100000, '[') + std::string(100000, ']'));
         const auto p = projectFromJson(deep, "a");
         QVERIFY(!p);
         QVERIFY2(p.error().sentence.find("nests 100001 levels deep") != std::string::npos,
                  p.error().sentence.c_str());
         // Brackets in a text do not nest.
         QVERIFY(projectFromJson(
-            withChange("\"version\": 1", "\"version\": 1, \"note\": \"" + std::string(500, '[') + "\""),
+            withChange("\"version\": 2", "\"version\": 2, \"note\": \"" + std::string(500, '[') + "\""),
             "a"));
     }
     void savingWhereNothingCanBeIsASentence() {

@@ -90,11 +90,15 @@ private Q_SLOTS:
         made.indices = {0, 1, 2};
         made.trianglePart = {1};
         made.parts = {"lid", ""};
+        made.partObjects = {"pot", "pot"};
+        made.partMaterials = {"enamel", ""};
+        made.partHasUv = {1, 0};
         const auto mesh = readApart([&]() -> Result<Mesh> { return made; }, "m.obj", 10s);
         QVERIFY(mesh && mesh->positions == made.positions && mesh->normals == made.normals &&
                 mesh->uvs == made.uvs);
         QVERIFY(mesh->indices == made.indices && mesh->trianglePart == made.trianglePart &&
-                mesh->parts == made.parts);
+                mesh->parts == made.parts && mesh->partObjects == made.partObjects &&
+                mesh->partMaterials == made.partMaterials && mesh->partHasUv == made.partHasUv);
         QVERIFY(mesh->tangents[1].side == -1 && mesh->tangents[1].direction == (Vec3{0, 1, 0}));
     }
 };

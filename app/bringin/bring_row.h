@@ -1,0 +1,43 @@
+// One picture of a plan as a row: what it is, what it becomes, how it is read, and why. The row changes the
+// plan in place.
+#pragma once
+
+#include <QObject>
+#include <functional>
+
+#include "core/exchange/bring_plan.h"
+
+class QComboBox;
+class QGridLayout;
+class QLabel;
+class QWidget;
+
+namespace kettle {
+
+class BringRow final : public QObject {
+    Q_OBJECT
+
+public:
+    /// Adds the row to a grid of kColumns columns. `map` must outlive it.
+    BringRow(PlannedMap& map, QGridLayout& grid, int row, QWidget* parent);
+    static constexpr int kColumns = 6;
+
+Q_SIGNALS:
+    void changed();
+
+private:
+    void addFile(QGridLayout& grid, int row, QWidget* parent);
+    void becomes(const QString& role);
+    void refresh();
+    QString automaticWords() const;
+    QComboBox* field(QWidget* parent, const QString& name);
+
+    PlannedMap& m_map;
+    const MapName m_recognised;  ///< as it was, to come back to
+    QComboBox *m_role, *m_encoding, *m_green;
+    QWidget* m_components;
+    std::vector<QComboBox*> m_component;
+    QLabel *m_reads, *m_why;
+};
+
+}  // namespace kettle

@@ -1,0 +1,68 @@
+// An artist's hands, counted: a click, a drag, a key chord, a typed entry with Enter and a drop are one each.
+// Looking is free.
+#pragma once
+
+#include <QDragEnterEvent>
+#include <QDropEvent>
+#include <QMimeData>
+#include <QtTest>
+
+#include "tests/support/pointer.h"
+
+namespace kettle::test {
+
+class Hands {
+public:
+    int actions() const { return m_actions; }
+
+    void click(QWidget& on, QPoint at = {}, Qt::KeyboardModifiers keys = {}) {
+        ++m_actions;
+        QTest::mouseClick(&on, Qt::LeftButton, keys, at.isNull() ? on.rect().center() : at);
+    }
+    void drag(QWidget& on, QPoint from, QPoint to, Qt::KeyboardModifiers keys = {}) {
+        ++m_actions;
+        test::drag(on, from, to, keys);
+    }
+    /// A key chord, to whatever has the keys.
+    void chord(Qt::Key key, Qt::KeyboardModifiers keys = {}) {
+        ++m_actions;
+        QTest::keyClick(QApplication::focusWidget(), key, keys);
+    }
+    /// A word typed into what has the keys, with Enter behind it.
+    void type(const QString& words) {
+        ++m_actions;
+        QWidget* field = QApplication::focusWidget();
+        QTest::keyClicks(field, words);
+        QTest::keyClick(field, Qt::Key_Return);
+    }
+    /// Files dropped on a place of a widget; the event climbs to who takes it, as it does from the desktop.
+    void drop(const QStringList& paths, QWidget& on, QPoint at = {}) {
+        ++m_actions;
+        QMimeData data;
+        QList<QUrl> urls;
+        for (const QString& path : paths) urls << QUrl::fromLocalFile(path);
+        data.setUrls(urls);
+        for (QWidget* w = &on; w != nullptr; w = w->parentWidget()) {
+            if (!w->acceptDrops()) continue;
+            const QPoint place = on.mapTo(w, at.isNull() ? on.rect().center() : at);
+            QDragEnterEvent enter(place, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+            QApplication::sendEvent(w, &enter);
+            QDragMoveEvent move(place, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+            QApplication::sendEvent(w, &move);
+            QDropEvent dropped(place, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+            QApplication::sendEvent(w, &dropped);
+            if (dropped.isAccepted()) return;
+        }
+    }
+
+private:
+    int m_actions = 0;
+};
+
+/// Tells a job's figures in the form that ./kettle jobs prints, and holds it to what is wanted.
+inline bool jobDone(const char* job, int actions, int wanted) {
+    qInfo("JOB %s|%d|%d", job, actions, wanted);
+    return actions <= wanted;
+}
+
+}  // namespace kettle::test
