@@ -165,6 +165,7 @@ void BoardView::paintCap(QPainter& p, const CapPlace& c) const {
                     QRectF(picture->thumbnail.width() * 0.35, 0, picture->thumbnail.height() * 0.73,
                            picture->thumbnail.height()));
         p.setClipping(false);
+        p.setBrush(Qt::NoBrush);
     } else {
         p.setBrush(theme::kHairline);
     }

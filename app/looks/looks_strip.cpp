@@ -148,7 +148,7 @@ void LooksStrip::rebuild() {
     if (wanted != m_built || m_buttons.empty()) {
         m_built = wanted;
         while (QLayoutItem* item = m_row->takeAt(0)) {
-            if (QWidget* w = item->widget()) w->deleteLater();
+            if (QWidget* w = item->widget()) w->hide(), w->deleteLater();  // it may live on for a while
             delete item;
         }
         m_buttons.clear();

@@ -89,7 +89,7 @@ QPushButton* StartPage::way(const QString& title, const QString& about) {
 
 void StartPage::setMemory(const WindowMemory* memory) {
     while (QLayoutItem* item = m_recent->takeAt(0)) {
-        if (QWidget* widget = item->widget()) widget->deleteLater();
+        if (QWidget* widget = item->widget()) widget->hide(), widget->deleteLater();
         delete item;
     }
     const QStringList files = memory != nullptr ? memory->projects() : QStringList();
