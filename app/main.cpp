@@ -57,6 +57,8 @@ int main(int argc, char** argv) {
     if (shots.isEmpty()) {
         window.keepUnsavedWork(kettle::Autosave::standardFolder());
         window.remember(kettle::WindowMemory::standardFile());
+        if (const auto cache = kettle::PreparedMaps::standardFolder(); !cache.empty())
+            window.session().resources().store().prepareIn(cache, true);
     }
     window.show();
     window.board().setFocus();

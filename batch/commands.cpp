@@ -242,7 +242,7 @@ Problems exportProject(const ExportArguments& a) {
 }
 
 Problems takePicture(const PictureArguments& a) {
-    auto opened = open(a.project);
+    auto opened = open(a.project, true);
     if (!opened) return {detailOf(opened.error())};
     PreviewRequest request;
     if (!parsePair(a.size, 'x', request.width, request.height) || request.width < 1 || request.height < 1 ||

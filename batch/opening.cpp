@@ -8,10 +8,12 @@ namespace kettle::batch {
 
 namespace fs = std::filesystem;
 
-Result<Opened> open(const std::string& file) {
+Result<Opened> open(const std::string& file, bool prepares) {
     auto project = loadProject(file);
     if (!project) return fail(project.error());
     Resources resources(fs::absolute(file).parent_path(), *project);
+    if (const fs::path folder = PreparedMaps::standardFolder(); !folder.empty())
+        resources.store().prepareIn(folder, prepares);
     return Opened{std::move(*project), std::move(resources)};
 }
 

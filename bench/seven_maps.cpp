@@ -143,6 +143,8 @@ std::map<std::string, double> sevenMaps(const std::string& filter) {
     const fs::path folder = fs::temp_directory_path() / "pale-kettle-seven", set = folder / "wall",
                    out = folder / "out";
     fs::create_directories(set);
+    const fs::path cache = folder / "cache";
+    ::setenv("XDG_CACHE_HOME", cache.c_str(), 1);
     const std::string project = (folder / "wall.palekettle").string();
     const auto tell = [&](const std::string& name, double value, const char* unit) {
         figures[name] = value;
@@ -174,10 +176,15 @@ std::map<std::string, double> sevenMaps(const std::string& filter) {
             tell(name + "-image-library-two", byLibrary(set, out, format, 2), "s");
         }
         if (isWanted("picture-seven-4096")) {
-            std::vector<double> seconds;
-            for (int round = 0; round < 3; ++round)
-                seconds.push_back(runBatch({"picture", project, "-o", (folder / "p.png").string()}).seconds);
-            tell("picture-seven-4096-900x600", median(seconds), "s");
+            // Each first time with nothing prepared, each second from what the first has prepared.
+            std::vector<double> first, again;
+            for (int round = 0; round < 3; ++round) {
+                fs::remove_all(cache);
+                first.push_back(runBatch({"picture", project, "-o", (folder / "p.png").string()}).seconds);
+                again.push_back(runBatch({"picture", project, "-o", (folder / "p.png").string()}).seconds);
+            }
+            tell("picture-seven-4096-900x600", median(first), "s");
+            tell("picture-seven-4096-900x600-again", median(again), "s");
         }
     } else {
         std::fprintf(stderr, "The seven maps could not be made in %s.\n", folder.c_str());

@@ -35,7 +35,7 @@ std::vector<int> tilesOf(const Project& project, const Resources& resources) {
     std::set<int> tiles;
     for (const auto& set : project.sets)
         for (const Map& map : set->maps)
-            if (map.file.find("<UDIM>") != std::string::npos)
+            if (isTilePattern(map.file))
                 for (const int tile : tilesOnDisk(resources.fileOf(*set, map))) tiles.insert(tile);
     if (tiles.empty()) tiles.insert(1001);
     return {tiles.begin(), tiles.end()};

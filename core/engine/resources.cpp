@@ -10,7 +10,7 @@ namespace {
 
 /// The file that tells size and depth: the map itself or its first tile.
 std::filesystem::path firstFile(const std::filesystem::path& file) {
-    if (file.string().find("<UDIM>") == std::string::npos) return file;
+    if (!isTilePattern(file)) return file;
     const auto tiles = tilesOnDisk(file);
     return tileFile(file, tiles.empty() ? 1001 : tiles.front());
 }

@@ -9,11 +9,12 @@ SourceFiles::SourceFiles(const Project& project, const Resources& resources) {
         for (const Map& map : set->maps) {
             const std::filesystem::path file = resources.fileOf(*set, map);
             add(file);
-            if (file.string().find("<UDIM>") != std::string::npos)
+            if (isTilePattern(file))
                 for (const int tile : tilesOnDisk(file)) add(tileFile(file, tile));
         }
     if (!project.colour.configuration.empty()) add(resources.folder() / project.colour.configuration);
-    add(resources.folder() / project.view.model);
+    for (const std::string* own : {&project.view.model, &project.view.environment})
+        if (isFile(*own)) add(resources.folder() / *own);
 }
 
 void SourceFiles::add(const std::filesystem::path& file) {

@@ -62,7 +62,7 @@ Result<LineSize> sizeOfLine(const Project& project, const Resources& resources, 
         if (!info) return fail(info.error());
         if (first || info->width > size.width) size.width = info->width, size.height = info->height;
         first = false;
-        if (map->file.find("<UDIM>") != std::string::npos)
+        if (isTilePattern(map->file))
             for (const int tile : tilesOnDisk(resources.fileOf(*set, *map))) tiles.insert(tile);
     }
     if (!tiles.empty()) size.tiles.assign(tiles.begin(), tiles.end());

@@ -7,7 +7,9 @@
 #include <filesystem>
 #include <map>
 #include <optional>
+#include <regex>
 #include <set>
+#include <string_view>
 
 #include "core/exchange/map_words.h"
 
@@ -37,10 +39,22 @@ bool isNumbersLetter(const std::vector<std::string>& words, std::size_t i) {
 struct Tile {
     std::size_t begin = 0, length = 0;  ///< in the file's name
     int number = 0;
+    const char* mark = "<UDIM>";  ///< what stands for it in a pattern
 };
+
+/// "u2_v1": column and row of a tile, counted from 1.
+std::optional<Tile> uvTileIn(const std::string& stem) {
+    static const std::regex kTile("(^|[^A-Za-z0-9])u([1-9]|10)_v([1-9][0-9]?)($|[^A-Za-z0-9])");
+    std::smatch found;
+    if (!std::regex_search(stem, found, kTile)) return std::nullopt;
+    const auto begin = static_cast<std::size_t>(found.position(2)) - 1;
+    return Tile{begin, static_cast<std::size_t>(found.length(2) + found.length(3)) + 3,
+                1000 + std::stoi(found[2]) + 10 * (std::stoi(found[3]) - 1), "<UVTILE>"};
+}
 
 /// The last number of four digits that stands for itself and could be a tile: from 1001 on.
 std::optional<Tile> tileIn(const std::string& stem) {
+    if (auto uv = uvTileIn(stem)) return uv;
     std::optional<Tile> found;
     for (std::size_t i = 0; i < stem.size();) {
         if (!isDigit(stem[i])) {
@@ -325,10 +339,11 @@ std::vector<MapName> readMapNames(const std::vector<std::string>& files) {
         name.file = name.pattern = files[i];
         const std::string stem = std::filesystem::path(files[i]).stem().string();
         auto tile = tileIn(stem);
-        if (tile && !isTileAmong(tile->number, numbers)) tile.reset();
+        const bool isByNumber = tile && std::string_view(tile->mark) == "<UDIM>";
+        if (isByNumber && !isTileAmong(tile->number, numbers)) tile.reset();
         if (tile) {
             name.isTile = true;
-            name.pattern.replace(tile->begin, tile->length, "<UDIM>");
+            name.pattern.replace(tile->begin, tile->length, tile->mark);
         }
         words[i] = split(stem, tile);
         readings[i] = readingsOf(words[i]);

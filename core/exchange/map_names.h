@@ -13,7 +13,7 @@ using Components = std::array<std::string, 4>;
 
 struct MapName {
     std::string file;     ///< as it was given
-    std::string pattern;  ///< the file with its tile's number as "<UDIM>"
+    std::string pattern;  ///< the file with its tile's number as "<UDIM>", or "<UVTILE>" for u1_v1
     std::string set;      ///< the words that it shares with the other files of its set, joined by spaces
     /// "base-colour", "gloss", "specular" …, or for packed maps their components' roles joined by "-"; for an
     /// unknown one its own words, joined by "-".

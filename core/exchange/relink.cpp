@@ -9,25 +9,18 @@ namespace {
 
 namespace fs = std::filesystem;
 
-const std::string kTile = "<UDIM>";
-
 bool isThere(const fs::path& file) {
     std::error_code code;
-    if (file.filename().string().find(kTile) != std::string::npos) return !tilesOnDisk(file).empty();
+    if (isTilePattern(file)) return !tilesOnDisk(file).empty();
     return fs::is_regular_file(file, code);
 }
 
-/// The name by which a tiled map's first found tile stands for its pattern.
-bool matches(const std::string& pattern, const std::string& name) {
-    const auto at = pattern.find(kTile);
-    if (at == std::string::npos) return pattern == name;
-    const std::string before = pattern.substr(0, at), behind = pattern.substr(at + kTile.size());
-    if (name.size() != before.size() + 4 + behind.size() || !name.starts_with(before) ||
-        !name.ends_with(behind))
-        return false;
-    for (std::size_t i = before.size(); i < before.size() + 4; ++i)
-        if (name[i] < '0' || name[i] > '9') return false;
-    return true;
+/// True for the name itself and, for a pattern, for any of its tiles.
+bool matches(const fs::path& pattern, const std::string& name) {
+    if (!isTilePattern(pattern)) return pattern.filename().string() == name;
+    for (int tile = 1001; tile < 1100; ++tile)
+        if (tileFile(pattern.filename(), tile).string() == name) return true;
+    return false;
 }
 
 /// Where each of the wanted names lies, nearest first; links are not followed, so that no circle is walked.
@@ -49,8 +42,7 @@ std::map<std::string, fs::path> foldersOf(const std::vector<fs::path>& wanted, c
                 }
                 const std::string name = it->path().filename().string();
                 for (const fs::path& file : wanted)
-                    if (matches(file.filename().string(), name))
-                        found.try_emplace(file.filename().string(), at);
+                    if (matches(file, name)) found.try_emplace(file.filename().string(), at);
             }
         }
         level = std::move(below);

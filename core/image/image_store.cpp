@@ -1,6 +1,7 @@
 #include "core/image/image_store.h"
 
 #include "core/base/hash.h"
+#include "core/threads/parallel.h"
 
 namespace kettle {
 namespace {
@@ -13,7 +14,7 @@ std::uint64_t stampOf(const std::filesystem::path& file) {
         return combine(static_cast<std::uint64_t>(time.time_since_epoch().count()),
                        std::filesystem::file_size(f, code));
     };
-    if (file.string().find("<UDIM>") == std::string::npos) return one(file);
+    if (!isTilePattern(file)) return one(file);
     std::uint64_t stamp = 0;
     for (const int tile : tilesOnDisk(file))
         stamp = combine(stamp, combine(static_cast<std::uint64_t>(tile), one(tileFile(file, tile))));
@@ -29,6 +30,7 @@ Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::p
     const std::string key = encoding + "|" + file.string() + "|" + colours.identity();
     const std::uint64_t stamp = stampOf(file);
     std::promise<Loaded> promise;
+    std::shared_ptr<const PreparedMaps> prepared;
     {
         std::unique_lock lock(m_mutex);
         const auto at = m_entries.find(key);
@@ -38,12 +40,15 @@ Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::p
             lock.unlock();
             return image.get();
         }
+        prepared = m_prepared;
         if (at != m_entries.end()) forget(at);
         m_recent.push_front(key);
         m_entries.emplace(key, Entry{promise.get_future().share(), stamp, 0, m_recent.begin()});
     }
-    Loaded image = guarded("read " + file.string(), [&] { return MapImage::load(file, encoding, colours); });
+    Loaded image = guarded("read " + file.string(),
+                           [&] { return MapImage::load(file, encoding, colours, prepared.get()); });
     promise.set_value(image);
+    prepareLater(image);
     const std::lock_guard lock(m_mutex);
     const auto entry = m_entries.find(key);
     if (entry == m_entries.end() || entry->second.stamp != stamp) return image;  // the file has changed since
@@ -53,6 +58,55 @@ Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::p
     m_bytes += entry->second.bytes;
     trim();
     return image;
+}
+
+ImageStore::~ImageStore() {
+    {
+        const std::lock_guard lock(m_mutex);
+        m_ends = true;
+    }
+    m_wake.notify_all();
+    if (m_preparing.joinable()) m_preparing.join();
+}
+
+void ImageStore::prepareIn(const std::filesystem::path& folder, bool keeps) {
+    const std::lock_guard lock(m_mutex);
+    m_prepared = std::make_shared<const PreparedMaps>(folder);
+    m_keeps = keeps;
+    if (keeps && !m_preparing.joinable()) m_preparing = std::thread([this] { work(); });
+}
+
+void ImageStore::prepareLater(const Loaded& image) {
+    if (!image || !(*image)->isWorthPreparing()) return;
+    {
+        const std::lock_guard lock(m_mutex);
+        if (!m_keeps) return;
+        m_toPrepare.push_back(*image);
+    }
+    m_wake.notify_all();
+}
+
+/// One map after the other, at low priority. What is waiting when the store ends is kept too: a tool that
+/// runs for a second would otherwise never prepare anything.
+void ImageStore::work() {
+    const GiveWay giveWay;
+    std::unique_lock lock(m_mutex);
+    while (!m_ends || !m_toPrepare.empty()) {
+        if (m_toPrepare.empty()) {
+            m_wake.wait(lock);
+            continue;
+        }
+        const std::shared_ptr<const MapImage> image = m_toPrepare.front().lock();
+        const std::shared_ptr<const PreparedMaps> prepared = m_prepared;
+        m_toPrepare.pop_front();
+        lock.unlock();
+        if (image)
+            static_cast<void>(guarded("prepare a map", [&]() -> Result<void> {
+                image->prepare(*prepared);
+                return {};
+            }));
+        lock.lock();
+    }
 }
 
 Result<ImageInfo> ImageStore::info(const std::filesystem::path& file) {

@@ -2,6 +2,7 @@
 // view.
 #pragma once
 
+#include <condition_variable>
 #include <cstddef>
 #include <filesystem>
 #include <future>
@@ -10,6 +11,7 @@
 #include <memory>
 #include <mutex>
 #include <string>
+#include <thread>
 
 #include "core/image/map_image.h"
 
@@ -20,6 +22,13 @@ public:
     /// byteLimit: how much the store keeps; maps in use beyond it stay alive only as long as somebody holds
     /// them.
     explicit ImageStore(std::size_t byteLimit = std::size_t{2} << 30) : m_limit(byteLimit) {}
+    ~ImageStore();
+    ImageStore(const ImageStore&) = delete;
+    ImageStore& operator=(const ImageStore&) = delete;
+
+    /// Takes what lies prepared in a folder from now on (prepared_maps.h), and with `keeps` prepares what is
+    /// read, behind everything else.
+    void prepareIn(const std::filesystem::path& folder, bool keeps);
 
     /// The map, read if needed; a changed file (time or size) is read again. A failure is remembered until
     /// the file changes. Errors: those of MapImage::load. Threads: safe; who asks for what another is reading
@@ -42,6 +51,8 @@ private:
         Result<ImageInfo> info;
         std::uint64_t stamp;
     };
+    void prepareLater(const Loaded& image);
+    void work();
     void forget(std::map<std::string, Entry>::iterator entry);
     void trim();
 
@@ -50,6 +61,11 @@ private:
     std::list<std::string> m_recent;  ///< newest first
     std::map<std::string, Entry> m_entries;
     std::map<std::string, Known> m_infos;
+    std::shared_ptr<const PreparedMaps> m_prepared;
+    std::thread m_preparing;
+    std::condition_variable m_wake;
+    std::list<std::weak_ptr<const MapImage>> m_toPrepare;
+    bool m_ends = false, m_keeps = false;
 };
 
 }  // namespace kettle

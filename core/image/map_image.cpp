@@ -8,6 +8,7 @@
 #include <cmath>
 #include <functional>
 
+#include "core/base/hash.h"
 #include "core/colour/encoding.h"
 #include "core/image/halving.h"
 #include "core/image/pixel_kernels.h"
@@ -18,6 +19,7 @@ namespace {
 
 namespace fs = std::filesystem;
 constexpr const char* kUdim = "<UDIM>";
+constexpr const char* kUvTile = "<UVTILE>";
 
 /// The stored component that component 0..3 reads; -1: a constant 1.
 int storedComponent(int component, int channels) {
@@ -74,6 +76,18 @@ Result<PixelBuffer> decoded(const PixelBuffer& from,
     return to;
 }
 
+/// True if all levels down to one pixel are there.
+bool isWhole(const PreparedTile& tile) {
+    return tile.levels().back().width == 1 && tile.levels().back().height == 1;
+}
+
+std::uint64_t stampOfFile(const fs::path& file) {
+    std::error_code code;
+    const auto time = fs::last_write_time(file, code);
+    if (code) return 0;
+    return combine(static_cast<std::uint64_t>(time.time_since_epoch().count()), fs::file_size(file, code));
+}
+
 std::uint64_t nextId() {
     static std::atomic<std::uint64_t> last{0};
     return ++last;
@@ -91,10 +105,18 @@ std::string automaticEncoding(const std::string& role, const ImageInfo& info) {
     return info.depth == Depth::U8 || info.depth == Depth::U16 ? encoding::kSrgb : encoding::kLinear;
 }
 
+bool isTilePattern(const fs::path& file) {
+    const std::string text = file.string();
+    return text.find(kUdim) != std::string::npos || text.find(kUvTile) != std::string::npos;
+}
+
 fs::path tileFile(const fs::path& pattern, int tile) {
     std::string text = pattern.string();
-    const auto at = text.find(kUdim);
-    if (at != std::string::npos) text.replace(at, std::string(kUdim).size(), std::to_string(tile));
+    const auto put = [&](const std::string& mark, const std::string& words) {
+        if (const auto at = text.find(mark); at != std::string::npos) text.replace(at, mark.size(), words);
+    };
+    put(kUdim, std::to_string(tile));
+    put(kUvTile, fmt::format("u{}_v{}", (tile - 1001) % 10 + 1, (tile - 1001) / 10 + 1));
     return text;
 }
 
@@ -113,7 +135,21 @@ int tileNumber(int column, int row) {
 MapImage::MapImage() : m_id(nextId()) {}
 
 Result<void> MapImage::read(const fs::path& file, int number, const std::string& space,
-                            const ColourManagement& colours) {
+                            const ColourManagement& colours, const PreparedMaps* prepared) {
+    Tile& tile = m_tiles.at(number);
+    if (prepared != nullptr) {
+        std::error_code code;
+        tile.key =
+            space + "|" + fs::absolute(file, code).lexically_normal().string() + "|" + colours.identity();
+        tile.stamp = stampOfFile(file);
+        tile.mapped = prepared->find(tile.key, tile.stamp);
+    }
+    if (tile.mapped && !isWhole(*tile.mapped)) tile.mapped.reset();
+    if (tile.mapped) {
+        tile.finest = tile.mapped->levels().front();
+        tile.notFinite = tile.mapped->notFinite();
+        return {};
+    }
     auto pixels = readImage(file);
     if (!pixels) return fail(pixels.error());
     const bool isPlain = m_srgb || space == encoding::kRaw || space == encoding::kLinear;
@@ -131,14 +167,17 @@ Result<void> MapImage::read(const fs::path& file, int number, const std::string&
         });
     }
     if (!pixels) return fail(pixels.error());
-    m_tiles.at(number).finest = std::move(*pixels);
+    tile.pixels = std::move(*pixels);
+    if (tile.pixels.depth == Depth::Float) tile.notFinite = makeFinite(tile.pixels);
+    tile.finest = PixelView(tile.pixels);
     return {};
 }
 
 Result<std::shared_ptr<const MapImage>> MapImage::load(const fs::path& file, const std::string& space,
-                                                       const ColourManagement& colours) {
+                                                       const ColourManagement& colours,
+                                                       const PreparedMaps* prepared) {
     auto image = std::make_shared<MapImage>();
-    image->m_tiled = file.string().find(kUdim) != std::string::npos;
+    image->m_tiled = isTilePattern(file);
     image->m_srgb = space == encoding::kSrgb;
     std::vector<int> numbers{1001};
     if (image->m_tiled) numbers = tilesOnDisk(file);
@@ -150,22 +189,22 @@ Result<std::shared_ptr<const MapImage>> MapImage::load(const fs::path& file, con
     std::vector<Result<void>> done(numbers.size());
     parallelFor(numbers.size(), 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t i = begin; i < end; ++i)
-            done[i] = image->read(tileFile(file, numbers[i]), numbers[i], space, colours);
+            done[i] = image->read(tileFile(file, numbers[i]), numbers[i], space, colours, prepared);
     });
     for (const auto& d : done)
         if (!d) return fail(d.error());
     image->m_depth = image->m_tiles.begin()->second.finest.depth;
     for (auto& [number, tile] : image->m_tiles) {
-        PixelBuffer& finest = tile.finest;
+        const PixelView& finest = tile.finest;
         if (finest.depth != image->m_depth)
             return fail(ErrorKind::Invalid,
                         fmt::format("The tiles of {} differ in depth. Save them all alike.", file.string()));
-        if (finest.depth == Depth::Float) image->m_notFinite += makeFinite(finest);
-        std::size_t bytes = finest.bytes.size();
+        image->m_notFinite += tile.notFinite;
+        const std::size_t pixel = finest.rowBytes() / static_cast<std::size_t>(finest.width);
+        std::size_t bytes = finest.rowBytes() * static_cast<std::size_t>(finest.height);
         for (int w = finest.width, h = finest.height; w > 1 || h > 1; ++tile.levelCount) {
             w = std::max(1, w / 2), h = std::max(1, h / 2);
-            bytes += finest.bytes.size() / (static_cast<std::size_t>(finest.width) * finest.height) *
-                     static_cast<std::size_t>(w) * static_cast<std::size_t>(h);
+            bytes += pixel * static_cast<std::size_t>(w) * static_cast<std::size_t>(h);
         }
         image->m_bytes += bytes;
     }
@@ -181,10 +220,14 @@ Result<std::shared_ptr<const MapImage>> MapImage::load(const fs::path& file, con
 }
 
 void MapImage::makeCoarser(const Tile& tile) const {
+    if (tile.mapped) {
+        tile.coarser.assign(tile.mapped->levels().begin() + 1, tile.mapped->levels().end());
+        return;
+    }
     static const ByteEncoder kToByte;
     std::vector<PixelBuffer> made;
     while (static_cast<int>(made.size()) + 1 < tile.levelCount) {
-        const PixelBuffer& last = made.empty() ? tile.finest : made.back();
+        const PixelBuffer& last = made.empty() ? tile.pixels : made.back();
         const auto limited = [](float v, float top) { return std::clamp(v, 0.0f, 1.0f) * top + 0.5f; };
         switch (m_depth) {
             case Depth::U8:
@@ -210,13 +253,30 @@ void MapImage::makeCoarser(const Tile& tile) const {
                     last, [](float s, bool) { return s; }, [](float v, bool) { return v; }));
         }
     }
-    tile.coarser = std::move(made);
+    tile.made = std::move(made);
+    for (const PixelBuffer& level : tile.made) tile.coarser.emplace_back(level);
 }
 
-const PixelBuffer& MapImage::level(const Tile& tile, int number) const {
+const PixelView& MapImage::level(const Tile& tile, int number) const {
     if (number == 0) return tile.finest;
     std::call_once(tile.once, [&] { makeCoarser(tile); });
     return tile.coarser[static_cast<std::size_t>(number - 1)];
+}
+
+bool MapImage::isWorthPreparing() const {
+    return std::any_of(m_tiles.begin(), m_tiles.end(), [](const auto& entry) {
+        return !entry.second.mapped && !entry.second.key.empty() &&
+               entry.second.pixels.bytes.size() >= PreparedMaps::kWorthIt;
+    });
+}
+
+void MapImage::prepare(const PreparedMaps& prepared) const {
+    for (const auto& [number, tile] : m_tiles) {
+        if (tile.mapped || tile.key.empty() || tile.pixels.bytes.size() < PreparedMaps::kWorthIt) continue;
+        std::vector<PixelView> levels;
+        for (int n = 0; n < tile.levelCount; ++n) levels.push_back(level(tile, n));
+        prepared.keep(tile.key, tile.stamp, levels, tile.notFinite);
+    }
 }
 
 int MapImage::width() const {
@@ -261,7 +321,7 @@ void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) co
         if (tile != nullptr) {
             const float u = p.u[i] - column, v = 1.0f - (p.v[i] - row);
             const int lastLevel = tile->levelCount - 1;
-            const PixelBuffer& top = tile->finest;
+            const PixelView& top = tile->finest;
             const float texels = p.footprint[i] * static_cast<float>(std::max(top.width, top.height));
             if (texels != lastTexels) {
                 lastTexels = texels;
@@ -271,7 +331,7 @@ void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) co
             const int low = static_cast<int>(lod);
             const float blend = lod - static_cast<float>(low);
             for (int pass = 0; pass < (blend > 0.001f && low < lastLevel ? 2 : 1); ++pass) {
-                const PixelBuffer& level = this->level(*tile, low + pass);
+                const PixelView& level = this->level(*tile, low + pass);
                 const bool two = blend > 0.001f && low < lastLevel;
                 const float share = two ? (pass == 0 ? 1 - blend : blend) : 1.0f;
                 const float x = u * static_cast<float>(level.width) - 0.5f,
@@ -332,7 +392,7 @@ bool MapImage::readRow(int number, int levelWidth, int levelHeight, int x, int y
         if (w <= levelWidth || h <= levelHeight || wanted + 1 >= tile->levelCount) return false;
         w = std::max(1, w / 2), h = std::max(1, h / 2);
     }
-    const PixelBuffer* const level = &this->level(*tile, wanted);
+    const PixelView* const level = &this->level(*tile, wanted);
     const auto copy = [&]<class T>(const T* row) {
         unsigned done = 0;
         // Bytes by their table; a grey goes to the first wanted component and is copied to the others.

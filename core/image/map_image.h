@@ -13,6 +13,7 @@
 #include "core/base/result.h"
 #include "core/colour/colour_management.h"
 #include "core/image/image.h"
+#include "core/image/prepared_maps.h"
 
 namespace kettle {
 
@@ -38,9 +39,15 @@ public:
     MapImage();
     /// Reads the file, or all tiles if its name holds "<UDIM>", side by side on all cores. Errors: those of
     /// readImage; Missing if no tile is there; Invalid for an unknown encoding.
+    /// Tiles that `prepared` has are mapped and not read; null: none.
     static Result<std::shared_ptr<const MapImage>> load(const std::filesystem::path& file,
                                                         const std::string& encoding,
-                                                        const ColourManagement& colours);
+                                                        const ColourManagement& colours,
+                                                        const PreparedMaps* prepared = nullptr);
+    /// Keeps every level of what was read for the next time; tiles that came from there stay as they are.
+    void prepare(const PreparedMaps& prepared) const;
+    /// True if any tile was read and is worth keeping.
+    bool isWorthPreparing() const;
 
     int width() const;  ///< of the first tile
     /// Pixels of the first tile's finest level, and components as stored: 1 to 4.
@@ -68,16 +75,22 @@ public:
 
 private:
     struct Tile {
-        PixelBuffer finest;
+        PixelBuffer pixels;  ///< as read; empty if the levels lie in a prepared file
+        std::shared_ptr<const PreparedTile> mapped;
+        PixelView finest;
         mutable std::once_flag once;
-        mutable std::vector<PixelBuffer> coarser;
+        mutable std::vector<PixelBuffer> made;  ///< the coarser levels of what was read
+        mutable std::vector<PixelView> coarser;
         int levelCount = 1;
+        std::size_t notFinite = 0;
+        std::string key;  ///< under which it is prepared
+        std::uint64_t stamp = 0;
     };
     Result<void> read(const std::filesystem::path& file, int number, const std::string& space,
-                      const ColourManagement& colours);
+                      const ColourManagement& colours, const PreparedMaps* prepared);
     const Tile* tileAt(int number) const;
     /// Level 0 is the finest.
-    const PixelBuffer& level(const Tile& tile, int number) const;
+    const PixelView& level(const Tile& tile, int number) const;
     void makeCoarser(const Tile& tile) const;
     template <class T>
     void sampleAs(const Lookups& points, unsigned mask, float* const out[4]) const;
@@ -102,7 +115,9 @@ private:
 /// The number of the UDIM tile at a column and row, or 0 where there is none: rows hold ten tiles, 1001 to
 /// 9999.
 int tileNumber(int column, int row);
-/// The tile's file name of a pattern with "<UDIM>".
+/// True for a pattern of tiles: "<UDIM>" stands for 1001 and so on, "<UVTILE>" for u1_v1 and so on.
+bool isTilePattern(const std::filesystem::path& file);
+/// The tile's file name of such a pattern.
 std::filesystem::path tileFile(const std::filesystem::path& pattern, int tile);
 /// The numbers of the tiles on disk, sorted.
 std::vector<int> tilesOnDisk(const std::filesystem::path& pattern);

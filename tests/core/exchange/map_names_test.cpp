@@ -109,6 +109,19 @@ class MapNamesTest final : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    void tilesByColumnAndRow() {
+        const auto names =
+            readMapNames({"hull_color_u1_v1.png", "hull_color_u2_v1.png", "hull_rough_u1_v2.png"});
+        QCOMPARE(names[0].pattern, std::string("hull_color_<UVTILE>.png"));
+        QCOMPARE(names[1].pattern, names[0].pattern);
+        QCOMPARE(names[2].pattern, std::string("hull_rough_<UVTILE>.png"));
+        QCOMPARE(names[0].role, std::string("base-colour"));
+        QCOMPARE(names[2].role, std::string("roughness"));
+        for (const MapName& name : names) QVERIFY(name.isTile && name.set == "hull");
+        // A version is none, and neither is half a tile.
+        QVERIFY(!readMapNames({"oar_v1_color.png"})[0].isTile);
+        QVERIFY(!readMapNames({"menu1_v1.png"})[0].isTile);
+    }
     void twentyHabits_data() {
         QTest::addColumn<int>("habit");
         for (std::size_t i = 0; i < habits().size(); ++i)
