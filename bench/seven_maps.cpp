@@ -12,6 +12,7 @@
 #include <chrono>
 #include <cstdio>
 #include <filesystem>
+#include <nlohmann/json.hpp>
 #include <regex>
 #include <string>
 #include <thread>
@@ -128,6 +129,23 @@ double megabytesIn(const fs::path& folder) {
     return bytes / 1e6;
 }
 
+/// Brings the folder in by the window, in a process of its own; milliseconds by name, empty on failure.
+std::map<std::string, double> openInWindow(const fs::path& folder) {
+    const std::string command = std::string("QT_QPA_PLATFORM=offscreen ") + KETTLE_WINDOW_BENCH + " --open " +
+                                folder.string() + " 2>/dev/null";
+    std::string text;
+    if (FILE* pipe = ::popen(command.c_str(), "r"); pipe != nullptr) {
+        char part[256];
+        while (std::fgets(part, sizeof part, pipe) != nullptr) text += part;
+        ::pclose(pipe);
+    }
+    std::map<std::string, double> times;
+    const auto json = nlohmann::json::parse(text, nullptr, false);
+    if (json.is_object())
+        for (const auto& [name, value] : json.items()) times[name] = value.get<double>();
+    return times;
+}
+
 double median(std::vector<double> v) {
     std::sort(v.begin(), v.end());
     return v[v.size() / 2];
@@ -139,7 +157,8 @@ std::map<std::string, double> sevenMaps(const std::string& filter) {
     std::map<std::string, double> figures;
     const std::regex wanted(filter);
     const auto isWanted = [&](const std::string& name) { return std::regex_search(name, wanted); };
-    if (!isWanted("export-seven-4096") && !isWanted("picture-seven-4096")) return figures;
+    if (!isWanted("export-seven-4096") && !isWanted("picture-seven-4096") && !isWanted("open-seven-4096"))
+        return figures;
     const fs::path folder = fs::temp_directory_path() / "pale-kettle-seven", set = folder / "wall",
                    out = folder / "out";
     fs::create_directories(set);
@@ -185,6 +204,14 @@ std::map<std::string, double> sevenMaps(const std::string& filter) {
             }
             tell("picture-seven-4096-900x600", median(first), "s");
             tell("picture-seven-4096-900x600-again", median(again), "s");
+        }
+        if (isWanted("open-seven-4096")) {
+            fs::remove_all(cache);
+            for (const char* which : {"open-seven-4096", "open-seven-4096-again"})
+                for (const auto& [name, ms] : openInWindow(set)) {
+                    const bool isEvent = name.starts_with("longest");
+                    tell(std::string(which) + "-" + name, isEvent ? ms : ms / 1000, isEvent ? "ms" : "s");
+                }
         }
     } else {
         std::fprintf(stderr, "The seven maps could not be made in %s.\n", folder.c_str());

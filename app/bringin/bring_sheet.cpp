@@ -92,7 +92,7 @@ void BringSheet::makeFoot(QVBoxLayout& column) {
     foot->addWidget(m_accept);
     column.addLayout(foot);
     connect(m_subFolders, &QCheckBox::toggled, this,
-            [this] { m_reader.read(m_paths, m_subFolders->isChecked()); });
+            [this] { m_reader.read(m_paths, m_subFolders->isChecked(), m_session.resources()); });
     connect(m_accept, &QPushButton::clicked, this, &BringSheet::accept);
     connect(m_cancel, &QPushButton::clicked, this, [this] { hide(); });
 }
@@ -129,7 +129,7 @@ void BringSheet::begin() {
     m_into->setVisible(isNew && !m_session.project().lines.empty());
     m_subFolders->setVisible(std::any_of(m_paths.begin(), m_paths.end(),
                                          [](const QString& path) { return QFileInfo(path).isDir(); }));
-    m_reader.read(m_paths, m_subFolders->isChecked());
+    m_reader.read(m_paths, m_subFolders->isChecked(), m_session.resources());
     place();
     show();
     raise();

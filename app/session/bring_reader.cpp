@@ -16,11 +16,11 @@ void BringReader::stop() {
     m_cancel = CancelToken();
 }
 
-void BringReader::read(const QStringList& paths, bool subFolders) {
+void BringReader::read(const QStringList& paths, bool subFolders, const Resources& resources) {
     stop();
     std::vector<std::filesystem::path> from;
     for (const QString& path : paths) from.emplace_back(path.toStdString());
-    m_thread = std::thread([this, from, subFolders, cancel = m_cancel] {
+    m_thread = std::thread([this, from, subFolders, cancel = m_cancel, resources] {
         const GiveWay giveWay;
         // What comes back after a stop is of no interest to anybody.
         const auto inWindow = [&](auto what) {
@@ -28,11 +28,12 @@ void BringReader::read(const QStringList& paths, bool subFolders) {
                 if (!cancel.isCancelled()) what();
             });
         };
+        const ReadInto into{resources.store(), resources.colours()};
         auto plan = guarded("bring that in", [&] {
             return planBringIn(
                 from, subFolders,
                 [&](int done, int all) { inWindow([this, done, all] { Q_EMIT progress(done, all); }); },
-                cancel);
+                cancel, &into);
         });
         inWindow([this, plan = std::make_shared<const Result<BringPlan>>(std::move(plan))] {
             stop();

@@ -7,6 +7,7 @@
 #include <thread>
 #include <vector>
 
+#include "core/engine/resources.h"
 #include "core/exchange/bring_plan.h"
 
 namespace kettle {
@@ -18,8 +19,9 @@ public:
     explicit BringReader(QObject* parent = nullptr) : QObject(parent) {}
     ~BringReader() override;
 
-    /// Begins anew; what was read before is stopped and never answered.
-    void read(const QStringList& paths, bool subFolders);
+    /// Begins anew; what was read before is stopped and never answered. Pictures are read into the store of
+    /// `resources`.
+    void read(const QStringList& paths, bool subFolders, const Resources& resources);
     void stop();
     bool isReading() const { return m_thread.joinable(); }
 

@@ -165,7 +165,7 @@ void Session::bringIn(const QString& folder) {
     m_bringing = folder;
     m_bringingRevision = m_history.revision();
     Q_EMIT progress(tr("Reading the maps of %1 …").arg(QFileInfo(folder).fileName()));
-    m_reader.read({folder}, false);
+    m_reader.read({folder}, false, *m_resources);
 }
 
 void Session::broughtIn(const Result<BringPlan>& plan) {

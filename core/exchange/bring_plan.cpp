@@ -75,7 +75,7 @@ Result<Sources> sourcesOf(const std::vector<fs::path>& from, bool subFolders) {
 }
 
 /// A small picture to know the map by.
-std::vector<std::uint32_t> pictureOf(const PixelBuffer& p) {
+std::vector<std::uint32_t> pictureOf(const PixelView& p) {
     constexpr int kSide = PlannedMap::kPictureSide;
     std::vector<std::uint32_t> picture;
     if (p.width < 1 || p.height < 1) return picture;
@@ -126,23 +126,24 @@ void judge(PlannedMap& map, bool hasNormal, std::vector<std::string>& notes) {
 /// Reads the pictures of one folder and groups them into sets.
 class FolderReader {
 public:
-    FolderReader(BringPlan& plan, const ReadingProgress& progress, const CancelToken& cancel, int all)
-        : m_plan(plan), m_progress(progress), m_cancel(cancel), m_all(all) {}
+    FolderReader(BringPlan& plan, const ReadingProgress& progress, const CancelToken& cancel,
+                 const ReadInto* into, int all)
+        : m_plan(plan), m_progress(progress), m_cancel(cancel), m_into(into), m_all(all) {}
 
     void read(const fs::path& folder, std::vector<fs::path> files, bool isOnly) {
         std::sort(files.begin(), files.end());
+        std::vector<std::string> names;
+        for (const fs::path& file : files) names.push_back(file.filename().string());
+        const std::vector<MapName> read = readMapNames(names);
         std::vector<Result<ImageInfo>> infos(files.size());
         std::vector<PlannedMap> maps(files.size());
         parallelFor(files.size(), 1, [&](std::size_t begin, std::size_t end) {
             for (std::size_t i = begin; i < end && !m_cancel.isCancelled(); ++i) {
                 tell();
-                infos[i] = lookAt(files[i], maps[i]);
+                infos[i] = lookAt(files[i], read[i], maps[i]);
             }
         });
         if (m_cancel.isCancelled()) return;
-        std::vector<std::string> names;
-        for (const fs::path& file : files) names.push_back(file.filename().string());
-        const std::vector<MapName> read = readMapNames(names);
         std::vector<PlannedMap> found;
         std::map<std::string, std::vector<int>> tiles;
         for (std::size_t i = 0; i < files.size(); ++i) {
@@ -167,14 +168,24 @@ private:
         const std::lock_guard lock(m_telling);
         m_progress(m_done++, m_all);
     }
-    static Result<ImageInfo> lookAt(const fs::path& file, PlannedMap& map) {
+    Result<ImageInfo> lookAt(const fs::path& file, const MapName& name, PlannedMap& map) const {
         auto info = inspectImage(file);
         if (!info) return info;
         // The pixels too: a file that ends too early should be named now, and not when it is first shown.
+        const auto look = [&](const PixelView& pixels) {
+            map.contents = contentsOf(pixels);
+            map.picture = pictureOf(pixels);
+        };
+        if (m_into != nullptr && !name.isTile) {
+            // By its final reading, if its name says what it is: it is decoded once.
+            auto read = m_into->store.get(file, automaticEncoding(name.role, *info), m_into->colours);
+            if (!read) return fail(read.error());
+            look((*read)->pixels());
+            return info;
+        }
         auto pixels = readImage(file);
         if (!pixels) return fail(pixels.error());
-        map.contents = contentsOf(*pixels);
-        map.picture = pictureOf(*pixels);
+        look(PixelView(*pixels));
         return info;
     }
     void group(const fs::path& folder, std::vector<PlannedMap> found, bool isOnly) {
@@ -240,6 +251,7 @@ private:
     BringPlan& m_plan;
     const ReadingProgress& m_progress;
     const CancelToken& m_cancel;
+    const ReadInto* m_into;
     int m_all, m_done = 0;
     std::mutex m_telling;
 };
@@ -345,7 +357,8 @@ void matchSurfaces(BringPlan& plan) {
 }
 
 Result<BringPlan> planBringIn(const std::vector<fs::path>& from, bool subFolders,
-                              const ReadingProgress& progress, const CancelToken& cancel) {
+                              const ReadingProgress& progress, const CancelToken& cancel,
+                              const ReadInto* into) {
     auto sources = sourcesOf(from, subFolders);
     if (!sources) return fail(sources.error());
     BringPlan plan;
@@ -361,7 +374,7 @@ Result<BringPlan> planBringIn(const std::vector<fs::path>& from, bool subFolders
         }
     }
     for (const auto& [folder, files] : sources->pictures) plan.seen += static_cast<int>(files.size());
-    FolderReader reader(plan, progress, cancel, plan.seen);
+    FolderReader reader(plan, progress, cancel, into, plan.seen);
     for (const auto& [folder, files] : sources->pictures)
         reader.read(folder, files, sources->pictures.size() == 1);
     if (cancel.isCancelled()) return fail(ErrorKind::Cancelled, "Bringing in was stopped.");

@@ -12,6 +12,7 @@
 #include "core/exchange/map_contents.h"
 #include "core/exchange/map_names.h"
 #include "core/image/image.h"
+#include "core/image/image_store.h"
 #include "core/scene/mesh.h"
 #include "core/threads/parallel.h"
 
@@ -67,12 +68,20 @@ struct BringPlan {
 /// How many pictures of how many are read; told from the threads that read, one after the other.
 using ReadingProgress = std::function<void(int done, int all)>;
 
+/// Where pictures are read into, so that what is brought in is there already when it is first shown. Borrows
+/// both.
+struct ReadInto {
+    ImageStore& store;
+    const ColourManagement& colours;
+};
+
 /// Folders, pictures and a model, in any mixture; of several models the first counts. `subFolders`: those of
 /// the folders too, each as sets of its own. Reads every picture, on all cores. Errors: Missing (a folder or
 /// a file that is not there), Invalid (nothing that can be brought in), those of loadMesh, NoMemory,
 /// Cancelled. Pictures that cannot be read are named in `leftOut`.
 Result<BringPlan> planBringIn(const std::vector<std::filesystem::path>& from, bool subFolders = false,
-                              const ReadingProgress& progress = {}, const CancelToken& cancel = {});
+                              const ReadingProgress& progress = {}, const CancelToken& cancel = {},
+                              const ReadInto* into = nullptr);
 
 /// What a model's file would bring. Errors: those of loadMesh.
 Result<PlannedModel> planModel(const std::filesystem::path& file, const std::string& unit = "auto",

@@ -15,7 +15,7 @@ constexpr int kSide = 256;
 // A compressed grey is not quite grey; a plain map may be noisy by a code.
 constexpr double kAlike = 2 / 255.0, kPlain = 0.75 / 255, kSaysSomething = 0.02, kFollows = 0.6;
 
-double numberAt(const PixelBuffer& p, int x, int y, int c) {
+double numberAt(const PixelView& p, int x, int y, int c) {
     const int at = x * p.channels + c;
     if (p.depth == Depth::U8) return p.row<std::uint8_t>(y)[at] / 255.0;
     if (p.depth == Depth::U16) return p.row<std::uint16_t>(y)[at] / 65535.0;
@@ -41,7 +41,7 @@ struct Sums {
 
 }  // namespace
 
-MapContents contentsOf(const PixelBuffer& p) {
+MapContents contentsOf(const PixelView& p) {
     Sums s;
     const int stepX = std::max(1, p.width / kSide), stepY = std::max(1, p.height / kSide);
     const bool isColour = p.channels >= 3, hasAlpha = p.channels == 2 || p.channels == 4;

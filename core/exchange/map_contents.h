@@ -6,6 +6,7 @@
 
 #include "core/exchange/map_names.h"
 #include "core/image/image.h"
+#include "core/image/prepared_maps.h"
 
 namespace kettle {
 
@@ -18,7 +19,10 @@ struct MapContents {
     bool isPacked = false;   ///< red, green and blue are three pictures: none follows another
     bool alphaSays = false;  ///< there is an alpha, and it is not the same everywhere
 };
-MapContents contentsOf(const PixelBuffer& pixels);
+MapContents contentsOf(const PixelView& pixels);
+inline MapContents contentsOf(const PixelBuffer& pixels) {
+    return contentsOf(PixelView(pixels));
+}
 
 /// A sentence if the name says one thing and the pixels another; else empty.
 std::string contradictionOf(const MapName& name, const MapContents& contents);

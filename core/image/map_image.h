@@ -49,6 +49,8 @@ public:
     /// True if any tile was read and is worth keeping.
     bool isWorthPreparing() const;
 
+    /// The first tile's pixels as stored (colours of other spaces than sRGB as linear floats).
+    PixelView pixels() const { return m_tiles.begin()->second.finest; }
     int width() const;  ///< of the first tile
     /// Pixels of the first tile's finest level, and components as stored: 1 to 4.
     int height() const;

@@ -220,6 +220,29 @@ private Q_SLOTS:
         cancel.cancel();
         QCOMPARE(planBringIn({path}, false, {}, cancel).error().kind, ErrorKind::Cancelled);
     }
+    void whatIsReadIsThereWhenItIsShown() {
+        const fs::path path = folder();
+        writeSet(path, "oar", 90);
+        ImageStore store;
+        const ColourManagement colours = ColourManagement::shipped();
+        const ReadInto into{store, colours};
+        const auto plain = planBringIn({path});
+        const auto plan = planBringIn({path}, false, {}, {}, &into);
+        QVERIFY(plan.has_value());
+        // The same plan, by whatever way it was read.
+        for (std::size_t i = 0; i < plan->sets[0].maps.size(); ++i) {
+            const PlannedMap &a = plan->sets[0].maps[i], &b = plain->sets[0].maps[i];
+            QVERIFY(a.picture == b.picture && a.name.role == b.name.role &&
+                    a.contents.mean == b.contents.mean);
+        }
+        std::vector<std::string> notes;
+        const Project p = *bringInto({}, *plan, notes);
+        const std::size_t read = store.bytesInUse();
+        QVERIFY(read > 0);
+        const Resources resources(path, std::shared_ptr<ImageStore>(&store, [](ImageStore*) {}), colours);
+        for (const Map& map : p.sets[0]->maps) QVERIFY(resources.map(*p.sets[0], map).has_value());
+        QCOMPARE(store.bytesInUse(), read);  // nothing was read again
+    }
     void anUnlikelySizeIsSeen() {
         const fs::path model = writeStove(folder());
         const auto asIs = planModel(model), inMetres = planModel(model, "m"),
