@@ -29,7 +29,9 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
     : QFrame(parent),
       m_session(session),
       m_lookList(new QVBoxLayout),
+      m_surfaceList(new QVBoxLayout),
       m_channelList(new QVBoxLayout),
+      m_surfaceTitle(heading(tr("Surfaces"), this)),
       m_format(new QComboBox(this)),
       m_size(new QComboBox(this)),
       m_compression(new QComboBox(this)),
@@ -51,15 +53,18 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
 
     auto* lists = new QHBoxLayout;
     lists->setSpacing(32);
-    for (const auto& [name, list] : {std::pair{tr("Looks"), m_lookList}, {tr("Channels"), m_channelList}}) {
+    const auto addList = [&](QLabel* name, QVBoxLayout* list) {
         auto* part = new QVBoxLayout;
         part->setSpacing(6);
-        part->addWidget(heading(name, this));
+        part->addWidget(name);
         list->setSpacing(6);
         part->addLayout(list);
         part->addStretch(1);
         lists->addLayout(part);
-    }
+    };
+    addList(heading(tr("Looks"), this), m_lookList);
+    addList(m_surfaceTitle, m_surfaceList);
+    addList(heading(tr("Channels"), this), m_channelList);
     auto* form = new QGridLayout;
     form->setHorizontalSpacing(12);
     form->setVerticalSpacing(8);
@@ -73,8 +78,8 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
     m_compression->addItem(tr("small, slower"), QStringLiteral("small"));
     m_compression->addItem(tr("none"), QStringLiteral("none"));
     m_compression->setToolTip(tr("All are without loss. JPEG has its own, at quality 95."));
-    m_pattern->setText(QStringLiteral("{set}_{look}_{channel}"));
-    m_pattern->setToolTip(tr("{set}, {look} and {channel} are filled in; UDIM tiles get their number."));
+    m_pattern->setToolTip(
+        tr("{set}, {surface}, {look} and {channel} are filled in; UDIM tiles get their number."));
     m_folder->setMinimumWidth(200);
     auto* choose = new QPushButton(tr("Choose…"), this);
     int row = 0;
@@ -159,7 +164,7 @@ void ExportSheet::setFolder(const QString& folder) {
 }
 
 void ExportSheet::fillLists() {
-    for (auto* list : {&m_looks, &m_channels}) {
+    for (auto* list : {&m_looks, &m_surfaces, &m_channels}) {
         for (auto& [id, box] : *list) delete box;
         list->clear();
     }
@@ -175,9 +180,21 @@ void ExportSheet::fillLists() {
     add(m_looks, m_lookList, {}, m_session.baseName(), m_session.look().empty());
     for (const auto& look : m_session.project().looks)
         add(m_looks, m_lookList, look->id, QString::fromStdString(look->name), look->id == m_session.look());
-    for (const auto& line : m_session.project().lines)
-        if (!line->channel.empty())
+    const Project& project = m_session.project();
+    m_surfaceTitle->setVisible(project.surfaces.size() > 1);
+    if (project.surfaces.size() > 1)
+        for (const auto& surface : project.surfaces)
+            add(m_surfaces, m_surfaceList, surface->id, QString::fromStdString(surface->name), true);
+    // A channel that several surfaces have is one choice.
+    for (const auto& line : project.lines)
+        if (!line->channel.empty() &&
+            std::none_of(m_channels.begin(), m_channels.end(),
+                         [&](const auto& known) { return known.first == line->channel; }))
             add(m_channels, m_channelList, line->channel, QString::fromStdString(line->name), true);
+    // A name that was not typed follows the project.
+    const QString usual = QString::fromStdString(defaultPattern(project));
+    if (m_pattern->text().isEmpty() || m_pattern->text() == m_usualPattern) m_pattern->setText(usual);
+    m_usualPattern = usual;
 }
 
 ExportOptions ExportSheet::options() const {
@@ -190,6 +207,8 @@ ExportOptions ExportSheet::options() const {
     o.looks.clear();
     for (const auto& [id, box] : m_looks)
         if (box->isChecked()) o.looks.push_back(id);
+    for (const auto& [id, box] : m_surfaces)
+        if (box->isChecked()) o.surfaces.push_back(id);
     for (const auto& [id, box] : m_channels)
         if (box->isChecked()) o.channels.push_back(id);
     return o;
@@ -197,7 +216,8 @@ ExportOptions ExportSheet::options() const {
 
 void ExportSheet::refreshSummary() {
     const ExportOptions o = options();
-    const bool ready = !o.looks.empty() && !o.channels.empty() && !o.folder.empty() && !o.pattern.empty();
+    const bool ready = !o.looks.empty() && (m_surfaces.empty() || !o.surfaces.empty()) &&
+                       !o.channels.empty() && !o.folder.empty() && !o.pattern.empty();
     m_start->setEnabled(ready && !m_running);
     m_compression->setEnabled(o.format != FileFormat::Jpeg);
     m_summary->setText(

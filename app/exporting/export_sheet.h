@@ -48,13 +48,15 @@ private:
     void end(const QString& sentence, bool isError);
 
     Session& m_session;
-    QVBoxLayout *m_lookList, *m_channelList;
-    std::vector<std::pair<std::string, QCheckBox*>> m_looks, m_channels;
+    QVBoxLayout *m_lookList, *m_surfaceList, *m_channelList;
+    QLabel* m_surfaceTitle;  ///< shown with its list where there are several
+    std::vector<std::pair<std::string, QCheckBox*>> m_looks, m_surfaces, m_channels;
     QComboBox *m_format, *m_size, *m_compression;
     QLineEdit *m_folder, *m_pattern;
     QLabel *m_summary, *m_doing;
     QProgressBar* m_progress;
     QPushButton *m_start, *m_close;
+    QString m_usualPattern;      ///< what the name was when nobody had typed one
     QPointer<QWidget> m_before;  ///< what had the keyboard then
     CancelToken m_cancel;
     std::thread m_thread;
