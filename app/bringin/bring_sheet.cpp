@@ -120,11 +120,15 @@ void BringSheet::begin() {
     const bool isNew = m_replaced.empty();
     m_title->setText(isNew ? tr("Bring in") : tr("Replace a set"));
     m_accept->setText(isNew ? tr("Bring in") : tr("Replace"));
-    m_area->setWidget(new QWidget);
+    auto* blank = new QWidget;
+    blank->setObjectName(QStringLiteral("content"));
+    blank->setStyleSheet(QStringLiteral("QWidget#content { background: transparent; }"));
+    m_area->setWidget(blank);
     m_summary->clear();
     m_progress->setRange(0, 0);
     m_progress->show();
-    m_doing->setText(tr("Reading …"));
+    m_doing->setText(m_paths.size() == 1 ? tr("Reading %1 …").arg(QFileInfo(m_paths.front()).fileName())
+                                         : tr("Reading …"));
     m_accept->setEnabled(false);
     m_into->setVisible(isNew && !m_session.project().lines.empty());
     m_subFolders->setVisible(std::any_of(m_paths.begin(), m_paths.end(),

@@ -150,7 +150,7 @@ void ExportSheet::open() {
     m_progress->hide();
     m_doing->clear();
     refreshSummary();
-    setFixedWidth(std::min(720, parentWidget()->width() - 48));
+    setFixedWidth(std::min(m_surfaces.empty() ? 720 : 880, parentWidget()->width() - 48));
     layout()->activate();  // the lists are new; their room is not known before
     adjustSize();
     move((parentWidget()->width() - width()) / 2, std::max(40, (parentWidget()->height() - height()) / 2));

@@ -27,8 +27,8 @@ void paintEdges(QImage& picture, const FlatRequest& request, const UvEdges& edge
     QPainter p(&picture);
     p.setRenderHint(QPainter::Antialiasing, lines.size() < 60000);
     p.setPen(QPen(QColor(250, 250, 250, 150), 2));
-    if (lines.size() < 20000) p.drawLines(lines.data(), static_cast<int>(lines.size()));
-    p.setPen(QPen(QColor(34, 34, 34, 190), 1));
+    if (lines.size() < 3000) p.drawLines(lines.data(), static_cast<int>(lines.size()));
+    p.setPen(QPen(QColor(34, 34, 34, lines.size() < 3000 ? 190 : 110), 1));
     p.drawLines(lines.data(), static_cast<int>(lines.size()));
 }
 

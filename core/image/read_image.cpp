@@ -49,6 +49,15 @@ tl::unexpected<Error> damaged(const fs::path& file, const std::string& detail) {
                 detail);
 }
 
+/// True for cyan, magenta, yellow and black, which the library would turn into colours by a guess.
+bool holdsInks(const OIIO::ImageSpec& spec) {
+    for (const char* name : {"jpeg:ColorSpace", "tiff:ColorSpace"}) {
+        const std::string space = spec.get_string_attribute(name).c_str();
+        if (space == "CMYK" || space == "YCbCrK" || space == "YCCK") return true;
+    }
+    return false;
+}
+
 Result<Input> open(const fs::path& file) {
     if (auto fine = checkReadable(file, kLargestFile, "the map"); !fine) {
         Error error = fine.error();
@@ -76,6 +85,12 @@ Result<Input> open(const fs::path& file) {
         return fail(ErrorKind::Unreadable,
                     fmt::format("Cannot read {}: its size {} x {} makes no sense. Save it again.",
                                 file.string(), spec.width, spec.height));
+    if (holdsInks(spec))
+        return fail(
+            ErrorKind::Unreadable,
+            fmt::format("Cannot read {}: it holds inks (CMYK), whose colour depends on a press. Save it "
+                        "again as RGB.",
+                        file.string()));
     return input;
 }
 

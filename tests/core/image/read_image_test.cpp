@@ -82,6 +82,17 @@ class ReadImageTest final : public QObject {
     }
 
 private Q_SLOTS:
+    void inksAreRefusedWithASentence() {
+        const std::filesystem::path files =
+            std::filesystem::path(KETTLE_DATA_DIR) / "../../tests/core/image/files";
+        for (const char* name : {"inks.jpg", "inks.tif"}) {
+            const auto read = readImage(files / name);
+            QVERIFY2(!read, name);
+            QVERIFY2(read.error().sentence.find("it holds inks (CMYK)") != std::string::npos,
+                     read.error().sentence.c_str());
+            QVERIFY2(!inspectImage(files / name), name);
+        }
+    }
     void aPngIsReadByItsOwnWords() {
         const double srgb = static_cast<double>(srgbToLinear(128 / 255.0f));
         const double gamma18 = std::pow(128 / 255.0, 1.8);
