@@ -43,6 +43,13 @@ QLabel* quiet(const QString& words, QWidget* parent) {
     return label;
 }
 
+/// A role that is no channel's: the words of the file's name.
+std::string ownWords(const PlannedMap& map) {
+    std::string role;
+    for (const std::string& word : wordsOfName(map.name.pattern)) role += (role.empty() ? "" : "-") + word;
+    return role.empty() || isOneOfTheTrade(QString::fromStdString(role)) ? role + "-map" : role;
+}
+
 }  // namespace
 
 QComboBox* BringRow::field(QWidget* parent, const QString& name) {
@@ -168,7 +175,7 @@ void BringRow::becomes(const QString& choice) {
         name.isKnown = true;
     } else if (choice == QLatin1String("own")) {
         name.components = {};
-        name.role = m_recognised.isKnown ? name.role : m_recognised.role;
+        name.role = m_recognised.isKnown ? ownWords(m_map) : m_recognised.role;
         name.isKnown = false;
     } else if (isOneOfTheTrade(choice)) {
         name.components = {};

@@ -43,6 +43,30 @@ class OwnAssetTest final : public QObject, DemoWindow {
 
 private Q_SLOTS:
     void initTestCase() { theme::apply(*qApp); }
+    void whatIsChosenInTheSheetIsWhatComesIn() {
+        const fs::path asset = fs::path(m_dir.path().toStdString()) / "choices";
+        fs::create_directories(asset);
+        for (const char* role : {"color", "rough", "height"})
+            QVERIFY(writePicture(asset / (std::string("pan_") + role + ".png"), 16, 16, 3,
+                                 [](int x, int y, int c) { return x * 9 + y + c; }));
+        m_window = std::make_unique<MainWindow>(kData);
+        window().show();
+        QVERIFY(QTest::qWaitForWindowExposed(&window()));
+        BringSheet& sheet = window().bringSheet();
+        sheet.open({QString::fromStdString(asset.string())});
+        QVERIFY(QTest::qWaitFor([&] { return sheet.plan() != nullptr; }, 30000));
+        choose(*roleOf(QStringLiteral("pan_rough.png")), QStringLiteral("own"));
+        choose(*roleOf(QStringLiteral("pan_height.png")), QStringLiteral("out"));
+        QTest::mouseClick(&sheet.acceptButton(), Qt::LeftButton);
+        const Project& p = session().project();
+        QVERIFY(p.lineOfChannel("base-colour") != nullptr);
+        QVERIFY(p.lineOfChannel("roughness") == nullptr);
+        QVERIFY(p.lineOfChannel("height") == nullptr);
+        QCOMPARE(p.sets[0]->maps.size(), std::size_t{2});
+        QVERIFY(p.findLine("pan-rough") != nullptr && p.findLine("pan-rough")->channel.empty());
+        QVERIFY(settled());
+        m_window.reset();
+    }
     void fromTheDesktopToNewMaps() {
         const fs::path root = m_dir.path().toStdString(), asset = root / "asset";
         fs::create_directories(asset);
