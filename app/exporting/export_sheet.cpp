@@ -284,8 +284,11 @@ void ExportSheet::end(const QString& sentence, bool isError) {
 }
 
 void ExportSheet::keyPressEvent(QKeyEvent* event) {
+    const bool isEnter = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
     if (event->key() == Qt::Key_Escape)
         m_running ? stop() : hide();
+    else if (isEnter && m_start->hasFocus() && m_start->isEnabled())
+        start();
     else
         QFrame::keyPressEvent(event);
 }
