@@ -106,9 +106,32 @@ private:
         const Step step = withLook(m_project, m_network.step(node), m_look);
         const StepSpec* spec = working(node, step);
         if (spec == nullptr) return input;
-        Emitter emitter(StepView(*spec, step, line.kind), m_program, input, m_context,
-                        [this](const Feed& feed, Kind kind) { return fed(feed, kind); });
+        Emitter emitter(
+            StepView(*spec, step, line.kind), m_program, input, m_context,
+            [this](const Feed& feed, Kind kind) { return fed(feed, kind); },
+            [this](const Feed& feed, Kind kind) { return fedAround(feed, kind); });
         return spec->emit(emitter);
+    }
+
+    /// A feed's whole network once more on each of four sides. What does not depend on the place comes out as
+    /// the same registers. Nothing beside a point that is itself beside one.
+    std::optional<Surrounding> fedAround(const Feed& feed, Kind kind) {
+        const Node root = m_network.of(feed);
+        if (root == kNoNode || !m_program.offset().isNone()) return std::nullopt;
+        const int net = ++m_nets;
+        const auto beside = [&](int u, int v) {
+            std::vector<std::optional<Value>> own(m_network.size());
+            std::swap(own, m_values);
+            m_program.setOffset({u, v, net});
+            emit({root});
+            const Value value = fed(feed, kind);
+            m_program.setOffset({});
+            std::swap(own, m_values);
+            return value;
+        };
+        Surrounding s{beside(-1, 0), beside(1, 0), beside(0, -1), beside(0, 1), kNoReg};
+        s.stride = m_program.source({SourceKind::Stride, {}, {}, {0, 0, net}}, 0);
+        return s;
     }
 
     /// A feed as the kind a step asks for. A scalar read as a colour keeps its kind, so that a blend can tell
@@ -137,6 +160,7 @@ private:
     EmitContext m_context;
     ProgramBuilder m_program;
     std::vector<std::optional<Value>> m_values;  ///< by node
+    int m_nets = 0;                              ///< of points beside points, one for each relief
 };
 
 }  // namespace

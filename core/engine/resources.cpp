@@ -2,6 +2,9 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <map>
+
 #include "core/colour/encoding.h"
 #include "core/threads/parallel.h"
 
@@ -22,6 +25,24 @@ std::array<float, 4> neutralOf(const std::string& role) {
     Vec3 v = channel->neutral;
     if (channel->kind == Kind::Normal) v = (v + Vec3{1, 1, 1}) * 0.5f;
     return {v.x, v.y, v.z, 1.0f};
+}
+
+/// A stride is a texel of the largest map that is read around the same points; the nets that read no map have
+/// one of the finest that shows.
+void findStrides(const Program& program, ResolvedMaps& resolved) {
+    constexpr float kWithoutMaps = 1.0f / 4096;
+    std::map<int, float> ofNet;
+    resolved.texels.assign(program.sources.size(), 0.0f);
+    for (std::size_t i = 0; i < program.sources.size(); ++i) {
+        const MapImage* map = resolved.maps[i].get();
+        if (program.sources[i].offset.isNone() || map == nullptr) continue;
+        const float texel = 1.0f / static_cast<float>(std::max(map->width(), map->height()));
+        const auto [at, isNew] = ofNet.try_emplace(program.sources[i].offset.net, texel);
+        at->second = std::min(at->second, texel);
+    }
+    for (std::size_t i = 0; i < program.sources.size(); ++i)
+        if (const int net = program.sources[i].offset.net; net != 0)
+            resolved.texels[i] = ofNet.contains(net) ? ofNet.at(net) : kWithoutMaps;
 }
 
 }  // namespace
@@ -84,8 +105,12 @@ ResolvedMaps Resources::resolve(const Project& project, const Program& program) 
                 problems[i] = image.error().sentence;
         }
     });
+    findStrides(program, resolved);
+    // A map that is read around a point as well is one problem.
+    auto& told = resolved.problems;
     for (std::string& problem : problems)
-        if (!problem.empty()) resolved.problems.push_back(std::move(problem));
+        if (!problem.empty() && std::find(told.begin(), told.end(), problem) == told.end())
+            told.push_back(std::move(problem));
     return resolved;
 }
 

@@ -22,6 +22,7 @@ struct ResolvedMaps {
     };
     std::vector<std::shared_ptr<const MapImage>> maps;
     std::vector<Hole> holes;
+    std::vector<float> texels;          ///< of each source the least stride of its offset; 0: it has none
     std::vector<std::string> problems;  ///< one sentence for each map that could not be read
 };
 

@@ -131,22 +131,61 @@ SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& 
     const auto s = static_cast<std::size_t>(source.source);
     const SourceKind kind = program.sources[s].kind;
     const MapImage* map = maps.maps[s].get();
-    return {map == nullptr ? 0 : map->id(), map == nullptr ? maps.holes[s].neutral : std::array<float, 4>{},
-            source.component, kind};
+    const Offset& offset = program.sources[s].offset;
+    return {map == nullptr ? 0 : map->id(),
+            map == nullptr ? maps.holes[s].neutral : std::array<float, 4>{},
+            source.component,
+            kind,
+            offset.u,
+            offset.v,
+            maps.texels[s]};
 }
+
+namespace {
+/// `count` places beside those of u and v.
+void shift(const Offset& offset, float texel, const float* u, const float* v, const float* footprint,
+           std::size_t count, float* shiftedU, float* shiftedV) {
+    const float du = 0.5f * static_cast<float>(offset.u), dv = 0.5f * static_cast<float>(offset.v);
+    for (std::size_t i = 0; i < count; ++i) {
+        const float stride = std::max(footprint[i], texel);
+        shiftedU[i] = u[i] + du * stride;
+        shiftedV[i] = v[i] + dv * stride;
+    }
+}
+
+/// What a source that is no map holds.
+void fillFact(SourceKind kind, float texel, const float* u, const float* v, const float* footprint,
+              std::size_t count, float* out) {
+    if (kind == SourceKind::Stride)
+        for (std::size_t i = 0; i < count; ++i) out[i] = std::max(footprint[i], texel);
+    else
+        std::copy_n(kind == SourceKind::U ? u : v, count, out);
+}
+}  // namespace
 
 void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, const PointSet& points) {
     std::vector<std::vector<SourceReg>> regsOf(program.sources.size());
     for (const SourceReg& reg : program.sourceRegs)
         regsOf[static_cast<std::size_t>(reg.source)].push_back(reg);
+    Plane shiftedU, shiftedV;
     for (std::size_t s = 0; s < program.sources.size(); ++s) {
         std::array<float*, 4> out{};
         unsigned mask = 0;
+        const Offset& offset = program.sources[s].offset;
+        const float *u = points.u.data(), *v = points.v.data(), *footprint = points.footprint.data();
+        const auto place = [&] {
+            if (offset.isNone() || u != points.u.data()) return;
+            if (shiftedU.empty()) shiftedU = Plane(points.size()), shiftedV = Plane(points.size());
+            shift(offset, maps.texels[s], u, v, footprint, points.size(), shiftedU.data(), shiftedV.data());
+            u = shiftedU.data(), v = shiftedV.data();
+        };
         for (const SourceReg& reg : regsOf[s]) {
             const auto [at, isNew] = m_planes.try_emplace(keyOf(program, maps, reg));
             if (!isNew) continue;
             if (const SourceKind kind = program.sources[s].kind; kind != SourceKind::Map) {
-                at->second = (kind == SourceKind::U ? points.u : points.v).clone();
+                at->second = Plane(points.size());
+                if (kind != SourceKind::Stride) place();
+                fillFact(kind, maps.texels[s], u, v, footprint, points.size(), at->second.data());
                 continue;
             }
             at->second = Plane(points.size());
@@ -156,12 +195,11 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
             if (maps.maps[s] == nullptr) std::fill_n(out[c], points.size(), maps.holes[s].neutral[c]);
         }
         if (mask == 0 || maps.maps[s] == nullptr) continue;
+        place();
         parallelFor(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
             std::array<float*, 4> part{};
             for (std::size_t c = 0; c < 4; ++c) part[c] = out[c] != nullptr ? out[c] + begin : nullptr;
-            maps.maps[s]->sample({points.u.data() + begin, points.v.data() + begin,
-                                  points.footprint.data() + begin, end - begin},
-                                 mask, part.data());
+            maps.maps[s]->sample({u + begin, v + begin, footprint + begin, end - begin}, mask, part.data());
         });
     }
 }
@@ -219,8 +257,8 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
     const std::vector<unsigned> masks = masksOf(program);
     parallelFor(static_cast<std::size_t>(height), 8, [&](std::size_t begin, std::size_t end) {
         BlockRunner runner(program);
-        // One block for each output and each component of each source, and the point's place.
-        Plane memory((program.outputs.size() + program.sources.size() * 4 + 3) * kBlock);
+        // One block for each output and each component of each source, the point's place, and one beside it.
+        Plane memory((program.outputs.size() + program.sources.size() * 4 + 5) * kBlock);
         float* const outMemory = memory.data();
         float* const inMemory = outMemory + program.outputs.size() * kBlock;
         float* const place = inMemory + program.sources.size() * 4 * kBlock;
@@ -249,10 +287,17 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
                     std::array<float*, 4> out{};
                     for (std::size_t c = 0; c < 4; ++c) out[c] = inMemory + (s * 4 + c) * kBlock;
                     const unsigned mask = masks[s];
-                    if (const SourceKind kind = program.sources[s].kind; kind != SourceKind::Map) {
-                        placePoints();
-                        std::memcpy(out[0], place + (kind == SourceKind::U ? 0 : kBlock),
-                                    kBlock * sizeof(float));
+                    const SourceKey& key = program.sources[s];
+                    const float *atU = place, *atV = place + kBlock, *covered = place + 2 * kBlock;
+                    const bool isBeside = !key.offset.isNone() && key.kind != SourceKind::Stride;
+                    if (isBeside || key.kind != SourceKind::Map) placePoints();
+                    if (isBeside) {
+                        shift(key.offset, maps.texels[s], atU, atV, covered, n, place + 3 * kBlock,
+                              place + 4 * kBlock);
+                        atU = place + 3 * kBlock, atV = place + 4 * kBlock;
+                    }
+                    if (key.kind != SourceKind::Map) {
+                        fillFact(key.kind, maps.texels[s], atU, atV, covered, n, out[0]);
                         continue;
                     }
                     if (maps.maps[s] == nullptr) {
@@ -260,11 +305,11 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
                             std::fill_n(out[c], kBlock, maps.holes[s].neutral[c]);
                         continue;
                     }
-                    if (maps.maps[s]->readRow(tile, width, height, static_cast<int>(x), static_cast<int>(y),
-                                              n, mask, out.data()))
+                    if (!isBeside && maps.maps[s]->readRow(tile, width, height, static_cast<int>(x),
+                                                           static_cast<int>(y), n, mask, out.data()))
                         continue;
                     placePoints();
-                    maps.maps[s]->sample({place, place + kBlock, place + 2 * kBlock, n}, mask, out.data());
+                    maps.maps[s]->sample({atU, atV, covered, n}, mask, out.data());
                 }
                 runner.run(n);
                 sink(static_cast<int>(y), static_cast<int>(x), n, results.data());

@@ -42,9 +42,10 @@ private:
         std::array<float, 4> neutral;
         int component;
         SourceKind kind;
-        bool operator<(const Key& o) const {
-            return std::tie(map, component, kind, neutral) < std::tie(o.map, o.component, o.kind, o.neutral);
-        }
+        int u, v;     ///< in half strides
+        float texel;  ///< the least stride
+        auto order() const { return std::tie(map, component, kind, neutral, u, v, texel); }
+        bool operator<(const Key& o) const { return order() < o.order(); }
     };
     static Key keyOf(const Program& program, const ResolvedMaps& maps, const SourceReg& source);
     std::map<Key, Plane> m_planes;

@@ -38,7 +38,8 @@ Reg ProgramBuilder::constant(float value) {
     return found->second;
 }
 
-Reg ProgramBuilder::source(const SourceKey& key, int component) {
+Reg ProgramBuilder::source(SourceKey key, int component) {
+    if (key.kind != SourceKind::Stride) key.offset = m_offset;
     auto at = std::find(m_sources.begin(), m_sources.end(), key);
     const int index = static_cast<int>(at - m_sources.begin());
     if (at == m_sources.end()) m_sources.push_back(key);
@@ -205,6 +206,12 @@ Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
         p.outputs.push_back(r == kNoReg ? zeroReg : number[static_cast<std::size_t>(r)]);
     assignSlots(p);
     return p;
+}
+
+bool Program::computesAs(const Program& o) const {
+    // Numbers bit for bit: what is no number is unlike itself, and is then computed again.
+    return sources == o.sources && sourceRegs == o.sourceRegs && constants == o.constants && code == o.code &&
+           outputs == o.outputs;
 }
 
 std::string Program::listing() const {

@@ -52,11 +52,24 @@ struct Op {
     int groups = 0;
 };
 
-/// What a source register holds: one component (0..3) of map `role` of set `set`, or a fact of the point.
-enum class SourceKind { Map, U, V };
+/// Where a line is looked at beside a point, to see how it changes there: in halves of a stride across (u)
+/// and up (v). A stride is one texel of the largest map that is read by the same `net`, or the point's
+/// footprint if that is larger; nets are told apart by a number above 0.
+struct Offset {
+    int u = 0, v = 0;
+    int net = 0;
+    bool operator==(const Offset&) const = default;
+    /// True for the point itself.
+    bool isNone() const { return net == 0; }
+};
+
+/// What a source register holds: one component (0..3) of map `role` of set `set`, or a fact of the point;
+/// Stride: the length of its offset's stride in texture space.
+enum class SourceKind { Map, U, V, Stride };
 struct SourceKey {
     SourceKind kind = SourceKind::Map;
     std::string set, role;
+    Offset offset{};
     bool operator==(const SourceKey&) const = default;
 };
 
@@ -65,15 +78,18 @@ struct Instruction {
     std::vector<Reg> in, out;
     std::vector<float> params;
     std::shared_ptr<const void> data{};
+    bool operator==(const Instruction&) const = default;
 };
 struct ConstantReg {
     Reg reg;
     float value;
+    bool operator==(const ConstantReg&) const = default;
 };
 struct SourceReg {
     Reg reg;
     int source;  ///< index into Program::sources
     int component;
+    bool operator==(const SourceReg&) const = default;
 };
 
 struct Program {
@@ -88,6 +104,8 @@ struct Program {
     // dead. -1 for constants, sources and outputs, which have memory of their own.
     std::vector<int> slotOf;
     int slotCount = 0;
+    /// True if both compute the same from the same sources: then only their sources' maps can differ.
+    bool computesAs(const Program& other) const;
     /// For reading and for tests: one line an instruction.
     std::string listing() const;
 };
@@ -97,8 +115,11 @@ class ProgramBuilder {
 public:
     /// The register of a number; equal numbers (bit for bit) share one.
     Reg constant(float value);
-    /// The register of component 0..3 of a source; equal ones share one.
-    Reg source(const SourceKey& key, int component);
+    /// The register of component 0..3 of a source, at the offset in force; equal ones share one.
+    Reg source(SourceKey key, int component);
+    /// From now on sources are read beside the point; Offset{} again: at it.
+    void setOffset(Offset offset) { m_offset = offset; }
+    const Offset& offset() const { return m_offset; }
     /// Adds an instruction with `outs` results and returns the first; the others follow it consecutively.
     /// `data` is what the kernel finds in KernelCall::data; equal pointers count as equal.
     Reg emit(const Op& op, const std::vector<Reg>& in, std::vector<float> params = {}, int outs = 1,
@@ -111,6 +132,7 @@ public:
     Program finish(std::vector<Reg> outputs) const;
 
 private:
+    Offset m_offset;
     struct Node {
         enum class Type { Constant, Source, Result } type;
         float value = 0;

@@ -116,6 +116,12 @@ std::optional<Value> Emitter::fed(const std::string& id, Kind kind) {
     return m_resolve(*f, kind);
 }
 
+std::optional<Surrounding> Emitter::fedAround(const std::string& id, Kind kind) {
+    const Feed* f = feed(id);
+    if (f == nullptr || f->constant) return std::nullopt;
+    return m_around(*f, kind);
+}
+
 std::optional<std::string> checkControl(const ControlSpec& control, const ControlValue& value) {
     switch (control.type) {
         case ControlType::Number:

@@ -64,6 +64,11 @@ Value emitRampColour(ProgramBuilder& program, const Ramp& ramp, Reg x, Reg alpha
 Reg emitRampGrey(ProgramBuilder& program, const Ramp& ramp, Reg x);
 Reg emitCurve(ProgramBuilder& program, const Ramp& curve, Reg x);
 
+/// Stack normals (stack_normals.cpp): the choice "way", and `detail` over `base` by the step's own "way",
+/// "amount" and "mask".
+ControlSpec stackingControl();
+Value stackedNormals(Emitter& e, const Value& base, const Value& detail);
+
 /// The controls of a hue band under a prefix, and the numbers its kernels read: centre, half width, 1 /
 /// softness in sixths of a turn, 1 / threshold, inverted.
 std::vector<ControlSpec> hueBandControls(const std::string& prefix);

@@ -1,4 +1,4 @@
-// Map, Colour and Value: the steps that start a line.
+// Map, Colour, Value and Flat normal: the steps that start a line.
 #include <fmt/format.h>
 
 #include "core/colour/encoding.h"
@@ -83,6 +83,21 @@ StepSpec valueStep() {
     spec.emit = [](Emitter& e) {
         const Reg v = e.constant(e.real("value"));
         return Value{Kind::Scalar, v, v, v, kNoReg};
+    };
+    return spec;
+}
+
+StepSpec flatNormalStep() {
+    StepSpec spec;
+    spec.type = "flat-normal";
+    spec.order = 35;
+    spec.name = "Flat normal";
+    spec.purpose = "Straight up everywhere: a surface without relief.";
+    spec.source = true;
+    spec.kinds = {Kind::Normal};
+    spec.telling = [](const StepView&) { return std::string("flat"); };
+    spec.emit = [](Emitter& e) {
+        return Value{Kind::Normal, e.constant(0), e.constant(0), e.constant(1), kNoReg};
     };
     return spec;
 }

@@ -111,17 +111,28 @@ struct EmitContext {
     WorkingSpace space;
 };
 
+/// A line's value on all four sides of the point, half a stride away, and how long a stride is in texture
+/// space.
+struct Surrounding {
+    Value left, right, below, above;
+    Reg stride = kNoReg;
+};
+
 /// What a step emits with: its controls, its input, its feeds and the program under construction.
 class Emitter : public StepView {
 public:
     /// `input`: what the line carries in front of the step. `resolve` emits what a feed reads.
-    Emitter(StepView view, ProgramBuilder& program, Value input, const EmitContext& context,
-            std::function<Value(const Feed&, Kind)> resolve)
+    /// `around` emits it beside the point; nothing where that cannot be.
+    using Resolve = std::function<Value(const Feed&, Kind)>;
+    using ResolveAround = std::function<std::optional<Surrounding>(const Feed&, Kind)>;
+    Emitter(StepView view, ProgramBuilder& program, Value input, const EmitContext& context, Resolve resolve,
+            ResolveAround around)
         : StepView(view),
           m_program(program),
           m_input(input),
           m_context(context),
-          m_resolve(std::move(resolve)) {}
+          m_resolve(std::move(resolve)),
+          m_around(std::move(around)) {}
     /// Where instructions go, and what comes in.
     ProgramBuilder& program() { return m_program; }
     const Value& input() const { return m_input; }
@@ -129,8 +140,11 @@ public:
     Reg constant(float v) { return m_program.constant(v); }
     /// The feed's value as `kind`, or nothing if it is not joined.
     std::optional<Value> fed(const std::string& id, Kind kind);
+    /// The same around the point. Nothing if nothing is joined, if it is the same everywhere, or if the step
+    /// is itself looked at beside a point (a relief of a relief is left out).
+    std::optional<Surrounding> fedAround(const std::string& id, Kind kind);
     /// The same place in the network, emitting as another step: for a step that is made of another.
-    Emitter as(StepView view) const { return {view, m_program, m_input, m_context, m_resolve}; }
+    Emitter as(StepView view) const { return {view, m_program, m_input, m_context, m_resolve, m_around}; }
     const ColourManagement& colours() const { return *m_context.colours; }
     const WorkingSpace& space() const { return m_context.space; }
     /// A colour control or a linear Rec.709 colour in the working space.
@@ -143,7 +157,8 @@ private:
     ProgramBuilder& m_program;
     Value m_input;
     const EmitContext& m_context;
-    std::function<Value(const Feed&, Kind)> m_resolve;
+    Resolve m_resolve;
+    ResolveAround m_around;
 };
 
 /// What the tuner shows for a step beside the rows of its controls.

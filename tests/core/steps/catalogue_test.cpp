@@ -69,7 +69,10 @@ private Q_SLOTS:
             for (const Kind kind : spec.kinds) {
                 Project p;
                 std::vector<Step> steps;
-                if (!spec.source) steps.push_back(step("first", kind == Kind::Colour ? "colour" : "value"));
+                if (!spec.source)
+                    steps.push_back(step("first", kind == Kind::Colour   ? "colour"
+                                                  : kind == Kind::Scalar ? "value"
+                                                                         : "flat-normal"));
                 steps.push_back(step("tried", spec.type, spec.example));
                 p.lines.emplace_back(line("base", kind, "", std::move(steps)));
                 QCOMPARE(problemsOf(p).size(), std::size_t{0});
