@@ -115,6 +115,14 @@ std::string projectSchema() {
     defs["set"] = object({{"id", text}, {"name", text}, {"folder", text}, {"maps", arrayOf("map")}}, {"id"});
     const Json changes{{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/control"}}}};
     defs["look"] = object({{"id", text}, {"name", text}, {"changes", changes}}, {"id"});
+    defs["keptView"] = object({{"name", text},
+                               {"turn", number},
+                               {"tilt", number},
+                               {"distance", number},
+                               {"x", number},
+                               {"y", number},
+                               {"z", number}},
+                              {"name"});
     defs["surface"] = object({{"id", text},
                               {"name", text},
                               {"coversAll", {{"type", "boolean"}}},
@@ -139,7 +147,12 @@ std::string projectSchema() {
                          {"exposure", number},
                          {"environmentTurn", number},
                          {"surround", {{"enum", {"pale", "middle", "dark"}}}},
-                         {"transform", text}})},
+                         {"transform", text},
+                         {"keyStrength", number},
+                         {"keySoftness", number},
+                         {"groundShadow", {{"type", "boolean"}}},
+                         {"fieldOfView", number},
+                         {"views", arrayOf("keptView")}})},
         {"colour", object({{"workingSpace", {{"enum", workingSpaceNames()}}}, {"configuration", text}})}};
     schema["$defs"] = std::move(defs);
     return schema.dump(2) + "\n";

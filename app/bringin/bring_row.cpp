@@ -28,7 +28,11 @@ constexpr RoleChoice kRoles[] = {{"base-colour", "base colour"},
                                  {"height", "height"},
                                  {"occlusion", "occlusion"},
                                  {"emission", "emission"},
-                                 {"opacity", "opacity"}};
+                                 {"opacity", "opacity"},
+                                 {"coat", "coat"},
+                                 {"coat-roughness", "coat roughness"},
+                                 {"sheen-colour", "sheen colour"},
+                                 {"sheen-roughness", "sheen roughness"}};
 constexpr const char* kComponentLetters[] = {"R", "G", "B", "A"};
 
 bool isOneOfTheTrade(const QString& role) {

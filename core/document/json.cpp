@@ -148,6 +148,26 @@ Json write(const Look& look) {
     return j;
 }
 
+KeptView readKeptView(const Json& j, const std::string& path) {
+    Reader r(j, path);
+    KeptView v;
+    v.name = r.needText("name");
+    const auto length = [&](const char* key, double otherwise) {
+        return real(r.number(key, otherwise), r.at(key));
+    };
+    v.turn = length("turn", v.turn);
+    v.tilt = length("tilt", v.tilt);
+    v.distance = length("distance", v.distance);
+    v.target = {static_cast<float>(length("x", 0)), static_cast<float>(length("y", 0)),
+                static_cast<float>(length("z", 0))};
+    return v;
+}
+
+Json write(const KeptView& v) {
+    return {{"name", v.name},  {"turn", v.turn},  {"tilt", v.tilt}, {"distance", v.distance},
+            {"x", v.target.x}, {"y", v.target.y}, {"z", v.target.z}};
+}
+
 ViewSettings readView(const Json& j, const std::string& path) {
     Reader r(j, path);
     ViewSettings v;
@@ -158,6 +178,11 @@ ViewSettings readView(const Json& j, const std::string& path) {
     v.environmentTurn = real(r.number("environmentTurn", v.environmentTurn), r.at("environmentTurn"));
     v.surround = r.text("surround", v.surround);
     v.transform = r.text("transform", v.transform);
+    v.keyStrength = real(r.number("keyStrength", v.keyStrength), r.at("keyStrength"));
+    v.keySoftness = real(r.number("keySoftness", v.keySoftness), r.at("keySoftness"));
+    v.groundShadow = r.flag("groundShadow", v.groundShadow);
+    v.fieldOfView = real(r.number("fieldOfView", v.fieldOfView), r.at("fieldOfView"));
+    r.each("views", [&](const Json& k, const std::string& at) { v.views.push_back(readKeptView(k, at)); });
     return v;
 }
 
@@ -165,7 +190,13 @@ Json write(const ViewSettings& v) {
     Json j{{"model", textOfPath(v.model)}, {"environment", textOfPath(v.environment)},
            {"exposure", v.exposure},       {"environmentTurn", v.environmentTurn},
            {"surround", v.surround},       {"transform", v.transform}};
-    if (v.unit != ViewSettings{}.unit) j["unit"] = v.unit;
+    const ViewSettings plain;
+    if (v.unit != plain.unit) j["unit"] = v.unit;
+    if (v.keyStrength != plain.keyStrength) j["keyStrength"] = v.keyStrength;
+    if (v.keySoftness != plain.keySoftness) j["keySoftness"] = v.keySoftness;
+    if (v.groundShadow != plain.groundShadow) j["groundShadow"] = v.groundShadow;
+    if (v.fieldOfView != plain.fieldOfView) j["fieldOfView"] = v.fieldOfView;
+    for (const KeptView& kept : v.views) j["views"].push_back(write(kept));
     return j;
 }
 

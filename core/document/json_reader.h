@@ -78,9 +78,9 @@ public:
     }
     /// A path as the system has it (path_text.h).
     std::string path(const std::string& key) { return pathOfText(text(key)); }
-    bool flag(const std::string& key) {
+    bool flag(const std::string& key, bool otherwise = false) {
         const Json* j = find(key);
-        if (j == nullptr) return false;
+        if (j == nullptr) return otherwise;
         if (!j->is_boolean()) wrong(at(key), fmt::format("should be true or false but is {}", typeName(*j)));
         return j->get<bool>();
     }

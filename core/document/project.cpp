@@ -149,6 +149,10 @@ const std::vector<ChannelInfo>& channels() {
         {"occlusion", "Occlusion", Kind::Scalar, {1.0f, 1.0f, 1.0f}},
         {"emission", "Emission", Kind::Colour, {0.0f, 0.0f, 0.0f}},
         {"opacity", "Opacity", Kind::Scalar, {1.0f, 1.0f, 1.0f}},
+        {"coat", "Coat", Kind::Scalar, {0.0f, 0.0f, 0.0f}},
+        {"coat-roughness", "Coat roughness", Kind::Scalar, {0.1f, 0.1f, 0.1f}},
+        {"sheen-colour", "Sheen colour", Kind::Colour, {0.0f, 0.0f, 0.0f}},
+        {"sheen-roughness", "Sheen roughness", Kind::Scalar, {0.3f, 0.3f, 0.3f}},
     };
     return list;
 }

@@ -99,6 +99,15 @@ struct Surface {
     bool operator==(const Surface&) const = default;
 };
 
+/// A way of looking that is kept with the project: where the camera stands. Angles in degrees, lengths in
+/// centimetres.
+struct KeptView {
+    std::string name;
+    double turn = 0, tilt = 0, distance = 0;
+    Vec3 target;
+    bool operator==(const KeptView&) const = default;
+};
+
 struct ViewSettings {
     /// A shipped one by its name, or a file: absolute in memory, in a project's file relative to it.
     std::string model = "kettle";
@@ -109,6 +118,11 @@ struct ViewSettings {
     double environmentTurn = 0;  ///< degrees
     std::string surround = "middle";
     std::string transform = "standard";
+    double keyStrength = 1;  ///< the key light's, times what the environment has; 0 is none
+    double keySoftness = 4;  ///< half the key light's angle in degrees
+    bool groundShadow = true;
+    double fieldOfView = 28;  ///< of the camera, upright, degrees
+    std::vector<KeptView> views;
     bool operator==(const ViewSettings&) const = default;
 };
 

@@ -305,7 +305,8 @@ template <class T>
 void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) const {
     const Tile* tile = nullptr;
     int lastTile = -1;
-    float lastTexels = -1, lod = 0;  // most points of a view cover as much as their neighbours
+    float lastTexels = -1, lod = 0;      // most points of a view cover as much as their neighbours
+    const PixelView* coarser = nullptr;  // of this tile; asked for once, which waits for whoever makes them
     for (std::size_t i = 0; i < p.count; ++i) {
         const float column = std::floor(p.u[i]), row = std::floor(p.v[i]);
         // Outside the rows of ten tiles is nothing; huge and unset coordinates are outside too.
@@ -316,6 +317,7 @@ void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) co
         if (number != lastTile) {
             tile = tileAt(number);
             lastTile = number;
+            coarser = nullptr;
         }
         std::array<float, 4> sum{0, 0, 0, 0};
         if (tile != nullptr) {
@@ -331,7 +333,8 @@ void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) co
             const int low = static_cast<int>(lod);
             const float blend = lod - static_cast<float>(low);
             for (int pass = 0; pass < (blend > 0.001f && low < lastLevel ? 2 : 1); ++pass) {
-                const PixelView& level = this->level(*tile, low + pass);
+                if (low + pass > 0 && coarser == nullptr) coarser = &this->level(*tile, 1);
+                const PixelView& level = low + pass == 0 ? tile->finest : coarser[low + pass - 1];
                 const bool two = blend > 0.001f && low < lastLevel;
                 const float share = two ? (pass == 0 ? 1 - blend : blend) : 1.0f;
                 const float x = u * static_cast<float>(level.width) - 0.5f,

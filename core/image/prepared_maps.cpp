@@ -93,11 +93,6 @@ bool writeAll(int file, const void* from, std::size_t count) {
 
 }  // namespace
 
-std::size_t PixelView::rowBytes() const {
-    const std::size_t one = depth == Depth::U8 ? 1 : depth == Depth::U16 ? 2 : 4;
-    return static_cast<std::size_t>(width) * static_cast<std::size_t>(channels) * one;
-}
-
 fs::path PreparedMaps::standardFolder() {
     const char* cache = std::getenv("XDG_CACHE_HOME");
     const char* home = std::getenv("HOME");

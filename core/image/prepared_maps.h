@@ -26,11 +26,16 @@ struct PixelView {
           channels(from.channels),
           depth(from.depth),
           data(from.bytes.data()) {}
-    std::size_t rowBytes() const;
+    std::size_t rowBytes() const {
+        const std::size_t one = depth == Depth::U8 ? 1 : depth == Depth::U16 ? 2 : 4;
+        return static_cast<std::size_t>(width) * static_cast<std::size_t>(channels) * one;
+    }
     /// Row y from the top, as PixelBuffer::row.
     template <class T>
     const T* row(int y) const {
-        return reinterpret_cast<const T*>(data + rowBytes() * static_cast<std::size_t>(y));
+        return reinterpret_cast<const T*>(data) + static_cast<std::size_t>(width) *
+                                                      static_cast<std::size_t>(channels) *
+                                                      static_cast<std::size_t>(y);
     }
 };
 

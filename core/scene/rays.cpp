@@ -71,22 +71,56 @@ bool RayScene::isBlocked(Vec3 from, Vec3 direction, float nearest, float farthes
     return ray.tfar < 0;
 }
 
-int RayScene::openOfFour(Vec3 from, const Vec3 directions[4], float nearest, float farthest) const {
-    alignas(16) RTCRay4 rays{};
-    for (int i = 0; i < 4; ++i) {
-        rays.org_x[i] = from.x, rays.org_y[i] = from.y, rays.org_z[i] = from.z;
-        rays.dir_x[i] = directions[i].x, rays.dir_y[i] = directions[i].y, rays.dir_z[i] = directions[i].z;
-        rays.tnear[i] = nearest;
-        rays.tfar[i] = farthest;
-        rays.mask[i] = ~0u;
+namespace {
+/// Lanes that hold a ray.
+struct Lanes {
+    alignas(64) int valid[RayScene::kPack];
+    explicit Lanes(std::size_t count) {
+        for (std::size_t i = 0; i < RayScene::kPack; ++i) valid[i] = i < count ? -1 : 0;
     }
-    alignas(16) const int all[4]{-1, -1, -1, -1};
+};
+
+void fillLane(RTCRay16& rays, std::size_t i, Vec3 from, Vec3 direction, float nearest, float farthest) {
+    rays.org_x[i] = from.x, rays.org_y[i] = from.y, rays.org_z[i] = from.z;
+    rays.dir_x[i] = direction.x, rays.dir_y[i] = direction.y, rays.dir_z[i] = direction.z;
+    rays.tnear[i] = nearest;
+    rays.tfar[i] = farthest;
+    rays.time[i] = 0;
+    rays.mask[i] = ~0u;
+    rays.id[i] = 0;
+    rays.flags[i] = 0;
+}
+}  // namespace
+
+void RayScene::castPack(Vec3 from, const Vec3 directions[], std::size_t count, Hit hits[]) const {
+    const Lanes lanes(count);
+    alignas(64) RTCRayHit16 pack{};
+    for (std::size_t i = 0; i < count; ++i) {
+        fillLane(pack.ray, i, from, directions[i], 0, std::numeric_limits<float>::infinity());
+        pack.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
+    }
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
-    rtcOccluded4(all, m_impl->scene, &context, &rays);
-    int open = 0;
-    for (const float end : rays.tfar) open += end < 0 ? 0 : 1;
-    return open;
+    context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
+    rtcIntersect16(lanes.valid, m_impl->scene, &context, &pack);
+    for (std::size_t i = 0; i < count; ++i)
+        hits[i] = pack.hit.geomID[i] == RTC_INVALID_GEOMETRY_ID
+                      ? Hit{}
+                      : Hit{true, pack.hit.primID[i], pack.ray.tfar[i], pack.hit.u[i], pack.hit.v[i]};
+}
+
+unsigned RayScene::blockedOfPack(const Vec3 from[], const Vec3 directions[], std::size_t count, float nearest,
+                                 float farthest, bool alike) const {
+    const Lanes lanes(count);
+    alignas(64) RTCRay16 rays;
+    for (std::size_t i = 0; i < count; ++i) fillLane(rays, i, from[i], directions[i], nearest, farthest);
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    if (alike) context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
+    rtcOccluded16(lanes.valid, m_impl->scene, &context, &rays);
+    unsigned blocked = 0;
+    for (std::size_t i = 0; i < count; ++i) blocked |= rays.tfar[i] < 0 ? 1u << i : 0u;
+    return blocked;
 }
 
 }  // namespace kettle

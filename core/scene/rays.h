@@ -1,6 +1,7 @@
 // Rays against a mesh. The only part that knows the ray library.
 #pragma once
 
+#include <cstddef>
 #include <memory>
 
 #include "core/scene/mesh.h"
@@ -29,9 +30,15 @@ public:
     Hit cast(Vec3 from, Vec3 direction, float nearest) const;
     /// True if anything lies between `nearest` and `farthest`.
     bool isBlocked(Vec3 from, Vec3 direction, float nearest, float farthest) const;
-    /// The same for four rays from one place at once, which costs little more than two: how many are not
-    /// blocked.
-    int openOfFour(Vec3 from, const Vec3 directions[4], float nearest, float farthest) const;
+
+    /// Rays are cast quickest in packs.
+    static constexpr std::size_t kPack = 16;
+    /// cast() for up to kPack rays from one place, which is quick if they go nearly the same way.
+    void castPack(Vec3 from, const Vec3 directions[], std::size_t count, Hit hits[]) const;
+    /// isBlocked() for up to kPack rays that end at the same distance: bit i is set if ray i is blocked.
+    /// `alike`: they go nearly the same way, which is quicker.
+    unsigned blockedOfPack(const Vec3 from[], const Vec3 directions[], std::size_t count, float nearest,
+                           float farthest, bool alike) const;
 
 private:
     struct Impl;

@@ -21,8 +21,9 @@ struct Camera {
 
     /// Where the camera stands, in centimetres.
     Vec3 position() const;
-    /// Shows all of a mesh from the current direction in a picture of the given width / height.
-    void frame(const Mesh& mesh, float aspect);
+    /// Shows all of a mesh, or of those of its parts, from the current direction in a picture of the given
+    /// width / height.
+    void frame(const Mesh& mesh, float aspect, const std::vector<bool>& parts = {});
 };
 
 /// One visible point beside its place in texture space.
@@ -48,11 +49,30 @@ struct ViewPoints {
     std::vector<GroundPixel> ground;
 };
 
+/// How dark the ground around a model is in a light, which no camera changes: a net of places, densest under
+/// the model.
+class GroundShade {
+public:
+    /// Casts its shadow rays, twelve a light and place, for a net of `size` x `size` places. `keyDirection`,
+    /// `keyRadius`: as in ViewOptions. Threads: uses all.
+    GroundShade(const RayScene& scene, Vec3 keyDirection, float keyRadius, int size);
+    /// What arrives at a place on the ground, 0..1; `x` and `z` from the model's middle in its own sizes.
+    float at(float x, float z) const;
+
+private:
+    void smooth();
+    int m_size;
+    std::vector<float> m_lit;
+};
+
 struct ViewOptions {
     Vec3 keyDirection{0.3f, 0.8f, 0.5f};  ///< towards the light, unit
     float keyRadius = 4;                  ///< half the light's angle in degrees: softens its shadow
     Vec2 jitter{0.5f, 0.5f};              ///< where in the pixel the rays go
-    std::uint32_t pass = 0;               ///< chooses other shadow rays, four a light, for each pass
+    int firstRay = 0;                     ///< of the shadow rays; a pass goes on where the last one ended
+    int shadowRays = 4;                   ///< 1 to 4 a light and point
+    bool groundShadow = true;
+    const GroundShade* ground = nullptr;  ///< looked up instead of cast, where it is known
 };
 
 /// Casts one ray a pixel. Empty parts if cancelled. Threads: uses all.
@@ -64,6 +84,7 @@ struct SurfacePoint {
     bool found = false;
     float u = 0, v = 0;
     std::uint16_t part = 0;
+    Vec3 position;
 };
 /// `aspect`: width / height of the picture. Not found beside the model. Threads: safe.
 SurfacePoint surfaceAt(const RayScene& scene, const Camera& camera, float aspect, float x, float y);

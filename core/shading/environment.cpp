@@ -118,17 +118,37 @@ Vec3 filtered(const Panorama& panorama, Vec3 n, float roughness) {
     return weights > 0 ? sum * (1 / weights) : panorama.look(n, 0);
 }
 
-std::array<float, 9> harmonicsAt(Vec3 d) {
-    return {0.282095f,
-            0.488603f * d.y,
-            0.488603f * d.z,
-            0.488603f * d.x,
-            1.092548f * d.x * d.y,
-            1.092548f * d.y * d.z,
-            0.315392f * (3 * d.z * d.z - 1),
-            1.092548f * d.x * d.z,
-            0.546274f * (d.x * d.x - d.y * d.y)};
-}
+/// The panorama seen by a surface facing n: the mean by the cosine, over a coarse version's pixels.
+class CosineFilter {
+public:
+    explicit CosineFilter(const Panorama& panorama) {
+        std::size_t level = 0;
+        while (level + 1 < panorama.sizes.size() && panorama.sizes[level].width > 64) ++level;
+        const Panorama::Size& s = panorama.sizes[level];
+        for (int y = 0; y < s.height; ++y)
+            for (int x = 0; x < s.width; ++x) {
+                const float theta = (static_cast<float>(y) + 0.5f) / static_cast<float>(s.height) * kPi;
+                const float solid = std::sin(theta) * 2 * kPi * kPi / static_cast<float>(s.width * s.height);
+                m_directions.push_back(directionOf(x, y, s.width, s.height));
+                m_light.push_back(s.pixels[static_cast<std::size_t>(y * s.width + x)] * solid);
+                m_solid.push_back(solid);
+            }
+    }
+    Vec3 facing(Vec3 n) const {
+        Vec3 sum;
+        float weights = 0;
+        for (std::size_t i = 0; i < m_light.size(); ++i) {
+            const float cosine = std::max(dot(n, m_directions[i]), 0.0f);
+            sum += m_light[i] * cosine;
+            weights += m_solid[i] * cosine;
+        }
+        return sum * (1 / weights);
+    }
+
+private:
+    std::vector<Vec3> m_directions, m_light;
+    std::vector<float> m_solid;
+};
 
 float brightness(Vec3 c) {
     return 0.2126f * c.x + 0.7152f * c.y + 0.0722f * c.z;
@@ -166,31 +186,29 @@ void Environment::prepare(const std::vector<Vec3>& original, int width, int heig
     if (length(direction) > 0) m_keyDirection = normalised(direction);
     m_keyDirection = normalised(m_keyDirection);
 
-    m_harmonics = {};
-    for (int y = 0; y < height; ++y)
-        for (int x = 0; x < width; ++x) {
-            const auto h = harmonicsAt(directionOf(x, y, width, height));
-            for (std::size_t i = 0; i < 9; ++i)
-                m_harmonics[i] += pixels[static_cast<std::size_t>(y * width + x)] * (h[i] * solidAngle(y));
-        }
-    // The cosine lobe's own coefficients, divided by pi: 1, 2/3 and 1/4.
-    for (std::size_t i = 0; i < 9; ++i)
-        m_harmonics[i] = m_harmonics[i] * (i == 0 ? 1.0f : i < 4 ? 2 / 3.0f : 0.25f);
-
     const Panorama panorama(pixels, width, height);
-    for (int k = 0; k < kLevels; ++k) {
-        Level& level = m_levels[static_cast<std::size_t>(k)];
-        level.size = k == 0 ? 192 : k < 3 ? 96 : 48;
-        level.texels.resize(static_cast<std::size_t>(level.size) * level.size);
-        const float roughness = static_cast<float>(k) / (kLevels - 1);
-        parallelFor(static_cast<std::size_t>(level.size), 4, [&](std::size_t begin, std::size_t end) {
+    std::size_t all = 0;
+    for (std::size_t k = 0; k < EnvironmentTables::kPictures; ++k) {
+        const int size = k == 0 ? 192 : k < 3 ? 96 : 48;
+        m_tables.size[k] = size, m_tables.start[k] = static_cast<std::int32_t>(all);
+        all += static_cast<std::size_t>(size) * static_cast<std::size_t>(size);
+    }
+    m_tables.texels.resize(all * 4);
+    const CosineFilter cosine(panorama);
+    for (std::size_t k = 0; k < EnvironmentTables::kPictures; ++k) {
+        const auto size = static_cast<std::size_t>(m_tables.size[k]);
+        const float roughness = static_cast<float>(k) / (EnvironmentTables::kLevels - 1);
+        float* const texels = m_tables.texels.data() + static_cast<std::size_t>(m_tables.start[k]) * 4;
+        parallelFor(size, 4, [&](std::size_t begin, std::size_t end) {
             for (std::size_t y = begin; y < end; ++y)
-                for (int x = 0; x < level.size; ++x) {
-                    const Vec3 d =
-                        fromOctahedron((static_cast<float>(x) + 0.5f) / static_cast<float>(level.size),
-                                       (static_cast<float>(y) + 0.5f) / static_cast<float>(level.size));
-                    level.texels[y * static_cast<std::size_t>(level.size) + static_cast<std::size_t>(x)] =
-                        k == 0 ? panorama.look(d, 0) : filtered(panorama, d, roughness);
+                for (std::size_t x = 0; x < size; ++x) {
+                    const Vec3 d = fromOctahedron((static_cast<float>(x) + 0.5f) / static_cast<float>(size),
+                                                  (static_cast<float>(y) + 0.5f) / static_cast<float>(size));
+                    const Vec3 seen = k == 0                            ? panorama.look(d, 0)
+                                      : k == EnvironmentTables::kLevels ? cosine.facing(d)
+                                                                        : filtered(panorama, d, roughness);
+                    float* const texel = texels + 4 * (y * size + x);
+                    texel[0] = seen.x, texel[1] = seen.y, texel[2] = seen.z;
                 }
         });
     }
@@ -226,33 +244,31 @@ std::shared_ptr<const Environment> Environment::uniform(Vec3 radiance) {
     return made;
 }
 
-Vec3 Environment::lookUp(const Level& level, Vec3 direction) const {
+Vec3 Environment::lookUp(std::size_t level, Vec3 direction) const {
     const Vec2 at = octahedron(direction);
-    const float x = at.x * static_cast<float>(level.size) - 0.5f,
-                y = at.y * static_cast<float>(level.size) - 0.5f;
-    const int last = level.size - 1;
+    const int size = m_tables.size[level], last = size - 1;
+    const float x = at.x * static_cast<float>(size) - 0.5f, y = at.y * static_cast<float>(size) - 0.5f;
     const int x0 = std::clamp(static_cast<int>(x), 0, last), y0 = std::clamp(static_cast<int>(y), 0, last);
     const int x1 = std::min(x0 + 1, last), y1 = std::min(y0 + 1, last);
     const float fx = std::clamp(x - static_cast<float>(x0), 0.0f, 1.0f),
                 fy = std::clamp(y - static_cast<float>(y0), 0.0f, 1.0f);
     const auto texel = [&](int i, int j) {
-        return level.texels[static_cast<std::size_t>(j * level.size + i)];
+        const float* t =
+            m_tables.texels.data() + 4 * static_cast<std::size_t>(m_tables.start[level] + j * size + i);
+        return Vec3{t[0], t[1], t[2]};
     };
     return mix(mix(texel(x0, y0), texel(x1, y0), fx), mix(texel(x0, y1), texel(x1, y1), fx), fy);
 }
 
 Vec3 Environment::reflected(Vec3 direction, float roughness) const {
+    constexpr int kLevels = EnvironmentTables::kLevels;
     const float at = (roughness > 0 ? std::min(roughness, 1.0f) : 0.0f) * (kLevels - 1);  // NaN is 0 too
     const auto low = std::min(static_cast<std::size_t>(at), static_cast<std::size_t>(kLevels - 2));
-    return mix(lookUp(m_levels[low], direction), lookUp(m_levels[low + 1], direction),
-               at - static_cast<float>(low));
+    return mix(lookUp(low, direction), lookUp(low + 1, direction), at - static_cast<float>(low));
 }
 
 Vec3 Environment::diffuse(Vec3 n) const {
-    const auto h = harmonicsAt(n);
-    Vec3 sum;
-    for (std::size_t i = 0; i < 9; ++i) sum += m_harmonics[i] * h[i];
-    return {std::max(sum.x, 0.0f), std::max(sum.y, 0.0f), std::max(sum.z, 0.0f)};
+    return lookUp(EnvironmentTables::kLevels, n);
 }
 
 }  // namespace kettle

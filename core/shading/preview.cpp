@@ -1,9 +1,9 @@
 #include "core/shading/preview.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <numbers>
 
@@ -14,8 +14,26 @@ namespace kettle {
 namespace {
 
 constexpr int kCoarseFactor = 3;
-constexpr std::array<const char*, 8> kShadedChannels{
-    "base-colour", "metalness", "roughness", "specular-level", "normal", "occlusion", "emission", "opacity"};
+/// Views of so many pixels keep what their passes see, so that a slider's full picture needs no rays.
+constexpr long kMostKeptPixels = 1'200'000;
+
+/// The channels that are shaded, and where their numbers go.
+struct ShadedChannel {
+    const char* id;
+    SurfacePlanes::Number first;
+};
+constexpr std::array kShadedChannels{ShadedChannel{"base-colour", SurfacePlanes::BaseRed},
+                                     ShadedChannel{"metalness", SurfacePlanes::Metalness},
+                                     ShadedChannel{"roughness", SurfacePlanes::Roughness},
+                                     ShadedChannel{"specular-level", SurfacePlanes::SpecularLevel},
+                                     ShadedChannel{"normal", SurfacePlanes::NormalX},
+                                     ShadedChannel{"occlusion", SurfacePlanes::Occlusion},
+                                     ShadedChannel{"emission", SurfacePlanes::EmissionRed},
+                                     ShadedChannel{"coat", SurfacePlanes::Coat},
+                                     ShadedChannel{"coat-roughness", SurfacePlanes::CoatRoughness},
+                                     ShadedChannel{"sheen-colour", SurfacePlanes::SheenRed},
+                                     ShadedChannel{"sheen-roughness", SurfacePlanes::SheenRoughness}};
+constexpr const char* kOpacity = "opacity";
 
 /// Sub-pixel offsets of the passes: the R2 sequence (M. Roberts 2018), the first in the pixel's centre.
 Vec2 jitterOf(int pass) {
@@ -24,105 +42,69 @@ Vec2 jitterOf(int pass) {
     return {x - std::floor(x), y - std::floor(y)};
 }
 
-/// Planes of the shaded channels; null where the project has no line.
-struct ChannelPlanes {
-    std::array<std::array<const float*, 3>, kShadedChannels.size()> planes{};
-    Vec3 colour(std::size_t channel, std::size_t i, Vec3 otherwise) const {
-        const auto& p = planes[channel];
-        return p[0] == nullptr ? otherwise : Vec3{p[0][i], p[1][i], p[2][i]};
-    }
-    float scalar(std::size_t channel, std::size_t i, float otherwise) const {
-        const float* p = planes[channel][0];
-        return p == nullptr ? otherwise : p[i];
-    }
+/// The wanted results of one surface's picture, and what becomes of each.
+struct Wanted {
+    std::vector<Want> wants;
+    std::vector<const ShadedChannel*> channel;  ///< of each want; null: the opacity, or what is looked at
+    bool isLooked = false, isRaw = false;
 };
 
-SurfaceValues surfaceAt(const ChannelPlanes& c, std::size_t i) {
-    SurfaceValues s;
-    s.baseColour = c.colour(0, i, s.baseColour);
-    s.metalness = c.scalar(1, i, s.metalness);
-    s.roughness = c.scalar(2, i, s.roughness);
-    s.specularLevel = c.scalar(3, i, s.specularLevel);
-    s.normal = c.colour(4, i, s.normal);
-    s.occlusion = c.scalar(5, i, s.occlusion);
-    s.emission = c.colour(6, i, s.emission);
-    const float opacity = c.scalar(7, i, s.opacity);
-    s.opacity = opacity > 0 ? std::min(opacity, 1.0f) : 0.0f;  // what is no number is not there
-    return s;
+/// A number between 0 and 1; what is no number is not there.
+float opacityOf(const float* plane, std::size_t i) {
+    return plane == nullptr ? 1.0f : plane[i] > 0 ? std::min(plane[i], 1.0f) : 0.0f;
 }
 
-/// 0..1 in steps fine enough that every 8-bit code is met.
-const std::vector<unsigned char>& displayTable() {
-    static const auto table = [] {
-        std::vector<unsigned char> t(16385);
-        for (std::size_t i = 0; i < t.size(); ++i)
-            t[i] = toByte(linearToSrgb(static_cast<float>(i) / 16384.0f));
-        return t;
-    }();
-    return table;
+Wanted wantedOf(const PreviewSide& side, const std::set<std::string>& off, const SurfacePoints& group) {
+    Wanted w;
+    const Line* looked = side.lookHere ? side.project.findLine(side.lookHere->line) : nullptr;
+    // One surface's line is shown on its own parts; the rest stands beside it in neutral grey.
+    const bool isBeside = !group.isCovered ||
+                          (looked != nullptr && !looked->surface.empty() && looked->surface != group.surface);
+    if (isBeside) return w;
+    if (looked != nullptr) {
+        w.isLooked = true;
+        w.isRaw = looked->kind != Kind::Colour || !side.lookHere->component.empty();
+        w.wants.push_back({looked->id, side.lookHere->after, 3, looked->kind == Kind::Normal});
+        w.wants.back().component = side.lookHere->component;
+        w.channel.push_back(nullptr);
+        return w;
+    }
+    const auto add = [&](const char* id, const ShadedChannel* channel) {
+        const Line* line = side.project.lineOfChannel(id, group.surface);
+        if (line == nullptr || line->steps.empty() || off.contains(id)) return;
+        w.wants.push_back(wantOfLine(*line));
+        w.channel.push_back(channel);
+    };
+    for (const ShadedChannel& c : kShadedChannels) add(c.id, &c);
+    add(kOpacity, nullptr);
+    return w;
 }
 
-/// Our own soft shoulder: straight up to 0.6, then a hyperbola that meets it in value and slope and ends
-/// at 1.
-float softShoulder(float x) {
-    constexpr float kKnee = 0.6f, kRoom = 1 - kKnee;
-    return x <= kKnee ? x : kKnee + kRoom * (x - kKnee) / (x - kKnee + kRoom);
-}
-
-}  // namespace
-
-float surroundOf(const std::string& name) {
-    return srgbToLinear(name == "pale" ? 0.87f : name == "dark" ? 0.30f : 0.725f);
-}
-
-std::vector<std::string> displayTransforms(const ColourManagement& colours) {
-    std::vector<std::string> names{"standard", "soft"};
-    for (const std::string& view : colours.views())
-        if (std::find(names.begin(), names.end(), view) == names.end()) names.push_back(view);
-    return names;
-}
-
-namespace {
-
-/// Through the colour library, a piece at a time; its answer is display numbers.
-void viewPixels(const std::vector<Vec3>& linear, float gain, const ColourTransform& view,
-                std::vector<std::uint32_t>& out) {
-    parallelFor(linear.size(), 4096, [&](std::size_t begin, std::size_t end) {
-        std::vector<Vec3> part(linear.begin() + static_cast<std::ptrdiff_t>(begin),
-                               linear.begin() + static_cast<std::ptrdiff_t>(end));
-        for (Vec3& v : part) v = v * gain;
-        view.applyPixels(&part.front().x, part.size());
-        for (std::size_t i = 0; i < part.size(); ++i)
-            out[begin + i] = 0xFF000000u | std::uint32_t{toByte(part[i].x)} << 16 |
-                             std::uint32_t{toByte(part[i].y)} << 8 | toByte(part[i].z);
-    });
+/// What a picture depends on beside its program: the maps, and which plane becomes which channel (two
+/// channels of equal values share one).
+std::vector<std::uint64_t> partsOf(const ResolvedMaps& maps, const Compiled& compiled, const Wanted& wanted) {
+    std::vector<std::uint64_t> parts;
+    for (const auto& map : maps.maps) parts.push_back(map ? map->id() : 0);
+    for (std::size_t w = 0; w < wanted.wants.size(); ++w) {
+        parts.push_back(
+            wanted.channel[w] != nullptr ? static_cast<std::uint64_t>(wanted.channel[w]->first) + 1 : 0);
+        for (const int plane : compiled.planes[w]) parts.push_back(static_cast<std::uint64_t>(plane));
+    }
+    return parts;
 }
 
 }  // namespace
 
-Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double exposure,
-                  const std::string& transform, const ColourManagement& colours) {
-    Picture picture{width, height, std::vector<std::uint32_t>(linear.size())};
-    const auto& table = displayTable();
-    const float gain = static_cast<float>(std::exp2(exposure));
-    const bool soft = transform == "soft";
-    if (!soft && transform != "standard")
-        if (const auto view = colours.viewTransform(transform)) {
-            viewPixels(linear, gain, **view, picture.pixels);
-            return picture;
-        }
-    parallelFor(linear.size(), 16384, [&](std::size_t begin, std::size_t end) {
-        const auto code = [&](float x) -> std::uint32_t {
-            x *= gain;
-            if (soft) x = softShoulder(x);
-            return table[static_cast<std::size_t>(x > 0 ? std::min(x, 1.0f) * 16384.0f + 0.5f : 0.0f)];
-        };
-        for (std::size_t i = begin; i < end; ++i)
-            picture.pixels[i] =
-                0xFF000000u | code(linear[i].x) << 16 | code(linear[i].y) << 8 | code(linear[i].z);
-    });
-    return picture;
-}
+struct Preview::Task {
+    const PreviewSide& side;
+    const ViewSettings& view;  ///< of the first side, for both
+    const std::set<std::string>& off;
+    const Resources& resources;
+    const CancelToken& cancel;
+    Light light;
+    Vec3 paper;   ///< the surround
+    float plain;  ///< what makes a number independent of the exposure
+};
 
 Preview::Preview(std::filesystem::path models, std::filesystem::path environments)
     : Preview(std::make_shared<SceneStore>(std::move(models)), std::move(environments)) {}
@@ -142,8 +124,21 @@ Result<std::shared_ptr<const Environment>> Preview::environment(const std::strin
     return m_lights[name] = *loaded;
 }
 
+const GroundShade* Preview::groundOf(const std::shared_ptr<const RayScene>& scene, const ViewOptions& options,
+                                     bool isCoarse) {
+    constexpr int kCoarseNet = 96, kFineNet = 288;
+    Ground& known = m_grounds[isCoarse ? 0 : 1];
+    if (known.scene != scene || !(known.keyDirection == options.keyDirection) ||
+        known.keyRadius != options.keyRadius)
+        known = {
+            scene, options.keyDirection, options.keyRadius,
+            GroundShade(*scene, options.keyDirection, options.keyRadius, isCoarse ? kCoarseNet : kFineNet)};
+    return &*known.shade;
+}
+
 Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, int stage, const CancelToken& cancel) {
-    Kept& kept = stage == 0 ? m_coarse : stage == 1 ? m_full : m_pass;
+    const bool keepsAll = static_cast<long>(request.width) * request.height <= kMostKeptPixels;
+    Kept& kept = m_kept[static_cast<std::size_t>(keepsAll ? stage : std::min(stage, 2))];
     const int width = stage == 0 ? std::max(1, request.width / kCoarseFactor) : request.width;
     const int height = stage == 0 ? std::max(1, request.height / kCoarseFactor) : request.height;
     const ViewSettings& view = request.project.view;
@@ -151,9 +146,11 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, int stage, c
     if (!scene_) return fail(scene_.error());
     std::vector<int> ofPart = surfacesOfParts(request.project, (*scene_)->mesh().parts);
     std::vector<std::string> surfaces = surfaceIds(request.project);
-    const bool same = stage < 2 && kept.scene == *scene_ && kept.environment == view.environment &&
-                      kept.camera == request.camera && kept.width == width && kept.height == height &&
-                      kept.turn == view.environmentTurn && kept.ofPart == ofPart && kept.surfaces == surfaces;
+    const bool same = (keepsAll || stage < 2) && kept.scene == *scene_ &&
+                      kept.environment == view.environment && kept.camera == request.camera &&
+                      kept.width == width && kept.height == height && kept.turn == view.environmentTurn &&
+                      kept.softness == view.keySoftness && kept.ground == view.groundShadow &&
+                      kept.ofPart == ofPart && kept.surfaces == surfaces;
     if (same) return &kept;
     auto light = environment(view.environment);
     if (!light) return fail(light.error());
@@ -162,8 +159,14 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, int stage, c
     const Vec3 key = (*light)->keyDirection();
     options.keyDirection = {key.x * std::cos(turn) + key.z * std::sin(turn), key.y,
                             -key.x * std::sin(turn) + key.z * std::cos(turn)};
-    options.pass = static_cast<std::uint32_t>(std::max(0, stage - 1));
+    options.keyRadius = static_cast<float>(std::clamp(view.keySoftness, 0.0, 60.0));
+    options.groundShadow = view.groundShadow;
     options.jitter = jitterOf(std::max(0, stage - 1));
+    // Each pass casts other rays, so that they add up.
+    constexpr int kFirstPass = 4, kPass = 2;
+    options.shadowRays = stage == 1 ? kFirstPass : kPass;
+    options.firstRay = stage < 2 ? 0 : kFirstPass + (stage - 2) * kPass;
+    if (options.groundShadow) options.ground = groundOf(*scene_, options, stage == 0);
     kept = Kept{};
     ViewPoints points = castView(**scene_, request.camera, width, height, options, cancel);
     if (cancel.isCancelled())
@@ -176,80 +179,87 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, int stage, c
     kept.width = width;
     kept.height = height;
     kept.turn = view.environmentTurn;
+    kept.softness = view.keySoftness;
+    kept.ground = view.groundShadow;
     kept.ofPart = std::move(ofPart);
     kept.surfaces = std::move(surfaces);
     return &kept;
 }
 
-bool Preview::shadeView(const PreviewRequest& request, const Resources& resources, Kept& kept,
-                        std::vector<Vec3>& pixels, const CancelToken& cancel) {
-    const ViewSettings& view = request.project.view;
-    // The surround stays as it is at any exposure: it is the paper, not the scene.
-    const float paper = surroundOf(view.surround) / static_cast<float>(std::exp2(view.exposure));
-    pixels.assign(static_cast<std::size_t>(kept.width) * kept.height, {paper, paper, paper});
-    for (const GroundPixel& g : kept.view.ground) pixels[g.pixel] = pixels[g.pixel] * g.shade;
-    m_problems.clear();
-    for (SurfacePoints& group : kept.groups)
-        if (!shadeSurface(request, resources, kept, group, pixels, cancel)) return false;
+bool Preview::shadeView(const Task& task, Kept& kept, Shown& shown) {
+    const ViewSettings& view = task.view;
+    const LookHere looked = task.side.lookHere.value_or(LookHere{});
+    std::string settings =
+        fmt::format("{} {} {} {}|{}|{}|{}", view.exposure, view.surround, view.environmentTurn,
+                    view.keyStrength, fmt::join(task.off, " "), looked.line, looked.component);
+    const bool isNew = shown.settings != settings || shown.programs.size() != kept.groups.size();
+    if (isNew) {
+        shown = Shown{};
+        shown.programs.resize(kept.groups.size());
+        shown.parts.resize(kept.groups.size());
+        shown.pixels.assign(static_cast<std::size_t>(kept.width) * kept.height, task.paper);
+        for (const GroundPixel& g : kept.view.ground) shown.pixels[g.pixel] = task.paper * g.shade;
+    }
+    for (std::size_t g = 0; g < kept.groups.size(); ++g)
+        if (!shadeSurface(task, kept, g, shown, isNew)) {
+            shown = Shown{};  // half a picture
+            return false;
+        }
+    shown.settings = std::move(settings);
     return true;
 }
 
-bool Preview::shadeSurface(const PreviewRequest& request, const Resources& resources, Kept& kept,
-                           SurfacePoints& group, std::vector<Vec3>& pixels, const CancelToken& cancel) {
-    const Project& project = request.project;
-    std::vector<Want> wants;
-    std::vector<std::size_t> channelOfWant;
-    const Line* looked = request.lookHere ? project.findLine(request.lookHere->line) : nullptr;
-    // One surface's line is shown on its own parts; the rest stands beside it in neutral grey.
-    const bool isBeside = !group.isCovered ||
-                          (looked != nullptr && !looked->surface.empty() && looked->surface != group.surface);
-    if (isBeside) looked = nullptr;
-    if (looked != nullptr) {
-        wants.push_back({looked->id, request.lookHere->after, 3, looked->kind == Kind::Normal});
-        wants.back().component = request.lookHere->component;
-    } else if (!isBeside) {
-        for (std::size_t c = 0; c < kShadedChannels.size(); ++c) {
-            const Line* line = project.lineOfChannel(kShadedChannels[c], group.surface);
-            if (line == nullptr || line->steps.empty()) continue;
-            wants.push_back(wantOfLine(*line));
-            channelOfWant.push_back(c);
-        }
-    }
-    const Compiled compiled = compile(project, project.findLook(request.look), wants, resources.rules());
-    const ResolvedMaps maps = resources.resolve(project, compiled.program);
+bool Preview::shadeSurface(const Task& task, Kept& kept, std::size_t groupIndex, Shown& shown, bool isNew) {
+    const Project& project = task.side.project;
+    SurfacePoints& group = kept.groups[groupIndex];
+    const Wanted wanted = wantedOf(task.side, task.off, group);
+    Compiled compiled =
+        compile(project, project.findLook(task.side.look), wanted.wants, task.resources.rules());
+    const ResolvedMaps maps = task.resources.resolve(project, compiled.program);
     m_problems.insert(m_problems.end(), maps.problems.begin(), maps.problems.end());
+    std::vector<std::uint64_t> parts = partsOf(maps, compiled, wanted);
+    if (!isNew && shown.parts[groupIndex] == parts && shown.programs[groupIndex].computesAs(compiled.program))
+        return true;
     group.samples.prepare(compiled.program, maps, group.points);
     const std::size_t count = group.points.size();
-    if (!run(compiled.program, maps, group.samples, count, m_outputs, cancel)) return false;
+    if (!run(compiled.program, maps, group.samples, count, m_outputs, task.cancel)) return false;
 
-    ChannelPlanes channels;
-    for (std::size_t w = 0; w < wants.size(); ++w)
-        for (int k = 0; k < wants[w].components; ++k) {
-            const auto plane = static_cast<std::size_t>(compiled.planes[w][static_cast<std::size_t>(k)]);
-            channels.planes[looked != nullptr ? 6 : channelOfWant[w]][static_cast<std::size_t>(k)] =
-                m_outputs[plane].data();
+    SurfacePlanes surface;
+    const float *opacity = nullptr, *looked[3]{};
+    for (std::size_t w = 0; w < wanted.wants.size(); ++w)
+        for (int k = 0; k < wanted.wants[w].components; ++k) {
+            const auto output = static_cast<std::size_t>(compiled.planes[w][static_cast<std::size_t>(k)]);
+            const float* plane = m_outputs[output].data();
+            if (wanted.channel[w] != nullptr)
+                surface.planes[static_cast<std::size_t>(wanted.channel[w]->first + k)] = plane;
+            else if (wanted.isLooked)
+                looked[k] = plane;
+            else if (k == 0)
+                opacity = plane;
         }
-    const Environment& light = *m_lights.at(project.view.environment);
-    const float turn = static_cast<float>(project.view.environmentTurn * std::numbers::pi / 180);
-    const bool raw =
-        looked != nullptr && (looked->kind != Kind::Colour || !request.lookHere->component.empty());
-    parallelFor(count, 2048, [&](std::size_t begin, std::size_t end) {
-        if (cancel.isCancelled()) return;
-        for (std::size_t i = begin; i < end; ++i) {
-            const Surfel& s = kept.view.surfels[group.first + i];
-            if (looked != nullptr) {
-                Vec3 v = channels.colour(6, i, {});
-                if (raw) v = {srgbToLinear(v.x), srgbToLinear(v.y), srgbToLinear(v.z)};
-                pixels[s.pixel] = v * static_cast<float>(std::exp2(-project.view.exposure));
-                continue;
+    parallelFor((count + kBlock - 1) / kBlock, 4, [&](std::size_t begin, std::size_t end) {
+        alignas(64) float lit[3][kBlock];
+        for (std::size_t block = begin; block < end && !task.cancel.isCancelled(); ++block) {
+            const std::size_t first = block * kBlock, size = std::min(kBlock, count - first);
+            if (!wanted.isLooked)
+                shadePoints(surface, group.shading, task.light, first, (size + kPad - 1) / kPad * kPad,
+                            lit[0], lit[1], lit[2]);
+            for (std::size_t i = 0; i < size; ++i) {
+                Vec3& pixel = shown.pixels[group.pixels[first + i]];
+                if (wanted.isLooked) {
+                    Vec3 v{looked[0][first + i], looked[1][first + i], looked[2][first + i]};
+                    if (wanted.isRaw) v = {srgbToLinear(v.x), srgbToLinear(v.y), srgbToLinear(v.z)};
+                    pixel = v * task.plain;
+                    continue;
+                }
+                const Vec3 light{lit[0][i], lit[1][i], lit[2][i]};
+                pixel = opacity == nullptr ? light : mix(task.paper, light, opacityOf(opacity, first + i));
             }
-            const SurfaceValues surface = surfaceAt(channels, i);
-            const Vec3 lit =
-                shade(surface, {s.normal, s.tangent, s.view, s.side, s.keyLight, s.openness}, light, turn);
-            pixels[s.pixel] = mix(pixels[s.pixel], lit, surface.opacity);
         }
     });
-    return !cancel.isCancelled();
+    shown.parts[groupIndex] = std::move(parts);
+    shown.programs[groupIndex] = std::move(compiled.program);
+    return !task.cancel.isCancelled();
 }
 
 Result<Picture> Preview::render(const PreviewRequest& request, const Resources& resources, int stage,
@@ -259,37 +269,65 @@ Result<Picture> Preview::render(const PreviewRequest& request, const Resources& 
 
 Result<Picture> Preview::renderStage(const PreviewRequest& request, const Resources& resources, int stage,
                                      const CancelToken& cancel) {
-    const auto outdated = [] {
-        return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished.");
-    };
-    auto light = environment(request.project.view.environment);
-    if (!light) return fail(light.error());
+    const ViewSettings& view = request.project.view;
+    auto environment_ = environment(view.environment);
+    if (!environment_) return fail(environment_.error());
     auto kept = keep(request, stage, cancel);
     if (!kept) return fail(kept.error());
-    std::vector<Vec3> pixels;
-    if (!shadeView(request, resources, **kept, pixels, cancel)) return outdated();
-    const ViewSettings& view = request.project.view;
-    if (stage == 0)
-        return toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform,
-                         resources.colours());
-    if (stage == 1 || m_sum.size() != pixels.size()) {
-        m_sum = pixels;
-    } else {
-        for (std::size_t i = 0; i < pixels.size(); ++i) m_sum[i] += pixels[i];
-        for (std::size_t i = 0; i < pixels.size(); ++i)
-            pixels[i] = m_sum[i] * (1.0f / static_cast<float>(stage));
+    // The surround stays as it is at any exposure: it is the paper, not the scene.
+    const float plain = static_cast<float>(std::exp2(-view.exposure)),
+                paper = surroundOf(view.surround) * plain;
+    const Light light{environment_->get(), static_cast<float>(view.environmentTurn * std::numbers::pi / 180),
+                      static_cast<float>(std::clamp(view.keyStrength, 0.0, 1000.0))};
+    m_problems.clear();
+    m_other = {};
+    m_last = *kept;
+    Picture picture;
+    for (std::size_t k = 0; k < (request.other ? 2u : 1u); ++k) {
+        const PreviewSide& side = k == 0 ? request : *request.other;
+        const Task task{side, view, request.off, resources, cancel, light, {paper, paper, paper}, plain};
+        Shown& shown = (*kept)->shown[k];
+        if (!shadeView(task, **kept, shown))
+            return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished.");
+        const std::vector<Vec3>* pixels = &shown.pixels;
+        std::vector<Vec3> mean;
+        std::vector<Vec3>& sum = m_sums[k];
+        if (stage == 1 || (stage > 1 && sum.size() != pixels->size())) {
+            sum = *pixels;
+        } else if (stage > 1) {
+            mean.resize(sum.size());
+            parallelFor(sum.size(), 16384, [&](std::size_t begin, std::size_t end) {
+                for (std::size_t i = begin; i < end; ++i) {
+                    sum[i] += shown.pixels[i];
+                    mean[i] = sum[i] * (1.0f / static_cast<float>(stage));
+                }
+            });
+            pixels = &mean;
+        }
+        (k == 0 ? picture : m_other) = toDisplay(*pixels, (*kept)->width, (*kept)->height, view.exposure,
+                                                 view.transform, resources.colours());
     }
-    return toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform,
-                     resources.colours());
+    return picture;
+}
+
+std::vector<std::uint8_t> Preview::covered() const {
+    if (m_last == nullptr) return {};
+    std::vector<std::uint8_t> all(static_cast<std::size_t>(m_last->width) * m_last->height, 0);
+    for (const SurfacePoints& group : m_last->groups)
+        for (const std::uint32_t pixel : group.pixels) all[pixel] = 1;
+    return all;
+}
+
+std::size_t Preview::Kept::byteSize() const {
+    std::size_t sum = view.ground.size() * sizeof(GroundPixel);
+    for (const SurfacePoints& g : groups) sum += g.byteSize();
+    for (const Shown& s : shown) sum += s.pixels.size() * sizeof(Vec3);
+    return sum;
 }
 
 std::size_t Preview::bytesInUse() const {
-    std::size_t sum = m_sum.size() * sizeof(Vec3);
-    for (const Kept* k : {&m_coarse, &m_full, &m_pass}) {
-        sum += k->view.surfels.size() * sizeof(Surfel);
-        for (const SurfacePoints& g : k->groups)
-            sum += g.samples.byteSize() + 3 * g.points.size() * sizeof(float);
-    }
+    std::size_t sum = (m_sums[0].size() + m_sums[1].size()) * sizeof(Vec3);
+    for (const Kept& k : m_kept) sum += k.byteSize();
     return sum;
 }
 

@@ -3,9 +3,11 @@
 // shading.
 #pragma once
 
+#include <array>
 #include <map>
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -13,18 +15,11 @@
 #include "core/engine/compile.h"
 #include "core/scene/scene_store.h"
 #include "core/scene/view_points.h"
+#include "core/shading/display.h"
 #include "core/shading/environment.h"
 #include "core/shading/surface_points.h"
 
 namespace kettle {
-
-/// 8-bit display pixels, 0xAARRGGBB, rows from the top.
-struct Picture {
-    int width = 0, height = 0;
-    std::vector<std::uint32_t> pixels;
-    /// True before anything was rendered.
-    bool empty() const { return pixels.empty(); }
-};
 
 /// A result to show in place of the surface.
 struct LookHere {
@@ -33,12 +28,20 @@ struct LookHere {
     bool operator==(const LookHere&) const = default;
 };
 
-struct PreviewRequest {
+/// What one picture shows.
+struct PreviewSide {
     Project project;
     std::string look;
     std::optional<LookHere> lookHere;
+};
+
+/// A picture, and with `other` a second one from the same place in the same light, for comparing. Model,
+/// light and exposure are those of the first one's project.
+struct PreviewRequest : PreviewSide {
     Camera camera;
     int width = 900, height = 600;
+    std::set<std::string> off;  ///< channels that are shown as if they had no line
+    std::optional<PreviewSide> other;
 };
 
 class Preview {
@@ -48,13 +51,17 @@ public:
     /// With models that others use too.
     Preview(std::shared_ptr<SceneStore> scenes, std::filesystem::path environments);
 
-    /// Stage 0 is coarse (a third of the size), 1 is full with one ray a pixel, and each further one up to
-    /// kLastStage adds a pass of other rays to the mean. A stage from 2 on must follow the one before with an
-    /// equal request.
+    /// Stage 0 is coarse (a third of the size, fewer shadow rays), 1 is full with one ray a pixel, and each
+    /// further one up to kLastStage adds a pass of other rays to the mean. A stage from 2 on must follow the
+    /// one before with an equal request.
     static constexpr int kLastStage = 6;
     /// Errors: Missing, Unreadable (model or environment); Cancelled; NoMemory.
     Result<Picture> render(const PreviewRequest& request, const Resources& resources, int stage,
                            const CancelToken& cancel = {});
+    /// The other side's picture of the last render(); empty if there was none.
+    const Picture& other() const { return m_other; }
+    /// 1 for each pixel of the last render() that shows the model, else 0; rows from the top.
+    std::vector<std::uint8_t> covered() const;
 
     /// The model in use, loading it if needed. Errors: those of loadMesh.
     Result<std::shared_ptr<const RayScene>> scene(const std::string& model, const std::string& unit = "auto");
@@ -63,43 +70,56 @@ public:
     std::size_t bytesInUse() const;
 
 private:
+    /// What a side's picture was made of, group by group, and the picture: made again only if that changes.
+    struct Shown {
+        std::vector<Program> programs;
+        std::vector<std::vector<std::uint64_t>> parts;
+        std::string settings;
+        std::vector<Vec3> pixels;  ///< linear
+    };
+    /// One stage's view.
     struct Kept {
         std::shared_ptr<const RayScene> scene;
         std::string environment;
         Camera camera;
         int width = 0, height = 0;
-        double turn = 0;
+        double turn = 0, softness = 0;
+        bool ground = true;
         std::vector<std::string> surfaces;  ///< in this order they are told apart by `ofPart`
         std::vector<int> ofPart;
         ViewPoints view;  ///< without its points, which the groups have
         std::vector<SurfacePoints> groups;
+        std::array<Shown, 2> shown;
+        std::size_t byteSize() const;
     };
+    /// A side of a request with what is looked up once for it.
+    struct Task;
     Result<Picture> renderStage(const PreviewRequest& request, const Resources& resources, int stage,
                                 const CancelToken& cancel);
     Result<std::shared_ptr<const Environment>> environment(const std::string& name);
     Result<Kept*> keep(const PreviewRequest& request, int stage, const CancelToken& cancel);
-    bool shadeView(const PreviewRequest& request, const Resources& resources, Kept& kept,
-                   std::vector<Vec3>& pixels, const CancelToken& cancel);
-    bool shadeSurface(const PreviewRequest& request, const Resources& resources, Kept& kept,
-                      SurfacePoints& group, std::vector<Vec3>& pixels, const CancelToken& cancel);
+    bool shadeView(const Task& task, Kept& kept, Shown& shown);
+    bool shadeSurface(const Task& task, Kept& kept, std::size_t group, Shown& shown, bool isNew);
 
     std::filesystem::path m_environments;
     std::shared_ptr<SceneStore> m_scenes;
     std::map<std::string, std::shared_ptr<const Environment>> m_lights;
-    Kept m_coarse, m_full, m_pass;
-    std::vector<Vec3> m_sum;
+    std::array<Kept, kLastStage + 1> m_kept;
+    std::array<std::vector<Vec3>, 2> m_sums;
+    /// The ground's shadow, which no camera changes: a coarse net for coarse pictures and a fine one.
+    struct Ground {
+        std::shared_ptr<const RayScene> scene;
+        Vec3 keyDirection;
+        float keyRadius = 0;
+        std::optional<GroundShade> shade;
+    };
+    const GroundShade* groundOf(const std::shared_ptr<const RayScene>& scene, const ViewOptions& options,
+                                bool isCoarse);
+    std::array<Ground, 2> m_grounds;
     std::vector<Plane> m_outputs;
     std::vector<std::string> m_problems;
+    Picture m_other;
+    const Kept* m_last = nullptr;  ///< what the last picture was made from; one of m_kept
 };
-
-/// The grey around the model, linear, of "pale", "middle" or "dark".
-float surroundOf(const std::string& name);
-/// Scene-linear to display: exposure in stops, then "standard" (sRGB), "soft", which rolls highlights off, or
-/// a view of the colour configuration ("ACES"); a view that is not there shows as standard.
-Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double exposure,
-                  const std::string& transform,
-                  const ColourManagement& colours = ColourManagement::shipped());
-/// The transforms to choose from: "standard", "soft", then the configuration's views.
-std::vector<std::string> displayTransforms(const ColourManagement& colours);
 
 }  // namespace kettle

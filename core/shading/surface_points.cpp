@@ -5,14 +5,36 @@
 namespace kettle {
 namespace {
 
-Plane picked(const Plane& from, const std::vector<std::uint32_t>& order, std::size_t first,
-             std::size_t count) {
-    Plane to(count);
-    for (std::size_t i = 0; i < count; ++i) to[i] = from[order[first + i]];
+/// Points of a view by their places in its lists; empty: all, in order.
+struct Chosen {
+    const std::vector<std::uint32_t>* order = nullptr;
+    std::size_t first = 0, count = 0;
+    std::size_t at(std::size_t i) const { return order == nullptr ? i : (*order)[first + i]; }
+};
+
+Plane picked(const Plane& from, const Chosen& chosen) {
+    Plane to(chosen.count);
+    for (std::size_t i = 0; i < chosen.count; ++i) to[i] = from[chosen.at(i)];
     return to;
 }
 
+void takeSurfels(const std::vector<Surfel>& from, const Chosen& chosen, SurfacePoints& to) {
+    to.shading = ShadingPlanes(chosen.count);
+    to.pixels.resize(chosen.count);
+    parallelFor(chosen.count, 4096, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) {
+            const Surfel& s = from[chosen.at(i)];
+            to.shading.set(i, {s.normal, s.tangent, s.view, s.side, s.keyLight, s.openness});
+            to.pixels[i] = s.pixel;
+        }
+    });
+}
+
 }  // namespace
+
+std::size_t SurfacePoints::byteSize() const {
+    return samples.byteSize() + (3 + ShadingPlanes::kCount + 1) * points.size() * sizeof(float);
+}
 
 std::vector<SurfacePoints> pointsBySurface(const Project& project, const std::vector<int>& ofPart,
                                            ViewPoints& view) {
@@ -24,35 +46,33 @@ std::vector<SurfacePoints> pointsBySurface(const Project& project, const std::ve
     std::vector<std::size_t> counts(ids.size() + 1, 0);
     for (const Surfel& s : view.surfels) ++counts[groupOf(s)];
     std::vector<SurfacePoints> groups;
-    const auto add = [&](std::size_t g, std::size_t first) -> SurfacePoints& {
+    const auto add = [&](std::size_t g, const Chosen& chosen) -> SurfacePoints& {
         SurfacePoints& made = groups.emplace_back();
         made.isCovered = g < ids.size();
         if (made.isCovered) made.surface = ids[g];
-        made.first = first;
+        takeSurfels(view.surfels, chosen, made);
         return made;
     };
-    // One surface is all that is seen: nothing needs to be moved.
-    for (std::size_t g = 0; g < counts.size(); ++g)
-        if (counts[g] == view.surfels.size() && counts[g] > 0) {
-            add(g, 0).points = std::move(view.points);
-            view.points = {};
-            return groups;
-        }
-    std::vector<std::size_t> next(counts.size(), 0);
-    for (std::size_t g = 1; g < counts.size(); ++g) next[g] = next[g - 1] + counts[g - 1];
-    std::vector<std::uint32_t> order(view.surfels.size());
-    for (std::size_t i = 0; i < view.surfels.size(); ++i)
-        order[next[groupOf(view.surfels[i])]++] = static_cast<std::uint32_t>(i);
-    std::vector<Surfel> sorted;
-    sorted.reserve(order.size());
-    for (const std::uint32_t i : order) sorted.push_back(view.surfels[i]);
-    std::size_t first = 0;
-    for (std::size_t g = 0; g < counts.size(); first += counts[g++])
-        if (counts[g] > 0)
-            add(g, first).points = {picked(view.points.u, order, first, counts[g]),
-                                    picked(view.points.v, order, first, counts[g]),
-                                    picked(view.points.footprint, order, first, counts[g])};
-    view.surfels = std::move(sorted);
+    const auto single = std::find_if(counts.begin(), counts.end(), [](std::size_t n) { return n > 0; });
+    if (single != counts.end() && *single == view.surfels.size()) {
+        // One surface is all that is seen: its points need not be moved.
+        add(static_cast<std::size_t>(single - counts.begin()), {nullptr, 0, view.surfels.size()}).points =
+            std::move(view.points);
+    } else {
+        std::vector<std::size_t> next(counts.size(), 0);
+        for (std::size_t g = 1; g < counts.size(); ++g) next[g] = next[g - 1] + counts[g - 1];
+        std::vector<std::uint32_t> order(view.surfels.size());
+        for (std::size_t i = 0; i < view.surfels.size(); ++i)
+            order[next[groupOf(view.surfels[i])]++] = static_cast<std::uint32_t>(i);
+        std::size_t first = 0;
+        for (std::size_t g = 0; g < counts.size(); first += counts[g++])
+            if (counts[g] > 0) {
+                const Chosen chosen{&order, first, counts[g]};
+                add(g, chosen).points = {picked(view.points.u, chosen), picked(view.points.v, chosen),
+                                         picked(view.points.footprint, chosen)};
+            }
+    }
+    view.surfels = {};
     view.points = {};
     return groups;
 }

@@ -7,21 +7,25 @@
 
 #include "core/document/project.h"
 #include "core/scene/view_points.h"
+#include "core/shading/surface.h"
 
 namespace kettle {
 
-/// One surface's points: those of the view's surfels from `first` on.
+/// One surface's points, in the order of the view.
 struct SurfacePoints {
     std::string surface;    ///< its id; empty for the one of a project without surfaces
     bool isCovered = true;  ///< false: parts that no surface covers
-    std::size_t first = 0;
     PointSet points;
+    ShadingPlanes shading;
+    std::vector<std::uint32_t> pixels;  ///< where each point lies in the picture: row * width + column
     SampleCache samples;
+    /// What it keeps, in bytes.
+    std::size_t byteSize() const;
 };
 
-/// Sorts the view's surfels by surface, keeping their order within each, and hands its points out; the view's
-/// own are gone afterwards. `ofPart`: surfacesOfParts() of the model. Surfaces that are not seen are left
-/// out.
+/// Sorts the view's surfels by surface, keeping their order within each, and hands them and its points out;
+/// the view's own are gone afterwards. `ofPart`: surfacesOfParts() of the model. Surfaces that are not seen
+/// are left out.
 std::vector<SurfacePoints> pointsBySurface(const Project& project, const std::vector<int>& ofPart,
                                            ViewPoints& view);
 

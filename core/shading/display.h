@@ -1,0 +1,31 @@
+// From light to the screen: pictures in display pixels, and the ways there.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "core/base/vec.h"
+#include "core/colour/colour_management.h"
+
+namespace kettle {
+
+/// 8-bit display pixels, 0xAARRGGBB, rows from the top.
+struct Picture {
+    int width = 0, height = 0;
+    std::vector<std::uint32_t> pixels;
+    /// True before anything was rendered.
+    bool empty() const { return pixels.empty(); }
+};
+
+/// The grey around the model, linear, of "pale", "middle" or "dark".
+float surroundOf(const std::string& name);
+/// Scene-linear to display: exposure in stops, then "standard" (sRGB), "soft", which rolls highlights off, or
+/// a view of the colour configuration ("ACES"); a view that is not there shows as standard.
+Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double exposure,
+                  const std::string& transform,
+                  const ColourManagement& colours = ColourManagement::shipped());
+/// The transforms to choose from: "standard", "soft", then the configuration's views.
+std::vector<std::string> displayTransforms(const ColourManagement& colours);
+
+}  // namespace kettle

@@ -1,0 +1,178 @@
+// Two pictures from one view, what is kept between pictures, channels that are off, and the light's settings.
+#include <QtTest>
+
+#include "core/document/edits.h"
+#include "core/document/json.h"
+#include "core/shading/preview.h"
+#include "tests/support/projects.h"
+
+using namespace kettle;
+using namespace kettle::test;
+
+namespace {
+const std::filesystem::path kData = KETTLE_DATA_DIR;
+}
+
+class TwoSidesTest final : public QObject {
+    Q_OBJECT
+
+    Resources m_resources{kData};
+    PreviewRequest m_request;
+    std::unique_ptr<Preview> m_preview;
+
+    std::shared_ptr<SceneStore> m_scenes = std::make_shared<SceneStore>(kData / "models");
+
+    std::unique_ptr<Preview> fresh() { return std::make_unique<Preview>(m_scenes, kData / "environments"); }
+    Picture alone(const std::string& look, int stage = 1) {
+        auto preview = fresh();
+        PreviewRequest r = m_request;
+        r.look = look;
+        return *preview->render(r, m_resources, stage);
+    }
+    static int largest(const Picture& a, const Picture& b) {
+        int most = 0;
+        for (std::size_t i = 0; i < a.pixels.size(); ++i)
+            for (const int shift : {0, 8, 16})
+                most = std::max(most, std::abs(static_cast<int>(a.pixels[i] >> shift & 255) -
+                                               static_cast<int>(b.pixels[i] >> shift & 255)));
+        return most;
+    }
+
+private Q_SLOTS:
+    void init() {
+        m_preview = fresh();
+        m_request = {};
+        m_request.project = *loadProject(kData / "ferry-kitchen.palekettle");
+        m_request.look = "celadon";
+        m_request.width = 120, m_request.height = 80;
+        m_request.camera.frame((*m_preview->scene("kettle"))->mesh(), 1.5f);
+    }
+    void theOtherSideIsWhatItIsAlone() {
+        m_request.other = PreviewSide{m_request.project, "marmalade", {}};
+        for (const int stage : {0, 1}) {
+            const Picture first = *m_preview->render(m_request, m_resources, stage);
+            QCOMPARE(first.pixels, alone("celadon", stage).pixels);
+            QCOMPARE(m_preview->other().pixels, alone("marmalade", stage).pixels);
+        }
+        const auto covered = m_preview->covered();
+        QCOMPARE(covered.size(), std::size_t{120 * 80});
+        const auto count = std::count(covered.begin(), covered.end(), std::uint8_t{1});
+        QVERIFY(count > 1000 && count < 120 * 80 - 1000);
+        // What is beside the model is the same on both sides.
+        const Picture first = *m_preview->render(m_request, m_resources, 1);
+        for (std::size_t i = 0; i < covered.size(); ++i)
+            if (covered[i] == 0) QCOMPARE(first.pixels[i], m_preview->other().pixels[i]);
+        m_request.other.reset();
+        QVERIFY(m_preview->render(m_request, m_resources, 1).has_value());
+        QVERIFY(m_preview->other().empty());
+    }
+    void whatIsKeptIsNeverAnOldPicture() {
+        // There and back, with light, exposure, channels and sides changed between: always as if made anew.
+        const auto check = [&] {
+            const Picture kept = *m_preview->render(m_request, m_resources, 1);
+            QCOMPARE(kept.pixels, fresh()->render(m_request, m_resources, 1)->pixels);
+        };
+        check();
+        m_request.project = *edits::setControl(m_request.project, "celadon", "glaze", "hue", 10.0);
+        check();
+        m_request.look = "marmalade";
+        check();
+        m_request.project.view.exposure = 1;
+        check();
+        m_request.off = {"normal"};
+        check();
+        m_request.project.view.keyStrength = 3;
+        check();
+        m_request.project.view.groundShadow = false;
+        check();
+        m_request.project.view.keySoftness = 20;
+        check();
+        m_request.project.view.environmentTurn = 70;
+        check();
+        m_request.off = {};
+        m_request.look = "celadon";
+        check();
+        m_request.lookHere = LookHere{m_request.project.lines.front()->id, "", ""};
+        check();
+        m_request.lookHere->component = "red";
+        check();
+    }
+    void passesAreMeansAlsoWhenTheyAreKept() {
+        std::vector<Picture> first, second;
+        for (int stage = 1; stage <= Preview::kLastStage; ++stage)
+            first.push_back(*m_preview->render(m_request, m_resources, stage));
+        // The same again from what is kept of the view.
+        for (int stage = 1; stage <= Preview::kLastStage; ++stage)
+            second.push_back(*m_preview->render(m_request, m_resources, stage));
+        for (std::size_t i = 0; i < first.size(); ++i) QCOMPARE(first[i].pixels, second[i].pixels);
+        QVERIFY(largest(first.front(), first.back()) > 8);  // edges are smooth now
+    }
+    void aChannelThatIsOffShowsItsNeutral() {
+        m_request.look = "";
+        const Picture with = *m_preview->render(m_request, m_resources, 1);
+        m_request.off = {"base-colour"};
+        const Picture without = *m_preview->render(m_request, m_resources, 1);
+        QVERIFY(largest(with, without) > 60);
+        // As if the line were not there.
+        Project p = m_request.project;
+        std::erase_if(p.lines, [](const Shared<Line>& l) { return l->channel == "base-colour"; });
+        m_request.project = p;
+        m_request.off = {};
+        QCOMPARE(m_preview->render(m_request, m_resources, 1)->pixels, without.pixels);
+    }
+    void coatAndSheenAreSeen() {
+        Project p;
+        p.lines.emplace_back(line("base", Kind::Colour, "base-colour",
+                                  {step("c", "colour", {{"colour", Colour{0.05f, 0.05f, 0.05f}}})}));
+        p.lines.emplace_back(
+            line("rough", Kind::Scalar, "roughness", {step("r", "value", {{"value", 1.0}})}));
+        m_request.project = p;
+        m_request.look = "";
+        const auto mean = [](const Picture& picture) {
+            double sum = 0;
+            for (const std::uint32_t v : picture.pixels) sum += v >> 8 & 255;
+            return sum / static_cast<double>(picture.pixels.size());
+        };
+        const Picture plain = *m_preview->render(m_request, m_resources, 1);
+        for (const auto& [channel, kind] :
+             {std::pair{"coat", Kind::Scalar}, {"sheen-colour", Kind::Colour}}) {
+            Project more = p;
+            more.lines.emplace_back(
+                kind == Kind::Scalar ? line("x", kind, channel, {step("v", "value", {{"value", 1.0}})})
+                                     : line("x", kind, channel,
+                                            {step("v", "colour", {{"colour", Colour{0.8f, 0.8f, 0.8f}}})}));
+            m_request.project = more;
+            const Picture seen = *m_preview->render(m_request, m_resources, 1);
+            QVERIFY2(mean(seen) > mean(plain) + 0.2, channel);
+            QVERIFY2(largest(seen, plain) > 20, channel);
+        }
+    }
+    void withoutTheKeyLightItIsDarkerAndTheGroundIsPlain() {
+        m_request.project.view.groundShadow = false;
+        const Picture with = *m_preview->render(m_request, m_resources, 1);
+        const auto covered = m_preview->covered();
+        for (std::size_t i = 0; i < covered.size(); ++i)
+            if (covered[i] == 0) QCOMPARE(with.pixels[i], with.pixels[0]);
+        m_request.project.view.keyStrength = 0;
+        const Picture without = *m_preview->render(m_request, m_resources, 1);
+        long more = 0;
+        for (std::size_t i = 0; i < covered.size(); ++i)
+            if (covered[i] != 0)
+                more += static_cast<long>(with.pixels[i] >> 8 & 255) -
+                        static_cast<long>(without.pixels[i] >> 8 & 255);
+        QVERIFY(more > 0);
+    }
+    void aWiderLensShowsMore() {
+        const auto count = [&] {
+            (void)m_preview->render(m_request, m_resources, 1).has_value();
+            const auto covered = m_preview->covered();
+            return std::count(covered.begin(), covered.end(), std::uint8_t{1});
+        };
+        const auto narrow = count();
+        m_request.camera.fieldOfView = 60;
+        QVERIFY(count() < narrow / 2);
+    }
+};
+
+QTEST_GUILESS_MAIN(TwoSidesTest)
+#include "two_sides_test.moc"
