@@ -169,7 +169,17 @@ void BoardView::paintCap(QPainter& p, const CapPlace& c) const {
     } else {
         p.setBrush(theme::kHairline);
     }
-    p.setPen(QPen(theme::kEdge, 1));
+    const bool isOff = line != nullptr && m_session.channelsOff().contains(line->channel);
+    if (isOff) {
+        // Hatched, as what is bypassed.
+        p.setPen(Qt::NoPen);
+        p.setBrush(theme::kPaper);
+        p.drawPath(shape);
+        p.setBrush(QBrush(theme::kAmber, Qt::BDiagPattern));
+        p.drawPath(shape);
+        p.setBrush(Qt::NoBrush);
+    }
+    p.setPen(QPen(isOff ? theme::kAmber : theme::kEdge, 1));
     p.drawPath(shape);
     p.restore();
 }

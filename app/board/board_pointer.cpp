@@ -76,6 +76,9 @@ void BoardView::mousePressEvent(QMouseEvent* event) {
             m_session.selectStep(line->steps.front()->id);
         else
             toggleFold(head->line);
+    } else if (const CapPlace* cap = capAt(at)) {
+        if (const Line* line = m_session.project().findLine(cap->line))
+            m_session.toggleChannel(line->channel);
     } else if (const HeadingPlace* heading = headingAt(at)) {
         toggleSurface(heading->surface);
     } else if (const CardPlace* card = cardAt(at)) {

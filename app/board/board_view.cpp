@@ -20,7 +20,11 @@ namespace kettle {
 using namespace board;
 
 BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
-    : QWidget(parent), m_session(session), m_area(area), m_finder(new Finder(session.steps(), this)) {
+    : QWidget(parent),
+      m_session(session),
+      m_area(area),
+      m_finder(new Finder(session.steps(), this)),
+      m_foot(new BoardFoot(session, this)) {
     BoardAccessible::install();
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
@@ -43,6 +47,7 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
     connect(&session, &Session::selectionChanged, this, [this] {
         ensureVisible(m_session.selectedStep());
         tellFocus();
+        m_foot->refresh();
         update();
     });
     connect(m_finder, &Finder::chosen, this, [this](const QString& line, int index, const QString& type) {
@@ -75,9 +80,12 @@ Layout BoardView::shownLayout() const {
 
 void BoardView::updateSize() {
     m_layout = layOut(m_session.project(), static_cast<int>(m_area.viewport()->width() / m_zoom), m_options);
+    m_foot->refresh();
+    const int footHeight = m_foot->isHidden() ? 0 : BoardFoot::kHeight;
     const QSize wanted(static_cast<int>(m_layout.size.width() * m_zoom),
-                       static_cast<int>(m_layout.size.height() * m_zoom));
+                       static_cast<int>(m_layout.size.height() * m_zoom) + footHeight);
     resize(wanted.expandedTo(m_area.viewport()->size()));
+    m_foot->setGeometry(0, wanted.height() - footHeight, m_area.viewport()->width(), footHeight);
 }
 
 bool BoardView::eventFilter(QObject* watched, QEvent* event) {
@@ -177,6 +185,18 @@ const HeadPlace* BoardView::headAt(QPoint at) const {
 QRect BoardView::capShown(const CapPlace& cap) const {
     const int right = scrolledBy() + static_cast<int>(m_area.viewport()->width() / m_zoom) - kCapWidth - 16;
     return cap.rect.translated(std::min(0, right - cap.rect.left()), 0);
+}
+
+const CapPlace* BoardView::capAt(QPoint at) const {
+    for (const CapPlace& cap : m_layout.caps)
+        if (capShown(cap).adjusted(0, -4, 6, 4).contains(at)) return &cap;
+    return nullptr;
+}
+
+QRect BoardView::capRect(const std::string& line) const {
+    for (const CapPlace& cap : m_layout.caps)
+        if (cap.line == line) return toPixels(capShown(cap));
+    return {};
 }
 
 void BoardView::openFinderAt(const RibbonPlace& ribbon) {

@@ -7,6 +7,7 @@
 #include <QWidget>
 #include <optional>
 
+#include "app/board/board_foot.h"
 #include "app/board/board_layout.h"
 #include "app/pictures/picture_service.h"
 #include "app/session/session.h"
@@ -38,6 +39,8 @@ public:
     /// The zoom at which everything is seen.
     void fitAll();
     QRect headRect(const std::string& line) const;
+    QRect capRect(const std::string& line) const;
+    const BoardFoot& foot() const { return *m_foot; }
     QRect headingRect(const std::string& surface) const;
     void toggleSurface(const std::string& surface);
     /// The parts of the model that is shown, for the menus of headings.
@@ -107,6 +110,8 @@ private:
     /// How far the view was scrolled sideways: heads and caps stay in view.
     int scrolledBy() const;
     QRect capShown(const board::CapPlace& cap) const;
+    /// The cap under a place, where it is shown.
+    const board::CapPlace* capAt(QPoint at) const;
     const board::HeadingPlace* headingAt(QPoint at) const;
     void renameSurface(const std::string& surface);
     void addHoldEntry(QMenu& menu, const std::string& step);
@@ -134,6 +139,7 @@ private:
     Session& m_session;
     QScrollArea& m_area;
     Finder* m_finder;
+    BoardFoot* m_foot;
     board::Layout m_layout, m_before;  ///< the goal, and what was shown when it was set
     QVariantAnimation* m_slide;
     std::shared_ptr<const CardPictures> m_pictures;

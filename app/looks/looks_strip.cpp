@@ -32,7 +32,8 @@ LookButton::LookButton(QString id, QString name, QString about, QWidget* parent)
     setCursor(Qt::PointingHandCursor);
     setAccessibleName(tr("Look %1").arg(m_name));
     setToolTip(m_id.isEmpty() ? tr("The maps as received, before any look")
-                              : tr("Click to show this look, double-click to rename it."));
+                              : tr("Click to show this look, double-click to rename it, Alt and a click to "
+                                   "compare with it."));
 }
 
 QSize LookButton::sizeHint() const {
@@ -48,6 +49,11 @@ void LookButton::setPicture(const QImage& picture) {
 
 void LookButton::setChosen(bool chosen) {
     m_chosen = chosen;
+    update();
+}
+
+void LookButton::setCompared(bool compared) {
+    m_compared = compared;
     update();
 }
 
@@ -77,7 +83,14 @@ void LookButton::paintEvent(QPaintEvent*) {
                p.fontMetrics().elidedText(m_name, Qt::ElideRight, text.width()));
     p.setFont(theme::font(11));
     p.setPen(theme::kQuiet);
-    p.drawText(text.translated(0, 18), Qt::AlignLeft | Qt::AlignVCenter, m_about);
+    p.drawText(text.translated(0, 18), Qt::AlignLeft | Qt::AlignVCenter,
+               m_compared ? tr("compared") : m_about);
+    if (m_compared) {
+        // The other side of a comparison: a dashed ring, and the word.
+        p.setBrush(Qt::NoBrush);
+        p.setPen(QPen(theme::kAccent, 2, Qt::DashLine));
+        p.drawRoundedRect(r, theme::kCorner, theme::kCorner);
+    }
     if (hasFocus()) {
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(theme::kAccent, 1, Qt::DotLine));
@@ -86,7 +99,11 @@ void LookButton::paintEvent(QPaintEvent*) {
 }
 
 void LookButton::mousePressEvent(QMouseEvent* event) {
-    if (event->button() == Qt::LeftButton) Q_EMIT clicked();
+    if (event->button() != Qt::LeftButton) return;
+    if ((event->modifiers() & Qt::AltModifier) != 0)
+        Q_EMIT compareAsked();
+    else
+        Q_EMIT clicked();
 }
 void LookButton::mouseDoubleClickEvent(QMouseEvent*) {
     if (!m_id.isEmpty()) Q_EMIT renameAsked();
@@ -122,6 +139,11 @@ LooksStrip::LooksStrip(Session& session, QWidget* parent) : QWidget(parent), m_s
     m_area->setWidget(m_page);
     connect(&session, &Session::projectChanged, this, &LooksStrip::rebuild);
     connect(&session, &Session::lookChanged, this, &LooksStrip::rebuild);
+    connect(&session, &Session::viewChanged, this, &LooksStrip::markSides);
+    connect(&session, &Session::keptChanged, this, [this] {
+        m_shelfChanged = true;
+        rebuild();
+    });
     // Its name can be typed at once; a hand that is at work in the tuner keeps its keys.
     connect(&session, &Session::lookBegun, this, [this](const QString& look) { rename(look, false); });
     m_nameTime = new QTimer(this);
@@ -145,8 +167,9 @@ void LooksStrip::rebuild() {
         {"", m_session.project().lines.empty() ? "-" : std::to_string(workedSteps(m_session.project()))}};
     for (const auto& look : m_session.project().looks)
         wanted.emplace_back(look->id, look->name + "|" + std::to_string(look->changes.size()));
-    if (wanted != m_built || m_buttons.empty()) {
+    if (wanted != m_built || m_buttons.empty() || m_shelfChanged) {
         m_built = wanted;
+        m_shelfChanged = false;
         while (QLayoutItem* item = m_row->takeAt(0)) {
             if (QWidget* w = item->widget()) w->hide(), w->deleteLater();  // it may live on for a while
             delete item;
@@ -157,6 +180,7 @@ void LooksStrip::rebuild() {
             if (const auto known = m_pictures.find(id); known != m_pictures.end())
                 b->setPicture(known->second);
             connect(b, &LookButton::clicked, this, [this, id] { m_session.setLook(id.toStdString()); });
+            connect(b, &LookButton::compareAsked, this, [this, id] { compareWithLook(id); });
             connect(
                 b, &LookButton::renameAsked, this, [this, id] { rename(id); }, Qt::QueuedConnection);
             connect(b, &LookButton::menuAsked, this, [this, id](QPoint at) { openMenu(id, at); });
@@ -173,9 +197,11 @@ void LooksStrip::rebuild() {
         keep->setEnabled(!m_session.project().lines.empty());
         connect(keep, &QPushButton::clicked, this, &LooksStrip::keep);
         m_row->addWidget(keep);
+        addShelf();
         m_row->addStretch(1);
     }
     for (LookButton* b : m_buttons) b->setChosen(b->id() == chosen);
+    markSides();
 }
 
 void LooksStrip::keep() {
@@ -234,6 +260,8 @@ void LooksStrip::openMenu(const QString& look, QPoint globalPos) {
         m_session.setLook(look.toStdString());
         keep();
     });
+    if (look.toStdString() != m_session.look())
+        menu->addAction(tr("Compare with it"), this, [this, look] { compareWithLook(look); });
     if (!look.isEmpty()) {
         menu->addAction(tr("Rename"), this, [this, look] { rename(look); });
         menu->addAction(tr("Remove"), this, [this, look] {

@@ -22,11 +22,14 @@ public:
     LookButton(QString id, QString name, QString about, QWidget* parent);
     void setPicture(const QImage& picture);
     void setChosen(bool chosen);
+    /// True for the other side of a comparison.
+    void setCompared(bool compared);
     const QString& id() const { return m_id; }
     QSize sizeHint() const override;
 
 Q_SIGNALS:
     void clicked();
+    void compareAsked();
     void renameAsked();
     void menuAsked(QPoint globalPos);
 
@@ -40,7 +43,7 @@ protected:
 private:
     QString m_id, m_name, m_about;
     QImage m_picture;
-    bool m_chosen = false;
+    bool m_chosen = false, m_compared = false;
 };
 
 class LooksStrip final : public QWidget {
@@ -58,15 +61,24 @@ private:
     void rename(const QString& look, bool takesKeys = true);
     void endRename();
     void openMenu(const QString& look, QPoint globalPos);
+    /// The shelf of kept pictures, behind the looks.
+    void addShelf();
+    void openKeptMenu(int id, QPoint globalPos);
+    void compareWithLook(const QString& look);
+    void compareWithKept(int id);
+    void saveKept(int id);
+    void markSides();
     Session& m_session;
     QScrollArea* m_area;
     QHBoxLayout* m_row;
     QWidget* m_page;
     std::vector<LookButton*> m_buttons;
+    std::map<int, LookButton*> m_keptButtons;
     QTimer* m_nameTime;
     QPointer<QLineEdit> m_name;  ///< while a name is typed
     std::map<QString, QImage> m_pictures;
     std::vector<std::pair<std::string, std::string>> m_built;  ///< id, name and number of changes when built
+    bool m_shelfChanged = false;
 };
 
 }  // namespace kettle

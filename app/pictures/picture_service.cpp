@@ -4,18 +4,9 @@
 
 #include <algorithm>
 
+#include "app/pictures/compared.h"
+
 namespace kettle {
-namespace {
-
-QImage toImage(const std::vector<std::uint32_t>& pixels, int width, int height) {
-    if (pixels.empty()) return {};
-    return QImage(reinterpret_cast<const uchar*>(pixels.data()), width, height, width * 4,
-                  QImage::Format_RGB32)
-        .copy();
-}
-
-}  // namespace
-
 PictureService::PictureService(std::filesystem::path models, std::filesystem::path environments,
                                QObject* parent)
     : QObject(parent),
@@ -62,10 +53,12 @@ std::uint64_t PictureService::submit(F&& change, bool isUrgent) {
     return number;
 }
 
-std::uint64_t PictureService::askModel(PreviewRequest request, const Resources& resources) {
+std::uint64_t PictureService::askModel(PreviewRequest request, const Resources& resources, QImage still) {
     return submit([&](std::uint64_t number) {
-        m_model =
-            ModelAsked{{{}, {}, std::make_shared<const Resources>(resources), number}, std::move(request), 0};
+        m_model = ModelAsked{{{}, {}, std::make_shared<const Resources>(resources), number},
+                             std::move(request),
+                             0,
+                             std::move(still)};
     });
 }
 
@@ -79,12 +72,14 @@ std::uint64_t PictureService::askBoard(Project project, std::string look, const 
 }
 
 std::uint64_t PictureService::askFlat(Project project, std::string look, FlatRequest request,
-                                      const Resources& resources, UvEdges edges) {
+                                      const Resources& resources, UvEdges edges,
+                                      std::optional<FlatSide> other) {
     return submit([&](std::uint64_t number) {
         m_flat = FlatAsked{
             {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
             std::move(request),
-            std::move(edges)};
+            std::move(edges),
+            std::move(other)};
     });
 }
 
@@ -300,8 +295,16 @@ void PictureService::makeModel(const ModelAsked& asked, const CancelToken& cance
         return;
     }
     const auto& problems = m_preview.problems();
-    Q_EMIT modelReady(asked.number, toImage(picture->pixels, picture->width, picture->height), asked.stage,
-                      problems.empty() ? QString() : QString::fromStdString(problems.front()));
+    const QImage shown = toImage(picture->pixels, picture->width, picture->height);
+    ComparedPtr apart;
+    if (const Picture& other = m_preview.other(); !other.empty()) {
+        const std::vector<std::uint8_t> covered = m_preview.covered();
+        apart = compared(shown, toImage(other.pixels, other.width, other.height), covered.data());
+    } else if (!asked.still.isNull()) {
+        apart = compared(shown, fittedInto(asked.still, shown.size()), nullptr);
+    }
+    Q_EMIT modelReady(asked.number, shown, asked.stage,
+                      problems.empty() ? QString() : QString::fromStdString(problems.front()), apart);
 }
 
 void PictureService::makeBoard(const BoardAsked& asked) {
@@ -329,8 +332,15 @@ void PictureService::makeFlat(const FlatAsked& asked) {
         m_flatPainter.paint(asked.project, asked.look, asked.request, *asked.resources, m_all);
     if (m_all.isCancelled()) return;
     QImage picture = toImage(pixels, asked.request.width, asked.request.height);
+    ComparedPtr apart;
+    if (asked.other && !picture.isNull()) {
+        const auto others = m_otherFlatPainter.paint(asked.other->project, asked.other->look, asked.request,
+                                                     *asked.resources, m_all);
+        if (m_all.isCancelled()) return;
+        apart = compared(picture, toImage(others, asked.request.width, asked.request.height), nullptr);
+    }
     if (asked.edges.scene && !picture.isNull()) paintEdges(picture, asked.request, asked.edges);
-    Q_EMIT flatReady(asked.number, picture);
+    Q_EMIT flatReady(asked.number, picture, apart);
 }
 
 void PictureService::makeModes(const ModesAsked& asked) {

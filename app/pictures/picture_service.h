@@ -15,6 +15,7 @@
 #include <optional>
 #include <thread>
 
+#include "app/pictures/compared.h"
 #include "app/pictures/model_loader.h"
 #include "core/analysis/board_pictures.h"
 #include "core/analysis/checks.h"
@@ -47,6 +48,12 @@ struct UvEdges {
     std::vector<bool> isShown;  ///< of each part
 };
 
+/// The other side of a flat map.
+struct FlatSide {
+    Project project;
+    std::string look;
+};
+
 /// Draws them into a picture of the request. In a light and a dark line, so that they are seen on any map.
 void paintEdges(QImage& picture, const FlatRequest& request, const UvEdges& edges);
 
@@ -59,10 +66,11 @@ public:
     ~PictureService() override;
 
     /// Each returns the request's number; answers to older ones may still come and are recognised by it.
-    std::uint64_t askModel(PreviewRequest request, const Resources& resources);
+    /// `still`: a picture that stands in for the other side, in the request's size; null: the request's own.
+    std::uint64_t askModel(PreviewRequest request, const Resources& resources, QImage still = {});
     std::uint64_t askBoard(Project project, std::string look, const Resources& resources, double scale);
     std::uint64_t askFlat(Project project, std::string look, FlatRequest request, const Resources& resources,
-                          UvEdges edges = {});
+                          UvEdges edges = {}, std::optional<FlatSide> other = {});
     std::uint64_t askLooks(Project project, const Resources& resources);
     void askProbe(Project project, std::string look, std::string line, std::string step, double u, double v,
                   const Resources& resources);
@@ -96,12 +104,15 @@ public:
 
 Q_SIGNALS:
     /// `stage` as in Preview::render; `problem` is empty or the first sentence about a missing map.
-    void modelReady(quint64 number, const QImage& picture, int stage, const QString& problem);
+    /// `compared` is null without another side.
+    void modelReady(quint64 number, const QImage& picture, int stage, const QString& problem,
+                    const std::shared_ptr<const kettle::Compared>& compared);
     void modelFailed(quint64 number, const QString& sentence);
     /// Something could not be made at all: no memory, or a library's own failure. The service goes on.
     void failed(const QString& sentence);
     void boardReady(quint64 number, const std::shared_ptr<const kettle::CardPictures>& pictures);
-    void flatReady(quint64 number, const QImage& picture);
+    void flatReady(quint64 number, const QImage& picture,
+                   const std::shared_ptr<const kettle::Compared>& compared);
     void lookReady(const QString& look, const QImage& picture);
     void probeReady(const kettle::ProbeAnswer& answer);
     void probesReady(quint64 number, const std::shared_ptr<const std::vector<kettle::ProbeAnswer>>& answers);
@@ -127,6 +138,7 @@ private:
     struct ModelAsked : Asked {
         PreviewRequest request;
         int stage = 0;
+        QImage still;
     };
     struct BoardAsked : Asked {
         double scale = 1;
@@ -134,6 +146,7 @@ private:
     struct FlatAsked : Asked {
         FlatRequest request;
         UvEdges edges;
+        std::optional<FlatSide> other;
     };
     struct ProbeAsked : Asked {
         std::string line, step;
@@ -207,7 +220,7 @@ private:
     Preview m_preview;
     std::unique_ptr<BoardPictures> m_boardPainter, m_lookPainter;
     double m_boardScale = 0;
-    FlatPainter m_flatPainter;
+    FlatPainter m_flatPainter, m_otherFlatPainter;
     std::thread m_thread;
 };
 

@@ -1,19 +1,12 @@
 #include "app/preview/flat_view.h"
 
 #include <QHBoxLayout>
-#include <QKeyEvent>
 #include <QLabel>
 #include <QMenu>
-#include <QMouseEvent>
-#include <QPainter>
-#include <QPainterPath>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
-#include <utility>
-
-#include "app/style/theme.h"
 
 namespace kettle {
 
@@ -21,6 +14,7 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
     : QWidget(parent),
       m_session(session),
       m_pictures(pictures),
+      m_overlay(session),
       m_what(new QLabel(this)),
       m_componentChip(new QToolButton(this)),
       m_tileChip(new QToolButton(this)) {
@@ -49,6 +43,9 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
     for (const Choice& choice : componentChoices())
         menu->addAction(QString::fromStdString(choice.name), this,
                         [this, id = choice.id] { m_session.setShownComponent(id); });
+    menu->addSeparator();
+    auto* clipped = menu->addAction(tr("Mark what lies beyond 0 and 1"), this, &FlatView::markClipped);
+    clipped->setCheckable(true);
     m_componentChip->setMenu(menu);
     m_what->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Preferred);
     bar->addWidget(m_what);
@@ -59,12 +56,14 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
     connect(&session, &Session::lookChanged, this, &FlatView::ask);
     connect(&session, &Session::viewChanged, this, &FlatView::ask);
     connect(&session, &Session::selectionChanged, this, &FlatView::ask);
-    connect(&pictures, &PictureService::flatReady, this, [this](quint64 number, const QImage& picture) {
-        if (number < m_shown) return;
-        m_shown = number;
-        m_picture = picture;
-        update();
-    });
+    connect(&pictures, &PictureService::flatReady, this,
+            [this](quint64 number, const QImage& picture, const ComparedPtr& compared) {
+                if (number < m_shown) return;
+                m_shown = number;
+                m_picture = picture;
+                m_overlay.setCompared(compared);
+                update();
+            });
 }
 
 void FlatView::refreshBar() {
@@ -80,17 +79,48 @@ void FlatView::refreshBar() {
     for (const Choice& choice : componentChoices())
         if (choice.id == m_session.shownComponent()) component = QString::fromStdString(choice.name);
     m_componentChip->setText(component);
-    const double scale = m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height());
-    QString where = m_pixelsPerTile > 0 ? tr("%1 px a tile").arg(scale, 0, 'f', 0) : tr("fit");
-    if (m_tiles.size() > 1 || !m_tile.isNull())
+    QString where = m_pixelsPerTile > 0 ? tr("%1 px a tile").arg(scale(), 0, 'f', 0) : tr("fit");
+    if (m_isAll)
+        where = tr("all tiles");
+    else if (m_repeats)
+        where = tr("3 × 3");
+    else if (m_tiles.size() > 1 || !m_tile.isNull())
         where = QString::number(1001 + m_tile.x() + 10 * m_tile.y()) + QStringLiteral(" · ") + where;
     m_tileChip->setText(where);
 }
 
+double FlatView::scale() const {
+    if (m_pixelsPerTile > 0) return m_pixelsPerTile;
+    const QSize one = m_overlay.pictureSize(size());
+    const int least = std::min(one.width(), one.height());
+    if (!m_isAll) return m_repeats ? least / 3.0 : least;
+    int columns = 1, rows = 1;
+    for (const int tile : m_tiles)
+        columns = std::max(columns, (tile - 1001) % 10 + 1), rows = std::max(rows, (tile - 1001) / 10 + 1);
+    return std::min(one.width() / static_cast<double>(columns), one.height() / static_cast<double>(rows));
+}
+
 QPointF FlatView::placeAt(QPointF pixel) const {
-    const double scale = m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height());
-    return {m_centre.x() + (pixel.x() - width() / 2.0) / scale,
-            m_centre.y() - (pixel.y() - height() / 2.0) / scale};
+    const QSize one = m_overlay.pictureSize(size());
+    const QPointF in = m_overlay.pictureAt(pixel, size());
+    return {m_centre.x() + (in.x() - 0.5) * one.width() / scale(),
+            m_centre.y() - (in.y() - 0.5) * one.height() / scale()};
+}
+
+QPointF FlatView::pixelOf(QPointF uv) const {
+    return {width() / 2.0 + (uv.x() - m_centre.x()) * scale(),
+            height() / 2.0 - (uv.y() - m_centre.y()) * scale()};
+}
+
+QSize FlatView::texels() const {
+    const Line* line = m_session.selectedLine();
+    if (line == nullptr || line->steps.empty()) return {};
+    const TextureSet* set = m_session.project().findSet(line->steps.front()->set);
+    if (set == nullptr) return {};
+    const Map* map = findMap(*set, line->steps.front()->role);
+    if (map == nullptr) return {};
+    const auto info = m_session.resources().infoOf(*set, *map);
+    return info ? QSize(info->width, info->height) : QSize();
 }
 
 void FlatView::ask() {
@@ -106,11 +136,16 @@ void FlatView::ask() {
     request.line = m_picksSurface ? surface.line : line->id;
     request.after = m_picksSurface ? surface.after : m_session.selectedStep();
     request.component = m_session.shownComponent();
-    const double scale = devicePixelRatioF();
-    request.width = static_cast<int>(width() * scale);
-    request.height = static_cast<int>(height() * scale);
-    const QPointF a = placeAt({0, static_cast<double>(height())}),
-                  b = placeAt({static_cast<double>(width()), 0});
+    const double ratio = devicePixelRatioF();
+    const QSize one = m_overlay.pictureSize(size());
+    request.width = static_cast<int>(one.width() * ratio);
+    request.height = static_cast<int>(one.height() * ratio);
+    const QPointF half(one.width() / scale() / 2, one.height() / scale() / 2);
+    const QPointF a = m_centre - half, b = m_centre + half;
+    request.marksClipped = m_marksClipped;
+    // From a dozen screen pixels on, a map's pixel is shown as the square that it is.
+    if (const QSize map = texels(); !map.isEmpty() && scale() / map.width() >= 12)
+        request.texelsAcross = map.width(), request.texelsUp = map.height();
     request.left = a.x(), request.bottom = a.y(), request.right = b.x(), request.top = b.y();
     UvEdges edges;
     const Line* shown = m_session.project().findLine(request.line);
@@ -122,8 +157,10 @@ void FlatView::ask() {
             edges.isShown.push_back(shown->surface.empty() ||
                                     (of >= 0 && ids[static_cast<std::size_t>(of)] == shown->surface));
     }
+    std::optional<FlatSide> other;
+    if (const auto side = m_session.otherSide()) other = FlatSide{side->project, side->look};
     m_asked = m_pictures.askFlat(m_session.shownProject(), m_session.look(), request, m_session.resources(),
-                                 std::move(edges));
+                                 std::move(edges), std::move(other));
 }
 
 void FlatView::setModel(std::shared_ptr<const RayScene> model) {
@@ -142,9 +179,35 @@ void FlatView::showEdges(bool on) {
     ask();
 }
 
+void FlatView::showRepeats(bool on) {
+    m_repeats = on;
+    m_isAll = false;
+    m_pixelsPerTile = 0;
+    m_centre = QPointF(m_tile) + QPointF(0.5, 0.5);
+    ask();
+}
+
+void FlatView::showAllTiles() {
+    m_isAll = true;
+    m_repeats = false;
+    m_pixelsPerTile = 0;
+    int columns = 1, rows = 1;
+    for (const int tile : m_tiles)
+        columns = std::max(columns, (tile - 1001) % 10 + 1), rows = std::max(rows, (tile - 1001) / 10 + 1);
+    m_centre = {columns / 2.0, rows / 2.0};
+    ask();
+}
+
+void FlatView::markClipped(bool on) {
+    m_marksClipped = on;
+    ask();
+}
+
 void FlatView::fillTileMenu(QMenu& menu) {
     menu.clear();
     menu.addAction(tr("Fit"), this, &FlatView::fit);
+    menu.addAction(tr("With its repeats, 3 × 3"), this, [this] { showRepeats(true); });
+    if (m_tiles.size() > 1) menu.addAction(tr("All tiles"), this, &FlatView::showAllTiles);
     auto* edges = menu.addAction(tr("The model's edges"), this, [this] { showEdges(!m_hasEdges); });
     edges->setCheckable(true);
     edges->setChecked(m_hasEdges);
@@ -164,74 +227,15 @@ void FlatView::setMark(std::optional<QPointF> uv) {
 
 void FlatView::fit() {
     m_pixelsPerTile = 0;
+    m_repeats = m_isAll = false;
     m_centre = QPointF(m_tile) + QPointF(0.5, 0.5);
     ask();
-}
-
-void FlatView::paintEvent(QPaintEvent*) {
-    QPainter p(this);
-    if (m_picture.isNull())
-        p.fillRect(rect(), theme::kHairline);
-    else
-        p.drawImage(rect(), m_picture);
-    const double scale = m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height());
-    const auto pixelOf = [&](QPointF uv) {
-        return QPointF(width() / 2.0 + (uv.x() - m_centre.x()) * scale,
-                       height() / 2.0 - (uv.y() - m_centre.y()) * scale);
-    };
-    // What repeats around the one tile is paled, so that its edges are seen without a line over the picture.
-    if (!m_picture.isNull()) {
-        const QRectF tile(pixelOf(QPointF(m_tile) + QPointF(0, 1)), pixelOf(QPointF(m_tile) + QPointF(1, 0)));
-        QPainterPath outside;
-        outside.addRect(rect());
-        QPainterPath inside;
-        inside.addRect(tile);
-        p.fillPath(outside.subtracted(inside), QColor(237, 237, 237, 190));
-    }
-    if (m_mark) {
-        p.setRenderHint(QPainter::Antialiasing);
-        const QPointF at =
-            pixelOf({m_mark->x() - std::floor(m_mark->x()), m_mark->y() - std::floor(m_mark->y())});
-        p.setPen(QPen(theme::kCard, 3));
-        p.drawEllipse(at, 6, 6);
-        p.setPen(QPen(theme::kInk, 1.2));
-        p.drawEllipse(at, 6, 6);
-    }
-    p.setRenderHint(QPainter::Antialiasing);
-    p.setFont(theme::font(10, true));
-    for (std::size_t i = 0; i < m_pins.size(); ++i) {
-        const QPointF at =
-            pixelOf({m_pins[i].x() - std::floor(m_pins[i].x()), m_pins[i].y() - std::floor(m_pins[i].y())});
-        p.setPen(QPen(theme::kCard, 1));
-        p.setBrush(theme::kInk);
-        p.drawEllipse(at, 8, 8);
-        p.drawText(QRectF(at.x() - 8, at.y() - 8, 16, 16), Qt::AlignCenter, QString::number(i + 1));
-    }
-    p.setBrush(Qt::NoBrush);
-    if (m_band) {
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(theme::kCard, 3));
-        p.drawRect(m_band->normalized());
-        p.setPen(QPen(theme::kInk, 1));
-        p.drawRect(m_band->normalized());
-    }
-    if (hasFocus()) {
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(theme::kAccent, 2));
-        p.drawRect(rect().adjusted(1, 1, -1, -1));
-    }
 }
 
 void FlatView::resizeEvent(QResizeEvent* event) {
     QWidget::resizeEvent(event);
     Q_EMIT resized();
     ask();
-}
-
-void FlatView::mousePressEvent(QMouseEvent* event) {
-    setFocus();
-    m_last = event->pos();
-    if (m_isPicking) m_band = QRect(event->pos(), QSize(1, 1));
 }
 
 void FlatView::setPins(std::vector<QPointF> places) {
@@ -254,78 +258,6 @@ void FlatView::stopPicking() {
     unsetCursor();
     ask();
     Q_EMIT pickingStopped();
-}
-
-void FlatView::mouseReleaseEvent(QMouseEvent*) {
-    if (!m_band) return;
-    QRect drawn = std::exchange(m_band, std::nullopt)->normalized();
-    // A click means the few pixels around it, so that one odd texel does not decide.
-    if (drawn.width() < 4 || drawn.height() < 4) drawn = QRect(drawn.center() - QPoint(3, 3), QSize(7, 7));
-    const QPointF low = placeAt(QPointF(drawn.left(), drawn.bottom() + 1)),
-                  high = placeAt(QPointF(drawn.right() + 1, drawn.top()));
-    stopPicking();
-    Q_EMIT picked(QRectF(low, high));
-}
-
-void FlatView::mouseMoveEvent(QMouseEvent* event) {
-    if (m_band) {
-        m_band->setBottomRight(event->pos());
-        return update();
-    }
-    if ((event->buttons() & (Qt::LeftButton | Qt::MiddleButton)) != 0) {
-        const QPointF before = placeAt(m_last), now = placeAt(event->position());
-        m_centre -= now - before;
-        m_last = event->pos();
-        if (m_pixelsPerTile <= 0) m_pixelsPerTile = std::min(width(), height());
-        ask();
-        return;
-    }
-    const QPointF uv = placeAt(event->position());
-    Q_EMIT pointed(uv.x(), uv.y());
-}
-
-void FlatView::leaveEvent(QEvent*) {
-    Q_EMIT pointerLeft();
-}
-
-void FlatView::zoomAt(QPointF pixel, double factor) {
-    const QPointF kept = placeAt(pixel);
-    const double now = m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height());
-    m_pixelsPerTile = std::clamp(now * factor, 40.0, 200000.0);
-    m_centre += kept - placeAt(pixel);
-    ask();
-}
-
-void FlatView::wheelEvent(QWheelEvent* event) {
-    zoomAt(event->position(), std::pow(1.2, event->angleDelta().y() / 120.0));
-}
-
-void FlatView::keyPressEvent(QKeyEvent* event) {
-    const double step = 0.1 * std::min(width(), height()) /
-                        (m_pixelsPerTile > 0 ? m_pixelsPerTile : std::min(width(), height()));
-    // Arrows alone walk the board; with Shift they move the map.
-    const bool moves = (event->modifiers() & Qt::ShiftModifier) != 0;
-    switch (event->key()) {
-        case Qt::Key_Left:
-        case Qt::Key_Right:
-        case Qt::Key_Up:
-        case Qt::Key_Down:
-            if (!moves) return QWidget::keyPressEvent(event);
-            if (event->key() == Qt::Key_Left) m_centre.rx() -= step;
-            if (event->key() == Qt::Key_Right) m_centre.rx() += step;
-            if (event->key() == Qt::Key_Up) m_centre.ry() += step;
-            if (event->key() == Qt::Key_Down) m_centre.ry() -= step;
-            break;
-        case Qt::Key_Plus:
-            return zoomAt(QRectF(rect()).center(), 1.2);
-        case Qt::Key_Minus:
-            return zoomAt(QRectF(rect()).center(), 1 / 1.2);
-        case Qt::Key_Home:
-            return fit();
-        default:
-            return QWidget::keyPressEvent(event);
-    }
-    ask();
 }
 
 }  // namespace kettle

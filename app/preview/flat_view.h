@@ -5,6 +5,7 @@
 #include <QImage>
 #include <QWidget>
 
+#include "app/compare/compare_overlay.h"
 #include "app/pictures/picture_service.h"
 #include "app/session/session.h"
 
@@ -32,17 +33,27 @@ public:
     /// The place in texture space under a pixel of this widget.
     QPointF placeAt(QPointF pixel) const;
     bool isCurrent() const { return m_asked == m_shown; }
+    const QImage& picture() const { return m_picture; }
     /// The model whose tiles can be gone to, and whose edges can be laid over the map; null: none.
     void setModel(std::shared_ptr<const RayScene> model);
     /// Shows one UDIM tile, by its number.
     void showTile(int tile);
     void showEdges(bool on);
+    /// Shows the tile with its repeats on all sides, or alone.
+    void showRepeats(bool on);
+    /// Shows every tile of the model at once.
+    void showAllTiles();
+    /// Marks numbers beyond 0..1.
+    void markClipped(bool on);
+    const CompareOverlay& overlay() const { return m_overlay; }
     bool showsEdges() const { return m_hasEdges; }
 
 Q_SIGNALS:
     void pointed(double u, double v);
     void pointerLeft();
     void resized();
+    /// The right button on the map: the place in texture space.
+    void actionsWanted(QPointF uv, QPoint globalPos);
     /// What was clicked or drawn after startPicking: left, bottom, width and height in texture space.
     void picked(const QRectF& uv);
     void pickingStopped();
@@ -59,6 +70,13 @@ protected:
 
 private:
     void refreshBar();
+    /// Pixels of the widget that one tile takes up.
+    double scale() const;
+    QPointF pixelOf(QPointF uv) const;
+    /// The size of the largest map of the set that the shown line begins with; empty: none.
+    QSize texels() const;
+    void paintMarks(QPainter& p) const;
+    void paintValues(QPainter& p) const;
     void zoomAt(QPointF pixel, double factor);
     Session& m_session;
     PictureService& m_pictures;
@@ -75,7 +93,8 @@ private:
     std::shared_ptr<const RayScene> m_model;
     std::vector<int> m_tiles;  ///< of the model
     QPoint m_tile;             ///< how far the one that is shown lies from 1001
-    bool m_hasEdges = false;
+    bool m_hasEdges = false, m_repeats = false, m_isAll = false, m_marksClipped = false;
+    CompareOverlay m_overlay;
     QLabel* m_what;
     QToolButton *m_componentChip, *m_tileChip;
 };

@@ -4,6 +4,7 @@
 #include <QMenu>
 #include <QToolButton>
 
+#include "app/compare/compare_menu.h"
 #include "app/preview/model_view.h"
 #include "app/style/file_choice.h"
 #include "core/document/edits.h"
@@ -58,8 +59,16 @@ void ModelView::makeMenus(const QStringList& models, const QStringList& environm
                        [this] { setView([](ViewSettings& v) { v.environmentTurn -= 15; }); });
         menu.addAction(tr("Turn right by 15°"), this,
                        [this] { setView([](ViewSettings& v) { v.environmentTurn += 15; }); });
+        menu.addSeparator();
+        fillKeyLightMenu(*menu.addMenu(tr("Key light")));
+        auto* ground = menu.addAction(tr("Shadow on the ground"), this, [this] {
+            setView([](ViewSettings& v) { v.groundShadow = !v.groundShadow; });
+        });
+        ground->setCheckable(true);
+        ground->setChecked(m_session.project().view.groundShadow);
     });
     opening(m_viewChip, [this](QMenu& menu) { fillViewMenu(menu); });
+    opening(m_compareChip, [this](QMenu& menu) { fillCompareMenu(menu, m_session, this); });
 }
 
 /// An entry that sets one of the view's names, marked if it is in force.
@@ -84,7 +93,9 @@ void ModelView::chooseEnvironment() {
 }
 
 void ModelView::fillViewMenu(QMenu& menu) {
-    menu.addAction(tr("Frame the model"), this, [this] { frameModel(); });
+    fillCameraMenu(menu);
+    menu.addSeparator();
+    menu.addAction(tr("Keep this picture\tCtrl+Shift+K"), this, &ModelView::keepPicture);
     menu.addSeparator();
     menu.addAction(tr("Lighter by half a stop"), this,
                    [this] { setView([](ViewSettings& v) { v.exposure += 0.5; }); });

@@ -1,34 +1,19 @@
 #include "app/preview/model_view.h"
 
 #include <QHBoxLayout>
-#include <QKeyEvent>
 #include <QLabel>
-#include <QMouseEvent>
-#include <QPainter>
-#include <QPushButton>
 #include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
-#include <cmath>
 
+#include "app/compare/compare_menu.h"
 #include "app/style/labels.h"
-#include "app/style/theme.h"
-#include "core/colour/encoding.h"
 
 namespace kettle {
-namespace {
-
-QColor surroundColour(const std::string& name) {
-    const int code = toByte(linearToSrgb(surroundOf(name)));
-    return {code, code, code};
-}
-
-}  // namespace
-
 ModelView::ModelView(Session& session, PictureService& pictures, const QStringList& models,
                      const QStringList& environments, QWidget* parent)
-    : QWidget(parent), m_session(session), m_pictures(pictures) {
+    : QWidget(parent), m_session(session), m_pictures(pictures), m_overlay(session) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setMinimumSize(320, 200);
@@ -41,7 +26,19 @@ ModelView::ModelView(Session& session, PictureService& pictures, const QStringLi
     m_modelChip = addChip(*bar, tr("Model"));
     m_lightChip = addChip(*bar, tr("Light"));
     m_viewChip = addChip(*bar, tr("View"));
+    m_compareChip = addChip(*bar, tr("Compare"));
+    m_compareChip->setToolTip(
+        tr("Puts this picture beside another: a wipe, side by side, or their difference."));
     bar->addStretch(1);
+    m_offChip = new QToolButton(this);
+    m_offChip->setObjectName(QStringLiteral("chip"));
+    m_offChip->setStyleSheet(QStringLiteral("color: #A45A00;"));
+    m_offChip->setToolTip(
+        tr("Shown as if they had no line, to judge the others. Never exported so. A click "
+           "brings all back (Esc)."));
+    m_offChip->hide();
+    connect(m_offChip, &QToolButton::clicked, &session, &Session::allChannelsOn);
+    bar->addWidget(m_offChip);
     m_bareChip = new QLabel(this);
     m_bareChip->setObjectName(QStringLiteral("chip"));
     m_bareChip->setStyleSheet(QStringLiteral("color: #A45A00;"));
@@ -121,11 +118,16 @@ void ModelView::ask() {
     request.look = m_session.look();
     request.lookHere = m_session.lookHere();
     if (request.lookHere) request.lookHere->component = m_session.shownComponent();
+    m_camera.fieldOfView = static_cast<float>(std::clamp(view.fieldOfView, 4.0, 120.0));
     request.camera = m_camera;
+    request.off = m_session.channelsOff();
+    request.other = m_session.otherSide();
     const double scale = devicePixelRatioF();
-    request.width = static_cast<int>(width() * scale);
-    request.height = static_cast<int>(height() * scale);
-    m_askedNumber = m_pictures.askModel(std::move(request), m_session.resources());
+    const QSize size = m_overlay.pictureSize(this->size());
+    request.width = static_cast<int>(size.width() * scale);
+    request.height = static_cast<int>(size.height() * scale);
+    const QImage still = m_session.comparison() ? m_session.comparison()->picture : QImage();
+    m_askedNumber = m_pictures.askModel(std::move(request), m_session.resources(), still);
     refreshBar();
 }
 
@@ -158,23 +160,14 @@ std::vector<std::string> ModelView::bareParts() const {
     return bare;
 }
 
-void ModelView::frameModel() {
-    if (!m_scene) return;
-    const float turn = m_camera.turn, tilt = m_camera.tilt;
-    m_camera = Camera{};
-    m_camera.turn = turn;
-    m_camera.tilt = tilt;
-    m_camera.frame(m_scene->mesh(), static_cast<float>(width()) / static_cast<float>(std::max(1, height())));
-    m_needsFrame = false;
-    ask();
-}
-
-void ModelView::showPicture(quint64 number, const QImage& picture, int stage, const QString& problem) {
+void ModelView::showPicture(quint64 number, const QImage& picture, int stage, const QString& problem,
+                            const ComparedPtr& compared) {
     if (number < m_shownNumber || (number == m_shownNumber && stage < m_stage)) return;
     m_shownNumber = number;
     m_stage = stage;
     m_picture = picture;
     m_problem = problem;
+    m_overlay.setCompared(compared);
     refreshBar();
     update();
     Q_EMIT stateChanged();
@@ -210,6 +203,13 @@ void ModelView::refreshBar() {
                                            : tr("View %1%2 EV")
                                                  .arg(view.exposure > 0 ? QStringLiteral("+") : QString())
                                                  .arg(view.exposure, 0, 'f', 1));
+    m_compareChip->setText(compareWords(m_session));
+    QStringList off;
+    for (const std::string& id : m_session.channelsOff())
+        if (const ChannelInfo* channel = findChannel(id)) off << QString::fromLatin1(channel->name).toLower();
+    m_offChip->setVisible(!off.isEmpty());
+    m_offChip->setText(off.size() > 2 ? tr("%1 channels off").arg(off.size())
+                                      : tr("%1 off").arg(off.join(tr(" and "))));
     m_stateChip->setText(state());
     m_stateChip->setToolTip(m_problem);
     m_stateChip->setStyleSheet(m_problem.isEmpty() ? QString() : QStringLiteral("color: #A45A00;"));
@@ -229,194 +229,8 @@ void ModelView::refreshBar() {
     }
 }
 
-void ModelView::paintEvent(QPaintEvent*) {
-    QPainter p(this);
-    p.setRenderHint(QPainter::SmoothPixmapTransform);
-    if (m_picture.isNull()) {
-        p.fillRect(rect(), surroundColour(m_session.project().view.surround));
-        const bool isEmpty = m_session.project().lines.empty();
-        if (isEmpty || !m_problem.isEmpty()) {
-            p.setFont(theme::font(13));
-            p.setPen(theme::kInk);
-            p.drawText(rect().adjusted(24, 48, -24, -24), Qt::AlignCenter | Qt::TextWordWrap,
-                       isEmpty ? tr("The lit model appears here.") : theme::breakable(m_problem));
-        }
-    } else {
-        p.drawImage(rect(), m_picture);
-    }
-    if (!m_dimmed.isNull()) p.drawImage(rect(), m_dimmed);
-    if (m_mark) {
-        p.setRenderHint(QPainter::Antialiasing);
-        p.setBrush(Qt::NoBrush);
-        p.setPen(QPen(theme::kCard, 3));
-        p.drawEllipse(*m_mark, 6, 6);
-        p.setPen(QPen(theme::kInk, 1.2));
-        p.drawEllipse(*m_mark, 6, 6);
-    }
-    if (hasFocus()) {
-        p.setPen(QPen(theme::kAccent, 2));
-        p.drawRect(rect().adjusted(1, 1, -1, -1));
-    }
-}
-
-void ModelView::setLit(std::optional<std::string> surface) {
-    m_dimmed = {};
-    update();
-    if (!surface || !m_scene) return;
-    const std::vector<int> ofPart = surfacesOfParts(m_session.project(), m_scene->mesh().parts);
-    const std::vector<std::string> ids = surfaceIds(m_session.project());
-    const auto lit = std::find(ids.begin(), ids.end(), *surface) - ids.begin();
-    // A coarse veil is enough to see which parts are meant, and costs the window little.
-    const int columns = std::max(1, width() / 6), rows = std::max(1, height() / 6);
-    const float aspect = static_cast<float>(width()) / static_cast<float>(height());
-    m_dimmed = QImage(columns, rows, QImage::Format_ARGB32_Premultiplied);
-    m_dimmed.fill(QColor(237, 237, 237, 170));
-    for (int y = 0; y < rows; ++y)
-        for (int x = 0; x < columns; ++x) {
-            const SurfacePoint at = surfaceAt(*m_scene, m_camera, aspect,
-                                              (static_cast<float>(x) + 0.5f) / static_cast<float>(columns),
-                                              (static_cast<float>(y) + 0.5f) / static_cast<float>(rows));
-            if (at.found && ofPart[at.part] == lit) m_dimmed.setPixelColor(x, y, Qt::transparent);
-        }
-}
-
-void ModelView::setMark(std::optional<QPointF> uv) {
-    m_mark.reset();
-    if (uv && m_scene) {
-        // The nearest visible place with these texture coordinates, on a coarse raster: enough for a mark.
-        const float aspect = static_cast<float>(width()) / static_cast<float>(height());
-        double best = 0.02 * 0.02;
-        for (int y = 0; y < 48; ++y)
-            for (int x = 0; x < 72; ++x) {
-                const float fx = (static_cast<float>(x) + 0.5f) / 72,
-                            fy = (static_cast<float>(y) + 0.5f) / 48;
-                const SurfacePoint s = surfaceAt(*m_scene, m_camera, aspect, fx, fy);
-                if (!s.found) continue;
-                const double du = static_cast<double>(s.u - std::floor(s.u)) - uv->x(),
-                             dv = static_cast<double>(s.v - std::floor(s.v)) - uv->y();
-                if (du * du + dv * dv >= best) continue;
-                best = du * du + dv * dv;
-                m_mark = QPointF(static_cast<double>(fx) * width(), static_cast<double>(fy) * height());
-            }
-    }
-    update();
-}
-
 void ModelView::resizeEvent(QResizeEvent* event) {
     QWidget::resizeEvent(event);
-    ask();
-}
-
-SurfacePoint ModelView::pointAt(QPointF pixel) const {
-    if (!m_scene) return {};
-    return surfaceAt(*m_scene, m_camera, static_cast<float>(width()) / static_cast<float>(height()),
-                     static_cast<float>(pixel.x()) / static_cast<float>(width()),
-                     static_cast<float>(pixel.y()) / static_cast<float>(height()));
-}
-
-std::optional<QPointF> ModelView::placeAt(QPointF pixel) const {
-    const SurfacePoint s = pointAt(pixel);
-    if (!s.found) return std::nullopt;
-    return QPointF(static_cast<double>(s.u), static_cast<double>(s.v));
-}
-
-void ModelView::startPicking() {
-    m_isPicking = true;
-    setCursor(Qt::CrossCursor);
-}
-
-void ModelView::stopPicking() {
-    if (!m_isPicking) return;
-    m_isPicking = false;
-    unsetCursor();
-    Q_EMIT pickingStopped();
-}
-
-void ModelView::mousePressEvent(QMouseEvent* event) {
-    setFocus();
-    if (m_isPicking && event->button() == Qt::LeftButton) {
-        // Beside the model there is nothing to pick; the choice stays open.
-        const auto place = placeAt(event->position());
-        if (!place) return;
-        stopPicking();
-        constexpr double kReach = 0.003;  // a few texels, so that one odd one does not decide
-        Q_EMIT picked(QRectF(place->x() - kReach, place->y() - kReach, 2 * kReach, 2 * kReach));
-        return;
-    }
-    if (event->button() == Qt::LeftButton && (event->modifiers() & Qt::ControlModifier) != 0 && m_scene) {
-        const SurfacePoint at = pointAt(event->position());
-        if (at.found) Q_EMIT partChosen(QString::fromStdString(m_scene->mesh().parts[at.part]));
-        return;
-    }
-    m_last = event->pos();
-    m_turning = event->button() == Qt::LeftButton && (event->modifiers() & Qt::ShiftModifier) == 0;
-    m_panning = event->button() == Qt::MiddleButton || (event->button() == Qt::LeftButton && !m_turning);
-}
-
-void ModelView::mouseMoveEvent(QMouseEvent* event) {
-    const QPoint d = event->pos() - m_last;
-    if (!m_turning && !m_panning) {
-        if (const auto place = placeAt(event->position()))
-            Q_EMIT pointed(place->x(), place->y());
-        else
-            Q_EMIT pointerLeft();
-        return;
-    }
-    m_last = event->pos();
-    if (m_turning) {
-        m_camera.turn -= static_cast<float>(d.x()) * 0.5f;
-        m_camera.tilt = std::clamp(m_camera.tilt + static_cast<float>(d.y()) * 0.4f, -85.0f, 85.0f);
-    } else {
-        const Vec3 forward = normalised(m_camera.target - m_camera.position()),
-                   right = normalised(cross(forward, {0, 1, 0})), up = cross(right, forward);
-        const float scale = 2 * m_camera.distance * std::tan(m_camera.fieldOfView * 0.00872665f) /
-                            static_cast<float>(height());
-        m_camera.target = m_camera.target - right * (static_cast<float>(d.x()) * scale) +
-                          up * (static_cast<float>(d.y()) * scale);
-    }
-    ask();
-}
-
-void ModelView::mouseReleaseEvent(QMouseEvent*) {
-    m_turning = m_panning = false;
-}
-
-void ModelView::leaveEvent(QEvent*) {
-    Q_EMIT pointerLeft();
-}
-
-void ModelView::wheelEvent(QWheelEvent* event) {
-    m_camera.distance =
-        std::clamp(m_camera.distance * static_cast<float>(std::pow(0.88, event->angleDelta().y() / 120.0)),
-                   1.0f, 20000.0f);
-    ask();
-}
-
-void ModelView::keyPressEvent(QKeyEvent* event) {
-    // Arrows alone walk the board; with Shift they turn the model.
-    const bool turns = (event->modifiers() & Qt::ShiftModifier) != 0;
-    switch (event->key()) {
-        case Qt::Key_Left:
-        case Qt::Key_Right:
-        case Qt::Key_Up:
-        case Qt::Key_Down:
-            if (!turns) return QWidget::keyPressEvent(event);
-            if (event->key() == Qt::Key_Left) m_camera.turn -= 8;
-            if (event->key() == Qt::Key_Right) m_camera.turn += 8;
-            if (event->key() == Qt::Key_Up) m_camera.tilt = std::min(85.0f, m_camera.tilt + 6);
-            if (event->key() == Qt::Key_Down) m_camera.tilt = std::max(-85.0f, m_camera.tilt - 6);
-            break;
-        case Qt::Key_Plus:
-            m_camera.distance *= 0.9f;
-            break;
-        case Qt::Key_Minus:
-            m_camera.distance *= 1.1f;
-            break;
-        case Qt::Key_Home:
-            return frameModel();
-        default:
-            return QWidget::keyPressEvent(event);
-    }
     ask();
 }
 

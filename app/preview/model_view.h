@@ -6,6 +6,7 @@
 #include <QWidget>
 #include <memory>
 
+#include "app/compare/compare_overlay.h"
 #include "app/pictures/picture_service.h"
 #include "app/session/session.h"
 
@@ -38,13 +39,21 @@ public:
     quint64 shownNumber() const { return m_shownNumber; }
     quint64 askedNumber() const { return m_askedNumber; }
     const QImage& picture() const { return m_picture; }
+    /// Shows all of the model from where the camera looks.
     void frameModel();
-    /// A place in texture space that the pointer of another view rests on, or nothing.
+    /// Shows the part whose surface has the chosen step, or all.
+    void frameParts();
+    /// Looks along an axis and frames the model: turn and tilt in degrees.
+    void lookFrom(float turn, float tilt);
+    /// Keeps the picture on the shelf of the looks strip.
+    void keepPicture();
+    const CompareOverlay& overlay() const { return m_overlay; }
     /// Lights the parts of a surface; nothing: all are as they are.
     void setLit(std::optional<std::string> surface);
     /// The model that is shown; null while there is none.
     const Mesh* mesh() const { return m_scene ? &m_scene->mesh() : nullptr; }
     const std::shared_ptr<const RayScene>& scene() const { return m_scene; }
+    /// A place in texture space that the pointer of another view rests on, or nothing.
     void setMark(std::optional<QPointF> uv);
     /// The next click on the surface chooses a place instead of turning the model; Esc leaves it.
     void startPicking();
@@ -59,6 +68,8 @@ Q_SIGNALS:
     void shapeShown();
     /// Ctrl and a click on a part of the model.
     void partChosen(const QString& part);
+    /// The right button on the surface: the place in texture space and the part there.
+    void actionsWanted(QPointF uv, const QString& part, QPoint globalPos);
     /// The place that was clicked after startPicking, as a small area of texture space.
     void picked(const QRectF& uv);
     void pickingStopped();
@@ -74,7 +85,15 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    void showPicture(quint64 number, const QImage& picture, int stage, const QString& problem);
+    void showPicture(quint64 number, const QImage& picture, int stage, const QString& problem,
+                     const ComparedPtr& compared);
+    void paintMark(QPainter& p) const;
+    void dragCamera(QPoint by);
+    void goToLargest();
+    void frame(const std::vector<bool>& parts);
+    void keepView();
+    void fillCameraMenu(QMenu& menu);
+    void fillKeyLightMenu(QMenu& menu);
     void showShape(const std::shared_ptr<const RayScene>& scene);
     void showNoShape(const QString& sentence);
     /// Parts of the model that no surface covers.
@@ -107,7 +126,10 @@ private:
     QPoint m_last;
     std::optional<QPointF> m_mark;
     QImage m_dimmed;  ///< a veil over what is not lit
-    QToolButton *m_modelChip = nullptr, *m_lightChip = nullptr, *m_viewChip = nullptr;
+    CompareOverlay m_overlay;
+    QToolButton *m_modelChip = nullptr, *m_lightChip = nullptr, *m_viewChip = nullptr,
+                *m_compareChip = nullptr;
+    QToolButton* m_offChip = nullptr;  ///< channels that are off, and the way back
     QLabel *m_stateChip = nullptr, *m_bareChip = nullptr;
     QWidget* m_hereBar = nullptr;
     QLabel* m_hereText = nullptr;

@@ -90,6 +90,7 @@ void Session::afterHistory(const Project& before) {
     }
     if (m_lookHere && !m_lookHere->after.empty() && !project().findStep(m_lookHere->after))
         setLookHere(std::nullopt);
+    if (m_comparison && m_comparison->with == Comparison::With::Look && !otherSide()) compare({});
     refreshColours();
     Q_EMIT projectChanged();
 }
@@ -353,18 +354,6 @@ void Session::selectStep(const std::string& step) {
     if (m_lookHere) Q_EMIT viewChanged();
 }
 
-void Session::setLookHere(std::optional<LookHere> here) {
-    if (here == m_lookHere) return;
-    m_lookHere = std::move(here);
-    Q_EMIT viewChanged();
-}
-
-void Session::setShownComponent(const std::string& component) {
-    if (component == m_component) return;
-    m_component = component;
-    Q_EMIT viewChanged();
-}
-
 QString Session::baseName() const {
     return workedSteps(project()) == 0 ? tr("As received") : tr("Base");
 }
@@ -384,35 +373,6 @@ bool Session::holdsInAllLooks(const std::string& step, const std::string& contro
     const Look* look = project().findLook(m_look);
     const std::string key = step + "." + control;
     return look != nullptr && project().allLooks.contains(key) && !look->changes.contains(key);
-}
-
-LookHere Session::surfacePlace() const {
-    if (m_lookHere) return *m_lookHere;
-    const Line* chosen = selectedLine();
-    const std::string surface = chosen != nullptr ? chosen->surface : std::string();
-    const Line* line = project().lineOfChannel("base-colour", surface);
-    if (line == nullptr) line = project().lineOfChannel("base-colour");
-    if (line == nullptr && !project().lines.empty()) line = &*project().lines.front();
-    return {line != nullptr ? line->id : std::string(), {}, {}};
-}
-
-void Session::toggleLookHere() {
-    const Line* line = selectedLine();
-    if (line == nullptr) return;
-    const LookHere here{line->id, m_step, {}};
-    setLookHere(m_lookHere == here ? std::nullopt : std::optional(here));
-}
-
-void Session::setShowBefore(bool before) {
-    if (before == m_before) return;
-    m_before = before;
-    Q_EMIT viewChanged();
-}
-
-Project Session::shownProject() const {
-    if (!m_before || m_step.empty()) return project();
-    auto without = edits::setBypass(project(), m_look, m_step, true);
-    return without ? *without : project();
 }
 
 std::optional<Step> Session::shownStep(const std::string& id) const {

@@ -9,6 +9,7 @@
 #include <set>
 
 #include "app/session/bring_reader.h"
+#include "app/session/comparison.h"
 #include "core/document/history.h"
 #include "core/engine/resources.h"
 #include "core/exchange/recognise.h"
@@ -57,6 +58,15 @@ public:
 
     // Edits. A failed one leaves everything and is told.
     bool apply(Result<Project> next, const QString& name, std::uint64_t gesture = 0);
+    /// What an edit works on: the project and the look that the change goes to. As received, that look is a
+    /// new one.
+    struct Target {
+        Project project;
+        std::string look;
+    };
+    Target target() const;
+    /// apply(), and the target's look is the one in force from then on.
+    bool applyTo(const Target& target, Result<Project> next, const QString& name, std::uint64_t gesture = 0);
     /// A number for a new gesture: edits that carry it join into one entry.
     std::uint64_t newGesture() { return ++m_lastGesture; }
     void setControl(const std::string& step, const std::string& control, ControlValue value,
@@ -71,6 +81,9 @@ public:
     void takeModel(const QString& file);
     void takeEnvironment(const QString& file);
     void insertStep(const std::string& line, std::size_t index, const std::string& type);
+    /// A line for a channel that has none on a surface ("": of a project without surfaces), beginning with
+    /// one value that shows what the channel does.
+    void addChannelLine(const std::string& channel, const std::string& surface);
     /// A file dropped on a gap: a picture is laid over the line, a palette becomes a ramp.
     void insertFile(const QString& file, const std::string& line, std::size_t index);
     void removeStep(const std::string& step);
@@ -129,13 +142,40 @@ public:
     bool showsBefore() const { return m_before; }
     Project shownProject() const;
 
+    // What the picture is compared with.
+    const std::optional<Comparison>& comparison() const { return m_comparison; }
+    /// Nothing: the picture alone. A look or a kept picture that is not there is left alone.
+    void compare(std::optional<Comparison> with);
+    void setCompareWay(CompareWay way);
+    /// The two sides change places.
+    void swapSides();
+    /// A picture's file as the other side; one that cannot be read is told.
+    void compareWithFile(const QString& file);
+    /// What the other side shows; nothing without a comparison, and for a file's picture.
+    std::optional<PreviewSide> otherSide() const;
+    /// What both sides are called.
+    QString sideName(bool isOther) const;
+    const std::vector<KeptPicture>& keptPictures() const { return m_kept; }
+    void keepPicture(const QImage& picture, const Camera& camera);
+    void dropKept(int id);
+    /// Writes a picture as PNG, whole or not at all and never over a source map; `problem` says why not.
+    bool savePicture(const QImage& picture, const QString& file, QString& problem);
+    /// What was kept as the project again, as one edit.
+    void takeKept(int id);
+
+    // Channels that are shown as if they had no line, while one looks; never exported so.
+    const std::set<std::string>& channelsOff() const { return m_channelsOff; }
+    void toggleChannel(const std::string& channel);
+    void allChannelsOn();
+
     /// The step as the current look shows it; null if it is not there.
     std::optional<Step> shownStep(const std::string& id) const;
 
 Q_SIGNALS:
     void projectChanged();
     void selectionChanged();
-    void viewChanged();  ///< look here or before
+    void viewChanged();  ///< look here, before, the comparison, or channels that are off
+    void keptChanged();
     void lookChanged();
     /// A change of what was received began this look.
     void lookBegun(const QString& look);
@@ -144,17 +184,8 @@ Q_SIGNALS:
     void progress(const QString& sentence);  ///< of what goes on behind the window
 
 private:
-    /// What an edit works on: the project and the look that the change goes to. As received, that look is a
-    /// new one.
-    struct Target {
-        Project project;
-        std::string look;
-    };
-    Target target() const;
     /// The same for a control or the bypass of one step: what a map is holds for all looks.
     Target targetOf(const std::string& step) const;
-    /// apply(), and the target's look is the one in force from then on.
-    bool applyTo(const Target& target, Result<Project> next, const QString& name, std::uint64_t gesture = 0);
     void load(Project project, const QString& file, std::filesystem::path folder,
               std::vector<std::string> problems);
     /// What must follow when the project is another one than `before`.
@@ -176,6 +207,10 @@ private:
     std::set<std::string> m_beside;  ///< chosen beside m_step, on the same line
     std::optional<LookHere> m_lookHere;
     bool m_before = false;
+    std::optional<Comparison> m_comparison;
+    std::vector<KeptPicture> m_kept;
+    int m_lastKept = 0;
+    std::set<std::string> m_channelsOff;
     std::uint64_t m_savedRevision = 0;  ///< of what stands in the file; 0: nothing does
     std::uint64_t m_lastGesture = 0;
     BringReader m_reader;

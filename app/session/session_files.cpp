@@ -39,6 +39,9 @@ void Session::load(Project project, const QString& file, std::filesystem::path f
     m_look.clear();
     m_step.clear();
     m_lookHere.reset();
+    m_comparison.reset();
+    m_kept.clear();
+    m_channelsOff.clear();
     for (const auto& line : this->project().lines)
         if (m_step.empty() && !line->steps.empty()) m_step = line->steps.front()->id;
     Q_EMIT fileChanged();
@@ -46,6 +49,7 @@ void Session::load(Project project, const QString& file, std::filesystem::path f
     Q_EMIT projectChanged();
     Q_EMIT selectionChanged();
     Q_EMIT viewChanged();
+    Q_EMIT keptChanged();
     if (!m_problems.empty()) {
         QString sentence = QString::fromStdString(m_problems.front());
         if (m_problems.size() > 1) sentence += tr(" (and %1 more)").arg(m_problems.size() - 1);

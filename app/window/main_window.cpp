@@ -34,6 +34,7 @@
 #include "app/window/board_keys.h"
 #include "app/window/history_list.h"
 #include "app/window/message_bar.h"
+#include "app/window/place_menu.h"
 #include "app/window/recovery_bar.h"
 #include "app/window/start_page.h"
 #include "app/window/window_memory.h"
@@ -183,6 +184,9 @@ void MainWindow::connectViews() {
         m_model->setMark(std::nullopt);
         m_tuner->setProbe(nullptr);
     });
+    m_placeMenu = new PlaceMenu(m_session, *m_pictures, *this);
+    connect(m_model, &ModelView::actionsWanted, m_placeMenu, &PlaceMenu::openOnModel);
+    connect(m_flat, &FlatView::actionsWanted, m_placeMenu, &PlaceMenu::openOnFlat);
     m_pins = new PinnedProbes(m_session, *m_pictures, m_flat);
     connect(m_pins, &PinnedProbes::placesChanged, this, [this] { m_flat->setPins(m_pins->places()); });
     connect(m_flat, &FlatView::resized, m_pins,
@@ -241,7 +245,12 @@ void MainWindow::connectViews() {
         const bool isPicking = m_model->isPicking() || m_flat->isPicking();
         m_model->stopPicking();
         m_flat->stopPicking();
-        return isPicking;
+        if (isPicking) return true;
+        // One thing at a time, the newest kind of looking first.
+        if (!m_session.channelsOff().empty()) return m_session.allChannelsOn(), true;
+        if (m_session.lookHere() || !m_session.comparison()) return false;
+        m_session.compare({});
+        return true;
     });
     refreshChecks();
 }
@@ -341,6 +350,9 @@ void MainWindow::refreshStatus() {
     const Look* look = m_session.project().findLook(m_session.look());
     QString text = look != nullptr ? QString::fromStdString(look->name) : m_session.baseName();
     text += m_session.lookHere() ? tr(" · one step shown") : tr(" · surface");
+    if (const std::size_t off = m_session.channelsOff().size(); off > 0)
+        text += off == 1 ? tr(" · 1 channel off") : tr(" · %1 channels off").arg(off);
+    if (m_session.comparison()) text += tr(" · compared with %1").arg(m_session.sideName(true));
     m_shownLabel->setText(text + QStringLiteral(" · ") + m_model->state());
     m_memoryLabel->setText(tr("%1 MB of maps").arg(m_session.resources().store().bytesInUse() >> 20));
 }

@@ -27,6 +27,7 @@ class BringSheet;
 class MessageBar;
 class StartPage;
 class PinnedProbes;
+class PlaceMenu;
 class Autosave;
 class WindowMemory;
 class RecoveryBar;
@@ -53,6 +54,7 @@ public:
     HistoryList& history() { return *m_history; }
     PinnedProbes& pins() { return *m_pins; }
     ChecksDrawer& checks() { return *m_checks; }
+    PlaceMenu& placeMenu() { return *m_placeMenu; }
     /// Keeps unsaved work in a folder from now on, and offers what an earlier run left there.
     void keepUnsavedWork(const QString& folder);
     /// Takes up what an earlier window left in a file (window_memory.h), and keeps it there from now on.
@@ -117,6 +119,7 @@ private:
     ChecksDrawer* m_checks;
     QToolButton* m_checksChip;
     PinnedProbes* m_pins = nullptr;
+    PlaceMenu* m_placeMenu = nullptr;
     std::optional<QPointF> m_pointed;  ///< where the pointer was last in a picture
     RecoveryBar* m_recovery;
     std::unique_ptr<Autosave> m_autosave;

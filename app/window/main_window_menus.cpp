@@ -9,6 +9,7 @@
 
 #include "app/board/board_view.h"
 #include "app/checks/checks_drawer.h"
+#include "app/compare/compare_menu.h"
 #include "app/exporting/export_sheet.h"
 #include "app/looks/looks_strip.h"
 #include "app/preview/flat_view.h"
@@ -121,6 +122,22 @@ void MainWindow::makeMenus() {
     view->addSeparator();
     add(view, tr("Checks"), QKeySequence(Qt::Key_F8), this,
         [this] { m_checks->setOpen(!m_checks->isOpen()); });
+    view->addSeparator();
+    auto* compare = view->addMenu(tr("Compare"));
+    connect(compare, &QMenu::aboutToShow, this, [this, compare] {
+        compare->clear();
+        fillCompareMenu(*compare, m_session, this);
+    });
+    add(view, tr("Change the compared sides"), QKeySequence(Qt::Key_C), &m_session, [this] {
+        // Without a comparison the key begins one with the untouched original.
+        if (m_session.comparison())
+            m_session.swapSides();
+        else if (!m_session.project().lines.empty())
+            m_session.compare(Comparison{});
+    });
+    add(view, tr("Keep this picture"), QKeySequence(tr("Ctrl+Shift+K")), m_model,
+        [this] { m_model->keepPicture(); });
+    add(view, tr("All channels on\tEsc"), {}, &m_session, [this] { m_session.allChannelsOn(); });
     view->addSeparator();
     add(view, tr("Frame the model"), {}, m_model, [this] { m_model->frameModel(); });
     add(view, tr("Fit the flat map"), {}, m_flat, [this] { m_flat->fit(); });

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/analysis/shown_pixels.h"
 #include "core/colour/encoding.h"
@@ -24,6 +25,34 @@ PointSet rectangle(int width, int height, double left, double bottom, double rig
             p.footprint[i] = footprint;
         }
     return p;
+}
+
+/// Moves each point to the middle of the pixel that it lies in, of maps of that size in every tile.
+void toTexelCentres(PointSet& points, int across, int up) {
+    const auto snap = [](float x, int count) {
+        return (std::floor(x * static_cast<float>(count)) + 0.5f) / static_cast<float>(count);
+    };
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        points.u[i] = snap(points.u[i], across);
+        points.v[i] = snap(points.v[i], up);
+        points.footprint[i] = 0;
+    }
+}
+
+/// Numbers that a display or an integer map cannot hold.
+void markClipped(const std::array<const float*, 3>& planes, std::size_t count,
+                 std::vector<std::uint32_t>& pixels) {
+    constexpr std::uint32_t kAbove = 0xFFA3281E, kBelow = 0xFF25665F;
+    constexpr float kSlack = 1e-4f;
+    for (std::size_t i = 0; i < count; ++i) {
+        bool above = false, below = false;
+        for (const float* plane : planes) {
+            if (plane == nullptr) continue;
+            above = above || plane[i] > 1 + kSlack;
+            below = below || plane[i] < -kSlack;
+        }
+        if (above || below) pixels[i] = above ? kAbove : kBelow;
+    }
 }
 
 std::array<const float*, 3> planesOf(const Compiled& compiled, std::size_t want,
@@ -179,10 +208,13 @@ std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std:
     if (line == nullptr || request.width < 1 || request.height < 1) return {};
     FlatRequest place = request;
     place.line = place.after = place.component = "";
+    place.marksClipped = false;
     if (!(place == m_kept) || m_points.size() == 0) {
         m_kept = place;
         m_points = rectangle(request.width, request.height, request.left, request.bottom, request.right,
                              request.top);
+        if (request.texelsAcross > 0 && request.texelsUp > 0)
+            toTexelCentres(m_points, request.texelsAcross, request.texelsUp);
         m_samples.clear();
     }
     Want want{request.line, request.after, 3};
@@ -193,7 +225,10 @@ std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std:
     std::vector<Plane> outputs;
     if (!run(compiled.program, maps, m_samples, m_points.size(), outputs, cancel)) return {};
     const Kind shown = request.component.empty() ? line->kind : Kind::Scalar;
-    return shownPixels(shown, planesOf(compiled, 0, outputs), m_points.size());
+    auto pixels = shownPixels(shown, planesOf(compiled, 0, outputs), m_points.size());
+    if (request.marksClipped && shown != Kind::Normal)
+        markClipped(planesOf(compiled, 0, outputs), m_points.size(), pixels);
+    return pixels;
 }
 
 Result<ProbeValue> probe(const Project& project, const std::string& look, const std::string& line,

@@ -56,6 +56,9 @@ struct FlatRequest {
     std::string line, after, component;
     int width = 400, height = 300;
     double left = 0, bottom = 0, right = 1, top = 1;
+    /// Above 0: single pixels of a map of that size are shown as squares, read at their centres.
+    int texelsAcross = 0, texelsUp = 0;
+    bool marksClipped = false;  ///< numbers above 1 in brick, below 0 in verdigris
     bool operator==(const FlatRequest&) const = default;
 };
 

@@ -4,7 +4,10 @@
 
 #include <QDragEnterEvent>
 #include <QDropEvent>
+#include <QMenu>
 #include <QMimeData>
+#include <QTimer>
+#include <QToolButton>
 #include <QtTest>
 
 #include "tests/support/pointer.h"
@@ -22,6 +25,35 @@ public:
     void drag(QWidget& on, QPoint from, QPoint to, Qt::KeyboardModifiers keys = {}) {
         ++m_actions;
         test::drag(on, from, to, keys);
+    }
+    /// The right button, which opens a menu.
+    void openMenu(QWidget& on, QPoint at) {
+        ++m_actions;
+        QTest::mouseClick(&on, Qt::RightButton, {}, at);
+    }
+    /// A click on an entry of the open menu; false if there is none of these words.
+    bool choose(const QString& words) {
+        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        if (menu == nullptr) return false;
+        for (QAction* action : menu->actions())
+            if (action->text().section(QLatin1Char('\t'), 0, 0) == words && action->isEnabled()) {
+                ++m_actions;
+                QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(action).center());
+                return true;
+            }
+        menu->close();
+        return false;
+    }
+    /// A chip's menu opened by a click, and an entry of it by another.
+    bool chooseFrom(QToolButton& chip, const QString& words) {
+        bool found = false;
+        // The chip waits for its menu.
+        QTimer::singleShot(0, &chip, [&] {
+            if (!QTest::qWaitFor([] { return QApplication::activePopupWidget() != nullptr; }, 3000)) return;
+            found = choose(words);
+        });
+        click(chip);
+        return found;
     }
     /// A key chord, to whatever has the keys.
     void chord(Qt::Key key, Qt::KeyboardModifiers keys = {}) {

@@ -127,7 +127,7 @@ private Q_SLOTS:
         QVERIFY(answerTo("base-colour", "gradient").startsWith(QStringLiteral("Gradient starts a line")));
         QCOMPARE(answerTo("roughness", "tint"), QStringLiteral("Tint does not fit a scalar line."));
         QCOMPARE(answerTo("roughness", "zzz"), QStringLiteral("Nothing fits a scalar line by that name."));
-        QCOMPARE(answerTo("normal", ""), QStringLiteral("No step fits a normal line."));
+        QCOMPARE(answerTo("normal", "tint"), QStringLiteral("Tint does not fit a normal line."));
         QCOMPARE(session().history().size(), before);
     }
     void theKeyboardReturnsToTheBoard() {

@@ -1,0 +1,96 @@
+// The hand on the flat map: panning, zooming, picking a place or an area, the wipe's grip.
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <algorithm>
+#include <cmath>
+#include <utility>
+
+#include "app/preview/flat_view.h"
+
+namespace kettle {
+
+void FlatView::mousePressEvent(QMouseEvent* event) {
+    setFocus();
+    m_last = event->pos();
+    if (event->button() == Qt::RightButton) {
+        const QPointF uv = placeAt(event->position());
+        Q_EMIT actionsWanted(uv, event->globalPosition().toPoint());
+        return;
+    }
+    if (!m_isPicking && m_overlay.press(event->position(), size())) return;
+    if (m_isPicking) m_band = QRect(event->pos(), QSize(1, 1));
+}
+
+void FlatView::mouseReleaseEvent(QMouseEvent*) {
+    m_overlay.release();
+    if (!m_band) return;
+    QRect drawn = std::exchange(m_band, std::nullopt)->normalized();
+    // A click means the few pixels around it, so that one odd texel does not decide.
+    if (drawn.width() < 4 || drawn.height() < 4) drawn = QRect(drawn.center() - QPoint(3, 3), QSize(7, 7));
+    const QPointF low = placeAt(QPointF(drawn.left(), drawn.bottom() + 1)),
+                  high = placeAt(QPointF(drawn.right() + 1, drawn.top()));
+    stopPicking();
+    Q_EMIT picked(QRectF(low, high));
+}
+
+void FlatView::mouseMoveEvent(QMouseEvent* event) {
+    if (m_band) {
+        m_band->setBottomRight(event->pos());
+        return update();
+    }
+    if (m_overlay.move(event->position(), size())) return update();
+    if ((event->buttons() & (Qt::LeftButton | Qt::MiddleButton)) != 0) {
+        const QPointF before = placeAt(m_last), now = placeAt(event->position());
+        m_centre -= now - before;
+        m_last = event->pos();
+        if (m_pixelsPerTile <= 0) m_pixelsPerTile = scale();
+        ask();
+        return;
+    }
+    const QPointF uv = placeAt(event->position());
+    Q_EMIT pointed(uv.x(), uv.y());
+}
+
+void FlatView::leaveEvent(QEvent*) {
+    Q_EMIT pointerLeft();
+}
+
+void FlatView::zoomAt(QPointF pixel, double factor) {
+    const QPointF kept = placeAt(pixel);
+    m_pixelsPerTile = std::clamp(scale() * factor, 40.0, 1000000.0);
+    m_centre += kept - placeAt(pixel);
+    ask();
+}
+
+void FlatView::wheelEvent(QWheelEvent* event) {
+    zoomAt(event->position(), std::pow(1.2, event->angleDelta().y() / 120.0));
+}
+
+void FlatView::keyPressEvent(QKeyEvent* event) {
+    const double step = 0.1 * std::min(width(), height()) / scale();
+    // Arrows alone walk the board; with Shift they move the map.
+    const bool moves = (event->modifiers() & Qt::ShiftModifier) != 0;
+    switch (event->key()) {
+        case Qt::Key_Left:
+        case Qt::Key_Right:
+        case Qt::Key_Up:
+        case Qt::Key_Down:
+            if (!moves) return QWidget::keyPressEvent(event);
+            if (event->key() == Qt::Key_Left) m_centre.rx() -= step;
+            if (event->key() == Qt::Key_Right) m_centre.rx() += step;
+            if (event->key() == Qt::Key_Up) m_centre.ry() += step;
+            if (event->key() == Qt::Key_Down) m_centre.ry() -= step;
+            break;
+        case Qt::Key_Plus:
+            return zoomAt(QRectF(rect()).center(), 1.2);
+        case Qt::Key_Minus:
+            return zoomAt(QRectF(rect()).center(), 1 / 1.2);
+        case Qt::Key_Home:
+            return fit();
+        default:
+            return QWidget::keyPressEvent(event);
+    }
+    ask();
+}
+
+}  // namespace kettle

@@ -1,0 +1,255 @@
+// What the session shows beside the project itself: one step in place of the surface, before and after, the
+// comparison, kept pictures, and channels that are off.
+#include <QFileInfo>
+
+#include "app/session/session.h"
+#include "core/colour/encoding.h"
+#include "core/document/edits.h"
+#include "core/engine/source_files.h"
+#include "core/shading/display.h"
+
+namespace kettle {
+
+void Session::setLookHere(std::optional<LookHere> here) {
+    if (here == m_lookHere) return;
+    m_lookHere = std::move(here);
+    Q_EMIT viewChanged();
+}
+
+void Session::setShownComponent(const std::string& component) {
+    if (component == m_component) return;
+    m_component = component;
+    Q_EMIT viewChanged();
+}
+
+LookHere Session::surfacePlace() const {
+    if (m_lookHere) return *m_lookHere;
+    const Line* chosen = selectedLine();
+    const std::string surface = chosen != nullptr ? chosen->surface : std::string();
+    const Line* line = project().lineOfChannel("base-colour", surface);
+    if (line == nullptr) line = project().lineOfChannel("base-colour");
+    if (line == nullptr && !project().lines.empty()) line = &*project().lines.front();
+    return {line != nullptr ? line->id : std::string(), {}, {}};
+}
+
+void Session::toggleLookHere() {
+    const Line* line = selectedLine();
+    if (line == nullptr) return;
+    const LookHere here{line->id, m_step, {}};
+    setLookHere(m_lookHere == here ? std::nullopt : std::optional(here));
+}
+
+void Session::setShowBefore(bool before) {
+    if (before == m_before) return;
+    m_before = before;
+    Q_EMIT viewChanged();
+}
+
+Project Session::shownProject() const {
+    if (!m_before || m_step.empty()) return project();
+    auto without = edits::setBypass(project(), m_look, m_step, true);
+    return without ? *without : project();
+}
+
+void Session::compare(std::optional<Comparison> with) {
+    m_comparison = std::move(with);
+    if (m_comparison && m_comparison->with != Comparison::With::File && !otherSide()) m_comparison.reset();
+    Q_EMIT viewChanged();
+}
+
+void Session::setCompareWay(CompareWay way) {
+    if (!m_comparison || m_comparison->way == way) return;
+    m_comparison->way = way;
+    Q_EMIT viewChanged();
+}
+
+void Session::swapSides() {
+    if (!m_comparison) return;
+    m_comparison->isSwapped = !m_comparison->isSwapped;
+    Q_EMIT viewChanged();
+}
+
+void Session::compareWithFile(const QString& file) {
+    const auto read = readImage(file.toStdString());
+    if (!read) {
+        Q_EMIT told(QString::fromStdString(read.error().sentence), true);
+        return;
+    }
+    // As a display shows it: codes as they are, light through the standard view.
+    const PixelBuffer& p = *read;
+    QImage picture(p.width, p.height, QImage::Format_RGB32);
+    std::vector<Vec3> row(static_cast<std::size_t>(p.width));
+    const bool isLight = p.depth == Depth::Float || p.depth == Depth::Half;
+    const auto number = [&](int y, int x, int c) {
+        const int i = x * p.channels + (p.channels >= 3 ? c : 0);
+        return p.depth == Depth::U8    ? static_cast<float>(p.row<std::uint8_t>(y)[i]) / 255.0f
+               : p.depth == Depth::U16 ? static_cast<float>(p.row<std::uint16_t>(y)[i]) / 65535.0f
+                                       : p.row<float>(y)[i];
+    };
+    for (int y = 0; y < p.height; ++y) {
+        auto* out = reinterpret_cast<std::uint32_t*>(picture.scanLine(y));
+        if (!isLight) {
+            for (int x = 0; x < p.width; ++x) {
+                const auto code = [&](int c) {
+                    return static_cast<std::uint32_t>(number(y, x, c) * 255.0f + 0.5f);
+                };
+                out[x] = 0xFF000000u | code(0) << 16 | code(1) << 8 | code(2);
+            }
+            continue;
+        }
+        for (int x = 0; x < p.width; ++x)
+            row[static_cast<std::size_t>(x)] = {number(y, x, 0), number(y, x, 1), number(y, x, 2)};
+        const Picture shown = toDisplay(row, p.width, 1, 0, "standard");
+        std::copy(shown.pixels.begin(), shown.pixels.end(), out);
+    }
+    Comparison with = m_comparison.value_or(Comparison{});
+    with.with = Comparison::With::File;
+    with.file = file;
+    with.picture = picture;
+    compare(std::move(with));
+}
+
+std::optional<PreviewSide> Session::otherSide() const {
+    if (!m_comparison) return std::nullopt;
+    PreviewSide side{project(), {}, m_lookHere};
+    switch (m_comparison->with) {
+        case Comparison::With::AsReceived:
+            return side;
+        case Comparison::With::Look:
+            side.look = m_comparison->look;
+            return project().findLook(side.look) != nullptr ? std::optional(side) : std::nullopt;
+        case Comparison::With::BeforeStep: {
+            side.look = m_look;
+            auto without = edits::setBypass(project(), m_look, m_step, true);
+            if (without) side.project = std::move(*without);
+            return side;
+        }
+        case Comparison::With::Kept:
+            for (const KeptPicture& kept : m_kept)
+                if (kept.id == m_comparison->kept) return kept.side;
+            return std::nullopt;
+        case Comparison::With::File:
+            break;
+    }
+    return std::nullopt;
+}
+
+QString Session::sideName(bool isOther) const {
+    const auto nameOf = [&](const std::string& look) {
+        const Look* found = project().findLook(look);
+        return found != nullptr ? QString::fromStdString(found->name) : baseName();
+    };
+    if (!isOther) return nameOf(m_look);
+    if (!m_comparison) return {};
+    switch (m_comparison->with) {
+        case Comparison::With::AsReceived:
+            return baseName();
+        case Comparison::With::Look:
+            return nameOf(m_comparison->look);
+        case Comparison::With::BeforeStep: {
+            const auto place = project().findStep(m_step);
+            const StepSpec* spec = place ? steps().find(project().stepAt(*place).type) : nullptr;
+            return spec == nullptr ? tr("Before") : tr("Before %1").arg(QString::fromStdString(spec->name));
+        }
+        case Comparison::With::Kept:
+            for (const KeptPicture& kept : m_kept)
+                if (kept.id == m_comparison->kept) return kept.name;
+            return {};
+        case Comparison::With::File:
+            break;
+    }
+    return QFileInfo(m_comparison->file).fileName();
+}
+
+void Session::keepPicture(const QImage& picture, const Camera& camera) {
+    KeptPicture kept;
+    kept.id = ++m_lastKept;
+    kept.name = tr("%1, kept %2").arg(sideName(false)).arg(kept.id);
+    kept.picture = picture;
+    kept.side = {project(), m_look, m_lookHere};
+    kept.camera = camera;
+    m_kept.push_back(std::move(kept));
+    Q_EMIT keptChanged();
+}
+
+void Session::dropKept(int id) {
+    std::erase_if(m_kept, [id](const KeptPicture& kept) { return kept.id == id; });
+    if (m_comparison && m_comparison->with == Comparison::With::Kept && m_comparison->kept == id) compare({});
+    Q_EMIT keptChanged();
+}
+
+bool Session::savePicture(const QImage& picture, const QString& file, QString& problem) {
+    const QImage rgb = picture.convertToFormat(QImage::Format_RGB888);
+    PixelBuffer pixels = PixelBuffer::make(rgb.width(), rgb.height(), 3, Depth::U8);
+    for (int y = 0; y < rgb.height(); ++y)
+        std::copy_n(rgb.constScanLine(y), static_cast<std::size_t>(rgb.width()) * 3,
+                    pixels.row<std::uint8_t>(y));
+    SourceFiles sources(project(), resources());
+    if (!m_file.isEmpty()) sources.add(m_file.toStdString());
+    Result<void> done = sources.mayWrite(file.toStdString());
+    if (done) done = writeImage(file.toStdString(), pixels, FileFormat::Png8, encoding::kSrgb);
+    if (!done) problem = QString::fromStdString(done.error().sentence);
+    return done.has_value();
+}
+
+void Session::takeKept(int id) {
+    for (const KeptPicture& kept : m_kept)
+        if (kept.id == id) {
+            const std::string look = kept.side.look;
+            if (apply(kept.side.project, tr("Go back to a kept picture"))) setLook(look);
+            return;
+        }
+}
+
+void Session::toggleChannel(const std::string& channel) {
+    if (channel.empty()) return;
+    if (m_channelsOff.erase(channel) == 0) m_channelsOff.insert(channel);
+    Q_EMIT viewChanged();
+}
+
+void Session::allChannelsOn() {
+    if (m_channelsOff.empty()) return;
+    m_channelsOff.clear();
+    Q_EMIT viewChanged();
+}
+
+void Session::addChannelLine(const std::string& channel, const std::string& surface) {
+    const ChannelInfo* info = findChannel(channel);
+    if (info == nullptr || project().lineOfChannel(channel, surface) != nullptr) return;
+    Line line;
+    line.id = edits::freshId(project(), channel);
+    line.name = info->name;
+    line.kind = info->kind;
+    line.channel = channel;
+    line.surface = surface;
+    Step first;
+    first.id = edits::freshId(project(), channel + "-value");
+    // Where neutral is nothing at all, a value from which it is seen.
+    if (info->kind == Kind::Scalar) {
+        first.type = "value";
+        first.controls["value"] = channel == "coat" ? 1.0 : static_cast<double>(info->neutral.x);
+    } else if (info->kind == Kind::Colour) {
+        first.type = "colour";
+        const float grey = channel == "sheen-colour" ? 0.4f : info->neutral.x;
+        first.controls["colour"] = Colour{grey, grey, grey};
+    } else {
+        first.type = "flat-normal";
+    }
+    std::string id = first.id;
+    line.steps.emplace_back(std::move(first));
+    if (const Line* height = project().lineOfChannel("height", surface);
+        height != nullptr && info->kind == Kind::Normal) {
+        // What the height line carries is the relief that is there to begin with.
+        Step relief;
+        relief.id = edits::freshId(project(), "relief");
+        relief.type = "height-to-normal";
+        relief.feeds["height"].line = height->id;
+        id = relief.id;
+        line.steps.emplace_back(std::move(relief));
+    }
+    if (apply(edits::addLine(project(), std::move(line)),
+              tr("Add the line %1").arg(QString::fromLatin1(info->name))))
+        selectStep(id);
+}
+
+}  // namespace kettle

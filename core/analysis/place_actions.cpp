@@ -1,0 +1,232 @@
+#include "core/analysis/place_actions.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/analysis/sampling.h"
+#include "core/colour/encoding.h"
+#include "core/colour/models.h"
+#include "core/colour/ramp.h"
+#include "core/document/edits.h"
+#include "core/steps/step.h"
+
+namespace kettle {
+namespace {
+
+/// Where a step would be put, or nothing with the reason.
+Result<std::size_t> indexOf(const Project& project, const LinePlace& place, std::optional<Kind> kind) {
+    const Line* line = project.findLine(place.line);
+    if (line == nullptr || line->steps.empty())
+        return fail(ErrorKind::Refused,
+                    "Nothing drives the colour there. Add a line for the base colour first.");
+    if (kind && line->kind != *kind)
+        return fail(ErrorKind::Refused,
+                    fmt::format("{} carries no colours. Point at a line of colours.", line->name));
+    for (std::size_t i = 0; i < line->steps.size(); ++i)
+        if (line->steps[i]->id == place.after) return i + 1;
+    return line->steps.size();
+}
+
+Result<double> hueAt(const Project& project, const std::string& look, const LinePlace& place, Area area,
+                     const Resources& resources) {
+    const auto mean = meanColour(project, look, place.line, place.after, area, resources);
+    if (!mean) return fail(mean.error());
+    const Hsv hsv = hsvOf({mean->r, mean->g, mean->b});
+    if (hsv.saturation < 0.02f)
+        return fail(ErrorKind::Refused,
+                    "What you point at is grey and has no hue. Point at a coloured place.");
+    return std::round(static_cast<double>(hsv.hue) * 10) / 10;
+}
+
+Result<PlaceEdit> withStep(const Project& project, const std::string& look, const LinePlace& place,
+                           std::size_t index, Step step) {
+    std::vector<std::string> ids;
+    auto next = edits::pasteSteps(project, look, place.line, index, {std::move(step)}, ids);
+    if (!next) return fail(next.error());
+    return PlaceEdit{std::move(*next), ids.empty() ? std::string() : ids.back()};
+}
+
+Step made(const Project& project, const std::string& type, Controls controls) {
+    Step step;
+    step.id = edits::freshId(project, type);
+    step.type = type;
+    step.controls = std::move(controls);
+    return step;
+}
+
+Feed feedOf(const LinePlace& place) {
+    Feed feed;
+    feed.line = place.line;
+    feed.after = place.after;
+    return feed;
+}
+
+/// The mask's line added, and joined to its user.
+Result<PlaceEdit> withMask(const Project& project, Line line, const std::string& user,
+                           const Resources& resources) {
+    const std::string step = line.steps.back()->id, id = line.id;
+    auto next = edits::addLine(project, std::move(line));
+    if (!next) return fail(next.error());
+    const auto place = next->findStep(user);
+    const Step* used = place ? &next->stepAt(*place) : nullptr;
+    const StepSpec* spec = used != nullptr ? resources.steps().find(used->type) : nullptr;
+    const bool hasMask = spec != nullptr && std::any_of(spec->feeds.begin(), spec->feeds.end(),
+                                                        [](const FeedSpec& f) { return f.id == "mask"; });
+    if (hasMask && !used->feeds.contains("mask")) {
+        Feed feed;
+        feed.line = id;
+        // Where the mask would read what it masks, it stays for the artist to join.
+        if (auto joined = edits::setFeed(*next, user, "mask", feed)) next = std::move(joined);
+    }
+    return PlaceEdit{std::move(*next), step};
+}
+
+Line maskLine(const Project& project, const std::string& name) {
+    Line line;
+    line.id = edits::freshId(project, "mask");
+    line.name = name;
+    line.kind = Kind::Scalar;
+    return line;
+}
+
+}  // namespace
+
+Result<PlaceEdit> shiftHueAt(const Project& project, const std::string& look, const LinePlace& place,
+                             Area area, const Resources& resources) {
+    const auto index = indexOf(project, place, Kind::Colour);
+    if (!index) return fail(index.error());
+    const auto hue = hueAt(project, look, place, area, resources);
+    if (!hue) return fail(hue.error());
+    return withStep(project, look, place, *index,
+                    made(project, "hsv-shift", {{"band", true}, {"band-centre", *hue}}));
+}
+
+Result<PlaceEdit> aimAt(const Project& project, const std::string& look, const LinePlace& place, Area area,
+                        const Resources& resources) {
+    const auto index = indexOf(project, place, Kind::Colour);
+    if (!index) return fail(index.error());
+    const auto mean = meanColour(project, look, place.line, place.after, area, resources);
+    if (!mean) return fail(mean.error());
+    auto edit = withStep(project, look, place, *index, made(project, "aim", {}));
+    if (!edit) return edit;
+    const StepSpec* spec = resources.steps().find("aim");
+    if (spec == nullptr || !spec->aim) return fail(ErrorKind::Refused, "There is no step Aim.");
+    auto aimed = edits::setControl(edit->project, look, edit->step, spec->aim->to, *mean);
+    if (!aimed) return fail(aimed.error());
+    auto solved = solveAim(*aimed, look, edit->step, area, resources);
+    if (!solved) return fail(solved.error());
+    return PlaceEdit{std::move(solved->project), edit->step};
+}
+
+Result<PlaceEdit> maskFromHue(const Project& project, const std::string& look, const LinePlace& place,
+                              Area area, const std::string& user, const Resources& resources) {
+    if (const auto index = indexOf(project, place, Kind::Colour); !index) return fail(index.error());
+    const auto hue = hueAt(project, look, place, area, resources);
+    if (!hue) return fail(hue.error());
+    Line line = maskLine(project, fmt::format("Hue at {:.0f}°", *hue));
+    Step band = made(project, "hue-band", {{"centre", *hue}});
+    band.feeds["of"] = feedOf(place);
+    line.steps.emplace_back(std::move(band));
+    return withMask(project, std::move(line), user, resources);
+}
+
+Result<PlaceEdit> maskFromValue(const Project& project, const std::string& look, const LinePlace& place,
+                                Area area, const std::string& user, const Resources& resources) {
+    const Line* from = project.findLine(place.line);
+    if (const auto index = indexOf(project, place, std::nullopt); !index) return fail(index.error());
+    if (from->kind == Kind::Normal)
+        return fail(ErrorKind::Refused, "Normals have no value. Point at a line of colours or greys.");
+    const auto mean = meanColour(project, look, place.line, place.after, area, resources);
+    if (!mean) return fail(mean.error());
+    const double value =
+        std::clamp(static_cast<double>(linearToSrgb(luminance({mean->r, mean->g, mean->b}))), 0.0, 1.0);
+    Line line = maskLine(project, fmt::format("Value near {:.2f}", value));
+    Step read = made(project, "component",
+                     {{"component", std::string("luminance")}, {"encoded", from->kind == Kind::Colour}});
+    read.feeds["of"] = feedOf(place);
+    // White around the value, black a little away: a hill on a ramp, whose stops are dragged.
+    Ramp hill;
+    hill.stops.clear();
+    for (const auto& [away, grey] : {std::pair{-0.2, 0.0f}, {-0.06, 1.0f}, {0.06, 1.0f}, {0.2, 0.0f}}) {
+        RampStop stop;
+        stop.position = static_cast<float>(value + away);
+        stop.colour = {grey, grey, grey};
+        hill.stops.push_back(stop);
+    }
+    Step ramp = made(project, "ramp-remap", {{"ramp", hill}});
+    line.steps.emplace_back(std::move(read));
+    line.steps.emplace_back(std::move(ramp));
+    return withMask(project, std::move(line), user, resources);
+}
+
+Result<PlaceEdit> rampStopAt(const Project& project, const std::string& look, const std::string& step,
+                             float u, float v, const Resources& resources) {
+    const auto place = project.findStep(step);
+    const StepSpec* spec = place ? resources.steps().find(project.stepAt(*place).type) : nullptr;
+    if (spec == nullptr || spec->type != "ramp-remap" || place->step == 0)
+        return fail(ErrorKind::Refused, "The chosen step has no ramp. Choose a Ramp remap first.");
+    const Line& line = *project.lines[place->line];
+    const Step shown = withLook(project, *line.steps[place->step], project.findLook(look));
+    const StepView view(*spec, shown, line.kind);
+    Want want{line.id, line.steps[place->step - 1]->id, 1};
+    const bool isFed = view.feed("reads-from") != nullptr;
+    if (isFed)
+        want = {line.id, step, 1, false, "reads-from"};
+    else if (line.kind == Kind::Colour)
+        want.component = view.choice("reads");
+    const Compiled compiled = compile(project, project.findLook(look), {want}, resources.rules());
+    const auto values = runAt(compiled.program, resources.resolve(project, compiled.program), u, v);
+    float x = values[static_cast<std::size_t>(compiled.planes[0][0])];
+    if (!isFed && line.kind == Kind::Colour && view.choice("scale") == "linear") x = srgbToLinear(x);
+    Ramp ramp = view.ramp("ramp");
+    const Vec3 there = rampAt(compileRamp(ramp), x);
+    RampStop stop;
+    stop.position = x;
+    stop.colour = {there.x, there.y, there.z};
+    const auto after = std::upper_bound(ramp.stops.begin(), ramp.stops.end(), x,
+                                        [](float at, const RampStop& s) { return at < s.position; });
+    ramp.stops.insert(after, stop);
+    auto next = edits::setControl(project, look, step, "ramp", ramp);
+    if (!next) return fail(next.error());
+    return PlaceEdit{std::move(*next), step};
+}
+
+std::vector<PlaceChange> whatMakes(const Project& project, const std::string& look,
+                                   const std::string& surface, float u, float v, const Resources& resources) {
+    std::vector<Want> wants;
+    std::vector<PlaceChange> changes;
+    std::vector<Kind> kinds;
+    for (const auto& line : project.lines) {
+        if (line->channel.empty() || line->surface != surface) continue;
+        for (std::size_t i = 1; i < line->steps.size(); ++i) {
+            wants.push_back({line->id, line->steps[i - 1]->id, 3});
+            wants.push_back({line->id, line->steps[i]->id, 3});
+            changes.push_back({line->id, line->steps[i]->id, 0});
+            kinds.push_back(line->kind);
+        }
+    }
+    if (wants.empty()) return changes;
+    const Compiled compiled = compile(project, project.findLook(look), wants, resources.rules());
+    const auto values = runAt(compiled.program, resources.resolve(project, compiled.program), u, v);
+    const auto at = [&](std::size_t want) {
+        const auto one = [&](std::size_t c) {
+            return values[static_cast<std::size_t>(compiled.planes[want][c])];
+        };
+        return Vec3{one(0), one(1), one(2)};
+    };
+    for (std::size_t i = 0; i < changes.size(); ++i) {
+        const Vec3 before = at(2 * i), after = at(2 * i + 1), d = after - before;
+        changes[i].difference =
+            kinds[i] == Kind::Colour
+                ? ciede2000(cieLabOf(before), cieLabOf(after))
+                : 100 * static_cast<double>(std::max({std::fabs(d.x), std::fabs(d.y), std::fabs(d.z)}));
+    }
+    std::erase_if(changes, [](const PlaceChange& c) { return !(c.difference >= 0.01); });
+    std::stable_sort(changes.begin(), changes.end(),
+                     [](const PlaceChange& a, const PlaceChange& b) { return a.difference > b.difference; });
+    return changes;
+}
+
+}  // namespace kettle
