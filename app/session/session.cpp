@@ -130,10 +130,11 @@ void Session::insertFile(const QString& file, const std::string& lineId, std::si
     const std::filesystem::path path = file.toStdString();
     if (line == nullptr) return;
     if (inspectImage(path)) {
-        if (project().sets.empty() || line->kind == Kind::Normal) {
-            Q_EMIT told(tr("A picture can be laid over colour and grey lines of a project with a set. Drop "
-                           "it there."),
-                        true);
+        if (project().sets.empty()) {
+            Q_EMIT told(
+                tr("A picture can be laid over the lines of a project with a set. Bring in a folder of "
+                   "maps first."),
+                true);
             return;
         }
         const TextureSet& set = *project().sets.front();
@@ -144,13 +145,16 @@ void Session::insertFile(const QString& file, const std::string& lineId, std::si
         auto next = edits::addMap(to.project, set.id, path.lexically_relative(folder).string(), role);
         if (!next) return static_cast<void>(apply(std::move(next), {}));
         blend.id = edits::freshId(*next, "s");
-        blend.type = "blend";
+        // Normals are stacked, all else is blended.
+        const bool isNormal = line->kind == Kind::Normal;
+        blend.type = isNormal ? "stack-normals" : "blend";
         source.type = "map";
         source.set = set.id;
         source.role = role;
         const std::string id = blend.id;
         next = edits::insertStep(*next, to.look, lineId, index, std::move(blend));
-        if (next) next = edits::feedFromNewLine(*next, id, "over", role, line->kind, source);
+        if (next)
+            next = edits::feedFromNewLine(*next, id, isNormal ? "detail" : "over", role, line->kind, source);
         if (applyTo(to, std::move(next), tr("Lay %1 over").arg(QFileInfo(file).fileName()))) selectStep(id);
         return;
     }

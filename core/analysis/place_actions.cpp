@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "core/analysis/sampling.h"
@@ -38,6 +39,48 @@ Result<double> hueAt(const Project& project, const std::string& look, const Line
         return fail(ErrorKind::Refused,
                     "What you point at is grey and has no hue. Point at a coloured place.");
     return std::round(static_cast<double>(hsv.hue) * 10) / 10;
+}
+
+/// A band of hues, in degrees.
+struct Band {
+    double centre, width, softness;
+};
+
+/// The hill of hues around `hue` in the whole picture, from valley to valley: what an artist means by "this
+/// red" where rust lies close by. Hues count by their chroma; a valley is where less than a tenth of the
+/// hill's height is left.
+Band bandAround(double hue, const Project& project, const std::string& look, const LinePlace& place,
+                const Resources& resources) {
+    constexpr int kBins = 180, kSide = 160, kFarthest = 30;
+    constexpr double kBin = 360.0 / kBins, kValley = 0.1;
+    const PointSet points = analysisPoints(project, resources, kSide);
+    const Sampled s =
+        sampleWants(project, project.findLook(look), {{place.line, place.after, 3}}, resources, points);
+    const auto planes = s.colour(0);
+    std::array<double, kBins> counts{};
+    for (std::size_t i = 0; i < s.count; ++i) {
+        const Hsv hsv = hsvOf({planes[0][i], planes[1][i], planes[2][i]});
+        const auto bin = static_cast<std::size_t>(static_cast<double>(hsv.hue) / kBin) % kBins;
+        counts[bin] += static_cast<double>(hsv.saturation * hsv.value);
+    }
+    const auto at = [&](int bin) {
+        const auto one = [&](int b) { return counts[static_cast<std::size_t>((b % kBins + kBins) % kBins)]; };
+        return 0.25 * one(bin - 1) + 0.5 * one(bin) + 0.25 * one(bin + 1);
+    };
+    const int own = static_cast<int>(hue / kBin);
+    double top = 0;
+    for (int b = own - 2; b <= own + 2; ++b) top = std::max(top, at(b));
+    const auto reach = [&](int way) {
+        int far = 2;
+        while (far < kFarthest / kBin && at(own + way * far) > kValley * top) ++far;
+        return far * kBin;
+    };
+    const double low = reach(-1), high = reach(1);
+    const double centre = std::fmod(hue + (high - low) / 2 + 360, 360.0);
+    // The soft edge lies inside of the valleys.
+    const double softness = std::min(6.0, (low + high) / 6);
+    return {std::round(centre * 10) / 10, std::round((low + high - 2 * softness) * 10) / 10,
+            std::round(softness * 10) / 10};
 }
 
 Result<PlaceEdit> withStep(const Project& project, const std::string& look, const LinePlace& place,
@@ -99,8 +142,13 @@ Result<PlaceEdit> shiftHueAt(const Project& project, const std::string& look, co
     if (!index) return fail(index.error());
     const auto hue = hueAt(project, look, place, area, resources);
     if (!hue) return fail(hue.error());
+    const Band band = bandAround(*hue, project, look, place, resources);
     return withStep(project, look, place, *index,
-                    made(project, "hsv-shift", {{"band", true}, {"band-centre", *hue}}));
+                    made(project, "hsv-shift",
+                         {{"band", true},
+                          {"band-centre", band.centre},
+                          {"band-width", band.width},
+                          {"band-softness", band.softness}}));
 }
 
 Result<PlaceEdit> aimAt(const Project& project, const std::string& look, const LinePlace& place, Area area,
@@ -126,7 +174,9 @@ Result<PlaceEdit> maskFromHue(const Project& project, const std::string& look, c
     const auto hue = hueAt(project, look, place, area, resources);
     if (!hue) return fail(hue.error());
     Line line = maskLine(project, fmt::format("Hue at {:.0f}°", *hue));
-    Step band = made(project, "hue-band", {{"centre", *hue}});
+    const Band found = bandAround(*hue, project, look, place, resources);
+    Step band = made(project, "hue-band",
+                     {{"centre", found.centre}, {"width", found.width}, {"softness", found.softness}});
     band.feeds["of"] = feedOf(place);
     line.steps.emplace_back(std::move(band));
     return withMask(project, std::move(line), user, resources);

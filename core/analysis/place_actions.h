@@ -22,8 +22,9 @@ struct PlaceEdit {
     std::string step;
 };
 
-/// An HSV shift behind the place, its hue band on the mean hue of the area. In a look (not "") it works in
-/// that look alone. Errors: Refused (no such line, no colour line, an area of greys), Unreadable.
+/// An HSV shift behind the place, its hue band on the hill of hues around the area's mean hue, as the whole
+/// picture has it: from valley to valley. In a look (not "") it works in that look alone. Errors: Refused (no
+/// such line, no colour line, an area of greys), Unreadable.
 Result<PlaceEdit> shiftHueAt(const Project& project, const std::string& look, const LinePlace& place,
                              Area area, const Resources& resources);
 /// An Aim behind the place from the area's mean, aimed at that same colour: nothing changes until another is

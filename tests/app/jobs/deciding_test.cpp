@@ -1,0 +1,186 @@
+// What an artist decides by the preview, counted by hand actions: a colour by pointing, two looks, coat and
+// sheen, a second normal map, a gloss that is half wet.
+#include <QSlider>
+#include <QTemporaryDir>
+#include <QToolButton>
+
+#include "app/editors/hue_dial.h"
+#include "app/editors/ramp_editor.h"
+#include "app/fields/number_field.h"
+#include "app/preview/model_view.h"
+#include "app/style/theme.h"
+#include "core/analysis/place_actions.h"
+#include "core/colour/encoding.h"
+#include "core/colour/models.h"
+#include "tests/support/demo_window.h"
+#include "tests/support/hands.h"
+#include "tests/support/projects.h"
+
+using namespace kettle;
+using namespace kettle::test;
+
+class DecidingTest final : public QObject, DemoWindow {
+    Q_OBJECT
+
+    ModelView& model() { return window().model(); }
+    /// A line's end at a place, in linear light.
+    Vec3 at(const char* channel, float u, float v) {
+        const Line* line = session().project().lineOfChannel(channel);
+        const auto p =
+            probe(session().project(), session().look(), line->id, "", u, v, session().resources());
+        return {p->linear[0], p->linear[1], p->linear[2]};
+    }
+    QToolButton& footOf(const char* channel) {
+        for (auto* b : board().foot().findChildren<QToolButton*>())
+            if (b->property("channel").toString() == QString::fromUtf8(channel) && !b->isHidden()) return *b;
+        qFatal("no such channel");
+    }
+    /// A place of the map where a test of the colour holds: the demo's maps are made by chance.
+    std::optional<QPointF> placeWhere(const std::function<bool(const Hsv&)>& holds) {
+        for (int y = 4; y < 64; ++y)
+            for (int x = 4; x < 60; ++x) {
+                const float u = static_cast<float>(x) / 64, v = static_cast<float>(y) / 64;
+                const Vec3 c = at("base-colour", u, v);
+                if (holds(hsvOf(c))) return QPointF(static_cast<double>(u), static_cast<double>(v));
+            }
+        return std::nullopt;
+    }
+
+private Q_SLOTS:
+    void initTestCase() { theme::apply(*qApp); }
+    void init() {
+        QVERIFY(openDemo());
+        QVERIFY(settled());
+    }
+    void cleanup() { m_window.reset(); }
+
+    void onlyTheRedKeepTheRust() {
+        const auto red =
+            placeWhere([](const Hsv& c) { return c.hue < 6 && c.saturation > 0.9f && c.value > 0.4f; });
+        const auto rust = placeWhere([](const Hsv& c) {
+            return c.hue > 18 && c.hue < 40 && c.saturation > 0.6f && c.value > 0.05f && c.value < 0.3f;
+        });
+        QVERIFY(red && rust);
+        const auto lab = [&](QPointF p) {
+            return cieLabOf(at("base-colour", static_cast<float>(p.x()), static_cast<float>(p.y())));
+        };
+        const Vec3 redBefore = lab(*red), rustBefore = lab(*rust);
+        Hands hands;
+        hands.openMenu(model(), QPoint(static_cast<int>(model().width() * 0.44),
+                                       static_cast<int>(model().height() * 0.9)));
+        QVERIFY(hands.choose(QStringLiteral("Shift this hue")));
+        QVERIFY(QTest::qWaitFor(
+            [&] {
+                return session().shownStep(session().selectedStep())->type == "hsv-shift" &&
+                       !window().tuner().findChildren<HueDial*>().isEmpty();
+            },
+            8000));
+        QVERIFY(settled());
+        auto* dial = window().tuner().findChildren<HueDial*>().first();
+        hands.drag(*dial, dial->pointOf(3, 1).toPoint(), dial->pointOf(103, 1).toPoint());
+        QVERIFY(settled());
+        QVERIFY2(ciede2000(redBefore, lab(*red)) > 15,
+                 qPrintable(QString::number(ciede2000(redBefore, lab(*red)))));
+        QVERIFY2(ciede2000(rustBefore, lab(*rust)) < 1,
+                 qPrintable(QString::number(ciede2000(rustBefore, lab(*rust)))));
+        QVERIFY(jobDone("Only the red, keep the rust", hands.actions(), 3));
+    }
+    void whichIsBetterAndByHowMuch() {
+        session().setLook("celadon");
+        QVERIFY(settled());
+        QToolButton* chip = nullptr;
+        for (auto* b : model().findChildren<QToolButton*>())
+            if (b->accessibleName() == QStringLiteral("Compare")) chip = b;
+        Hands hands;
+        QVERIFY(hands.chooseFrom(*chip, QStringLiteral("Night ferry")));
+        QVERIFY(settled());
+        const auto compared = model().overlay().compared();
+        QVERIFY(compared && compared->mean > 5 && compared->largest > compared->mean);
+        // The figure is that of the two pictures' own pixels.
+        double sum = 0;
+        long count = 0;
+        const auto lab = [](QRgb p) {
+            const auto& t = srgbTable();
+            return cieLabOf({t[static_cast<std::size_t>(qRed(p))], t[static_cast<std::size_t>(qGreen(p))],
+                             t[static_cast<std::size_t>(qBlue(p))]});
+        };
+        const QImage &a = model().picture(), &b = compared->other;
+        for (int y = 0; y < a.height(); ++y)
+            for (int x = 0; x < a.width(); ++x)
+                if (a.pixel(x, y) != b.pixel(x, y))
+                    sum += ciede2000(lab(a.pixel(x, y)), lab(b.pixel(x, y))), ++count;
+        QVERIFY(std::fabs(sum / static_cast<double>(count) - compared->mean) < 0.05 * compared->mean);
+        QVERIFY(jobDone("Which is better, A or B, and by how much?", hands.actions(), 2));
+    }
+    void coatAndSheenTried() {
+        const QImage before = model().picture();
+        Hands hands;
+        hands.click(footOf("coat"));
+        QVERIFY(settled());
+        const QImage coated = model().picture();
+        QVERIFY(coated != before);
+        hands.click(footOf("sheen-colour"));
+        QVERIFY(settled());
+        QVERIFY(model().picture() != coated);
+        QCOMPARE(at("coat", 0.5f, 0.5f).x, 1.0f);
+        QVERIFY(std::fabs(at("sheen-colour", 0.5f, 0.5f).x - 0.4f) < 1e-6f);
+        QVERIFY(jobDone("Coat and sheen tried", hands.actions(), 4));
+    }
+    void aSecondNormalMapAtHalfStrength() {
+        QTemporaryDir dir;
+        const QString file = dir.filePath(QStringLiteral("dents_normal.png"));
+        // Leans to the right everywhere: (0.6, 0, 0.8).
+        QVERIFY(writePicture(file.toStdString(), 16, 16, 3, [](int, int, int c) {
+            return c == 0 ? 204 : c == 1 ? 128 : 230;
+        }));
+        const Line* line = session().project().lineOfChannel("normal");
+        QVERIFY(line != nullptr);
+        const Vec3 base = at("normal", 0.4f, 0.4f);
+        Hands hands;
+        board().choose(line->steps.front()->id);  // looking: it is brought into view
+        hands.drop({file}, board(), board().gapRect(line->id, 1).center());
+        const Step stacked = *session().shownStep(session().selectedStep());
+        QCOMPARE(stacked.type, std::string("stack-normals"));
+        QVERIFY(QTest::qWaitFor([&] { return control<NumberField>("field-amount") != nullptr; }, 3000));
+        auto* amount = control<NumberField>("field-amount");
+        hands.click(*amount);
+        amount->setFocus();  // what a click does where a window system gives the keys
+        amount->selectAll();
+        hands.type(QStringLiteral("0.5"));
+        QVERIFY(settled());
+        QCOMPARE(std::get<double>(session().shownStep(stacked.id)->controls.at("amount")), 0.5);
+        // Reoriented: half of the way from straight up, over the base.
+        const Vec3 d = normalised({0.3f, 0, 0.9f}), t{base.x, base.y, base.z + 1};
+        const Vec3 u{-d.x, -d.y, d.z};
+        const Vec3 wanted = normalised(t * (dot(t, u) / t.z) - u), got = at("normal", 0.4f, 0.4f);
+        QVERIFY(length(got - wanted) < 0.02f);
+        QVERIFY(
+            jobDone("A second normal map stacked right on the first, at half strength", hands.actions(), 4));
+    }
+    void aGlossSetHalfWetByARampWithAMiddleStop() {
+        const Line* line = session().project().lineOfChannel("roughness");
+        const Vec3 before = at("roughness", 0.4f, 0.4f);
+        Hands hands;
+        hands.click(board(), board().cardRect(line->steps.back()->id).center());
+        board().setFocus();
+        hands.chord(Qt::Key_Slash);
+        hands.type(QStringLiteral("ramp"));
+        QVERIFY(QTest::qWaitFor([&] { return window().tuner().findChild<RampEditor*>() != nullptr; }, 3000));
+        QVERIFY(settled());
+        RampStrip& strip = window().tuner().findChild<RampEditor*>()->strip();
+        // One drag adds the stop in the middle and pulls it down: the middle becomes wet.
+        hands.drag(strip, QPoint(strip.width() / 2, 70), QPoint(strip.width() / 2, 110));
+        QVERIFY(settled());
+        const Step made = *session().shownStep(session().selectedStep());
+        QCOMPARE(made.type, std::string("ramp-remap"));
+        const Ramp ramp = std::get<Ramp>(made.controls.at("ramp"));
+        QCOMPARE(ramp.stops.size(), std::size_t{3});
+        QVERIFY(ramp.stops[1].position > 0.4f && ramp.stops[1].position < 0.6f &&
+                ramp.stops[1].colour.x < 0.45f);
+        QVERIFY(std::fabs(at("roughness", 0.4f, 0.4f).x - rampAt(compileRamp(ramp), before.x).x) < 1e-4f);
+        QVERIFY(jobDone("Gloss set made half wet by a ramp with a middle stop", hands.actions(), 4));
+    }
+};
+
+QTEST_MAIN(DecidingTest)
+#include "deciding_test.moc"
