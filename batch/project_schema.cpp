@@ -152,6 +152,8 @@ std::string projectSchema() {
                          {"keySoftness", number},
                          {"groundShadow", {{"type", "boolean"}}},
                          {"fieldOfView", number},
+                         {"displacement", number},
+                         {"displacementMiddle", number},
                          {"views", arrayOf("keptView")}})},
         {"colour", object({{"workingSpace", {{"enum", workingSpaceNames()}}}, {"configuration", text}})}};
     schema["$defs"] = std::move(defs);

@@ -2,6 +2,7 @@
 
 #include "bench/bench.h"
 #include "core/analysis/board_pictures.h"
+#include "core/analysis/picture_difference.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/shading/preview.h"
@@ -52,6 +53,37 @@ void cameraTo(benchmark::State& state, int stage) {
     }
 }
 
+/// Two looks and their difference: one side changes.
+void sliderToCompare(benchmark::State& state, int stage) {
+    View& v = view();
+    PreviewRequest request = v.request;
+    request.other = PreviewSide{request.project, "marmalade", {}};
+    if (!v.preview.render(request, v.resources, stage)) state.SkipWithError("no picture");
+    for (auto _ : state) {
+        v.moveSlider();
+        static_cast<PreviewSide&>(request) = v.request;
+        const auto picture = v.preview.render(request, v.resources, stage);
+        if (!picture) return state.SkipWithError("no picture");
+        const auto covered = v.preview.covered();
+        benchmark::DoNotOptimize(differenceOfPictures(picture->pixels.data(), v.preview.other().pixels.data(),
+                                                      picture->pixels.size(), covered.data()));
+    }
+}
+
+/// From a camera that has moved to the last pass, with depth in centimetres.
+void cameraToRest(benchmark::State& state, double depth, int lastStage) {
+    View& v = view();
+    PreviewRequest request = v.request;
+    request.project.view.displacement = depth;
+    for (auto _ : state) {
+        request.camera.turn += 1;
+        // Another middle each time, so that the mesh is moved anew.
+        if (depth > 0) request.project.view.displacementMiddle += 0.001;
+        for (int stage = 0; stage <= lastStage; ++stage)
+            if (!v.preview.render(request, v.resources, stage)) return state.SkipWithError("no picture");
+    }
+}
+
 void board(benchmark::State& state) {
     View& v = view();
     BoardPictures pictures(102, 50, 14);
@@ -75,6 +107,11 @@ void registerPreview() {
     add("slider-to-first-picture-900x600", [](benchmark::State& s) { sliderTo(s, 0); });
     add("slider-to-full-picture-900x600", [](benchmark::State& s) { sliderTo(s, 1); });
     add("camera-to-first-picture-900x600", [](benchmark::State& s) { cameraTo(s, 0); });
+    add("slider-to-compare", [](benchmark::State& s) { sliderToCompare(s, 1); });
+    add("slider-to-compare-first", [](benchmark::State& s) { sliderToCompare(s, 0); });
+    add("camera-to-displaced-900x600", [](benchmark::State& s) { cameraToRest(s, 0.3, 1); });
+    add("camera-to-antialiased-900x600",
+        [](benchmark::State& s) { cameraToRest(s, 0, Preview::kLastStage); });
     add("slider-to-board-pictures", board);
 }
 

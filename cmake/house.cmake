@@ -1,6 +1,6 @@
 # The house: which folder may use which. The targets are made of it, and walls.cmake holds every include to it.
 # A folder may use what it names here, and what that may use.
-set(HOUSE_core base threads colour program document steps image engine scene shading analysis exchange)
+set(HOUSE_core base threads colour program document steps image engine scene geometry shading analysis exchange)
 set(MAY_core_base)
 set(MAY_core_threads core_base)
 set(MAY_core_colour core_base)
@@ -10,7 +10,8 @@ set(MAY_core_steps core_document core_program)
 set(MAY_core_image core_colour core_threads)
 set(MAY_core_engine core_steps core_image)
 set(MAY_core_scene core_engine)
-set(MAY_core_shading core_scene)
+set(MAY_core_geometry core_scene)
+set(MAY_core_shading core_geometry)
 set(MAY_core_analysis core_engine)
 set(MAY_core_exchange core_engine core_scene)
 

@@ -121,25 +121,39 @@ void ModelView::fillCameraMenu(QMenu& menu) {
         });
 }
 
+void ModelView::addNumber(QMenu& menu, const QString& words, double ViewSettings::*setting, double value) {
+    QAction* action = menu.addAction(
+        words, this, [this, setting, value] { setView([=](ViewSettings& v) { v.*setting = value; }); });
+    action->setCheckable(true);
+    action->setChecked(m_session.project().view.*setting == value);
+}
+
 void ModelView::fillKeyLightMenu(QMenu& menu) {
-    const ViewSettings& now = m_session.project().view;
-    const auto choice = [&](QMenu& in, const QString& words, double ViewSettings::*setting, double value) {
-        QAction* action = in.addAction(
-            words, this, [this, setting, value] { setView([=](ViewSettings& v) { v.*setting = value; }); });
-        action->setCheckable(true);
-        action->setChecked(now.*setting == value);
-    };
     for (const auto& [words, value] : {std::pair{tr("Without"), 0.0},
                                        {tr("Half as strong"), 0.5},
                                        {tr("As the environment has it"), 1.0},
                                        {tr("Twice as strong"), 2.0},
                                        {tr("Four times as strong"), 4.0}})
-        choice(menu, words, &ViewSettings::keyStrength, value);
+        addNumber(menu, words, &ViewSettings::keyStrength, value);
     menu.addSeparator();
     for (const auto& [words, value] : {std::pair{tr("Sharp shadow (1°)"), 1.0},
                                        {tr("Soft shadow (4°)"), 4.0},
                                        {tr("Very soft shadow (12°)"), 12.0}})
-        choice(menu, words, &ViewSettings::keySoftness, value);
+        addNumber(menu, words, &ViewSettings::keySoftness, value);
+}
+
+void ModelView::fillDisplacementMenu(QMenu& menu) {
+    for (const auto& [words, value] : {std::pair{tr("Off"), 0.0},
+                                       {tr("1 mm deep"), 0.1},
+                                       {tr("3 mm deep"), 0.3},
+                                       {tr("1 cm deep"), 1.0},
+                                       {tr("3 cm deep"), 3.0}})
+        addNumber(menu, words, &ViewSettings::displacement, value);
+    menu.addSeparator();
+    for (const auto& [words, value] : {std::pair{tr("Black stays, white rises"), 0.0},
+                                       {tr("Mid grey stays"), 0.5},
+                                       {tr("White stays, black sinks"), 1.0}})
+        addNumber(menu, words, &ViewSettings::displacementMiddle, value);
 }
 
 }  // namespace kettle

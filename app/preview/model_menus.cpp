@@ -97,6 +97,8 @@ void ModelView::fillViewMenu(QMenu& menu) {
     menu.addSeparator();
     menu.addAction(tr("Keep this picture\tCtrl+Shift+K"), this, &ModelView::keepPicture);
     menu.addSeparator();
+    fillDisplacementMenu(*menu.addMenu(tr("Displacement")));
+    menu.addSeparator();
     menu.addAction(tr("Lighter by half a stop"), this,
                    [this] { setView([](ViewSettings& v) { v.exposure += 0.5; }); });
     menu.addAction(tr("Darker by half a stop"), this,

@@ -94,6 +94,9 @@ private:
     void keepView();
     void fillCameraMenu(QMenu& menu);
     void fillKeyLightMenu(QMenu& menu);
+    void fillDisplacementMenu(QMenu& menu);
+    /// An entry that sets one of the view's numbers, marked if it is in force.
+    void addNumber(QMenu& menu, const QString& words, double ViewSettings::*setting, double value);
     void showShape(const std::shared_ptr<const RayScene>& scene);
     void showNoShape(const QString& sentence);
     /// Parts of the model that no surface covers.

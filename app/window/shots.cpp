@@ -4,7 +4,12 @@
 #include <QDir>
 #include <QElapsedTimer>
 #include <QFileInfo>
+#include <QMenu>
+#include <QMouseEvent>
 #include <QPainter>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QWheelEvent>
 #include <functional>
 
 #include "app/board/board_view.h"
@@ -12,10 +17,12 @@
 #include "app/bringin/bring_sheet.h"
 #include "app/checks/checks_drawer.h"
 #include "app/exporting/export_sheet.h"
+#include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/preview/pinned_probes.h"
 #include "app/window/main_window.h"
 #include "app/window/message_bar.h"
+#include "app/window/place_menu.h"
 
 namespace kettle {
 namespace {
@@ -61,6 +68,57 @@ bool shootBringingIn(MainWindow& window, const QString& data, const QString& fol
     return good;
 }
 
+void zoomFlat(FlatView& flat, QPointF at, int steps) {
+    QWheelEvent wheel(at, flat.mapToGlobal(at), {}, {0, 120 * steps}, Qt::NoButton, Qt::NoModifier,
+                      Qt::NoScrollPhase, false);
+    QApplication::sendEvent(&flat, &wheel);
+}
+
+/// Two looks as a wipe and as their difference; the menu of a place; single pixels; coat and sheen with a
+/// channel off.
+bool shootDeciding(MainWindow& window, const QString& folder) {
+    Session& session = window.session();
+    session.setLook("celadon");
+    session.selectStep("streaks");
+    Comparison with;
+    with.with = Comparison::With::Look;
+    with.look = "marmalade";
+    session.compare(with);
+    bool good = shoot(window, folder + QStringLiteral("/compare.png"));
+    session.setCompareWay(CompareWay::Difference);
+    good = shoot(window, folder + QStringLiteral("/difference.png")) && good;
+    session.compare({});
+    settle(window);
+    ModelView& model = window.model();
+    const QPoint belly(model.width() * 45 / 100, model.height() * 9 / 10);
+    QMouseEvent press(QEvent::MouseButtonPress, belly, model.mapToGlobal(belly), Qt::RightButton,
+                      Qt::RightButton, Qt::NoModifier);
+    QApplication::sendEvent(&model, &press);
+    if (QMenu* menu = window.placeMenu().menu()) {
+        good = shoot(window, folder + QStringLiteral("/place-menu.png"), menu) && good;
+        menu->close();
+    } else {
+        good = false;
+    }
+    session.selectStep("s1");
+    for (int i = 0; i < 29; ++i) zoomFlat(window.flat(), QPointF(203, 63), 1);
+    good = shoot(window, folder + QStringLiteral("/pixels.png")) && good;
+    window.flat().fit();
+    session.addChannelLine("coat", {});
+    session.addChannelLine("sheen-colour", {});
+    session.toggleChannel("normal");
+    settle(window);
+    // Down to the board's foot.
+    for (auto* area : window.findChildren<QScrollArea*>())
+        if (area->widget() == &window.board())
+            area->verticalScrollBar()->setValue(area->verticalScrollBar()->maximum());
+    good = shoot(window, folder + QStringLiteral("/channels.png")) && good;
+    session.allChannelsOn();
+    session.undo();
+    session.undo();
+    return good;
+}
+
 }  // namespace
 
 bool takeShots(MainWindow& window, const QString& folder) {
@@ -99,6 +157,7 @@ bool takeShots(MainWindow& window, const QString& folder) {
     window.checks().setOpen(true);
     good = shoot(window, at("checks.png")) && good;
     window.checks().setOpen(false);
+    good = shootDeciding(window, folder) && good;
     return shootBringingIn(window, QFileInfo(project).absolutePath(), folder) && good;
 }
 

@@ -146,8 +146,8 @@ namespace {
 HWY_EXPORT(LabDifference);
 HWY_EXPORT(LightDifference);
 
-constexpr std::size_t kPiece = 512, kHeatSteps = 1024, kBins = 4096;
-constexpr double kBin = 0.03;  // up to 122, beyond any two colours of a display
+constexpr std::size_t kPiece = 128, kTogether = 256, kHeatSteps = 1024, kBins = 4096;
+constexpr float kBin = 0.03f;  // up to 122, beyond any two colours of a display
 
 const std::vector<std::uint32_t>& heatTable() {
     static const auto table = [] {
@@ -175,6 +175,11 @@ const std::vector<std::uint32_t>& heatTable() {
     return table;
 }
 
+std::size_t heatIndex(float difference) {
+    constexpr float kLast = kHeatSteps, kScale = kLast / static_cast<float>(kHeatEnd);
+    return difference > 0 ? static_cast<std::size_t>(std::min(difference * kScale + 0.5f, kLast)) : 0;
+}
+
 /// What is found in some of the pixels.
 struct Part {
     std::vector<std::uint32_t> bins = std::vector<std::uint32_t>(kBins);
@@ -185,8 +190,7 @@ struct Part {
 }  // namespace
 
 std::uint32_t heatColour(double difference) {
-    const double at = std::clamp(difference / kHeatEnd, 0.0, 1.0) * kHeatSteps + 0.5;
-    return heatTable()[static_cast<std::size_t>(difference > 0 ? at : 0)];
+    return heatTable()[heatIndex(static_cast<float>(difference))];
 }
 
 void ciede2000Of(const float* const lab1[3], const float* const lab2[3], std::size_t count, float* out) {
@@ -198,14 +202,15 @@ PictureDifference differenceOfPictures(const std::uint32_t* a, const std::uint32
     PictureDifference result;
     result.heat.resize(count);
     const std::size_t pieces = (count + kPiece - 1) / kPiece;
-    std::vector<Part> parts((pieces + 63) / 64);
+    std::vector<Part> parts((pieces + kTogether - 1) / kTogether);
     const auto& light = srgbTable();
-    // Sixty-four pieces at a time belong together, so that the sums do not depend on the number of threads.
+    const auto& heat = heatTable();
+    // A number of pieces at a time belong together, so that the sums do not depend on the number of threads.
     parallelFor(parts.size(), 1, [&](std::size_t begin, std::size_t end) {
         alignas(64) float planes[6][kPiece], apart[kPiece];
         const float* const six[6]{planes[0], planes[1], planes[2], planes[3], planes[4], planes[5]};
         for (std::size_t p = begin; p < end; ++p)
-            for (std::size_t piece = p * 64; piece < std::min(pieces, p * 64 + 64); ++piece) {
+            for (std::size_t piece = p * kTogether; piece < std::min(pieces, (p + 1) * kTogether); ++piece) {
                 const std::size_t first = piece * kPiece, size = std::min(kPiece, count - first);
                 const bool same = std::equal(a + first, a + first + size, b + first);
                 if (same) {
@@ -220,12 +225,11 @@ PictureDifference differenceOfPictures(const std::uint32_t* a, const std::uint32
                 }
                 Part& part = parts[p];
                 for (std::size_t i = 0; i < size; ++i) {
-                    result.heat[first + i] = heatColour(static_cast<double>(apart[i]));
+                    result.heat[first + i] = heat[heatIndex(apart[i])];
                     if (covered != nullptr && covered[first + i] == 0) continue;
                     ++part.counted;
                     part.sum += static_cast<double>(apart[i]);
-                    ++part.bins[std::min(kBins - 1,
-                                         static_cast<std::size_t>(static_cast<double>(apart[i]) / kBin))];
+                    ++part.bins[std::min(kBins - 1, static_cast<std::size_t>(apart[i] * (1 / kBin)))];
                     if (apart[i] > part.largest) part.largest = apart[i], part.largestAt = first + i;
                 }
             }
@@ -245,7 +249,8 @@ PictureDifference differenceOfPictures(const std::uint32_t* a, const std::uint32
     for (std::size_t i = 0; i < kBins; ++i) {
         below += all.bins[i];
         if (20 * below >= 19 * all.counted) {
-            result.percentile95 = std::min((static_cast<double>(i) + 0.5) * kBin, result.largest);
+            result.percentile95 =
+                std::min((static_cast<double>(i) + 0.5) * static_cast<double>(kBin), result.largest);
             break;
         }
     }

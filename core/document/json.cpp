@@ -182,6 +182,9 @@ ViewSettings readView(const Json& j, const std::string& path) {
     v.keySoftness = real(r.number("keySoftness", v.keySoftness), r.at("keySoftness"));
     v.groundShadow = r.flag("groundShadow", v.groundShadow);
     v.fieldOfView = real(r.number("fieldOfView", v.fieldOfView), r.at("fieldOfView"));
+    v.displacement = real(r.number("displacement", v.displacement), r.at("displacement"));
+    v.displacementMiddle =
+        real(r.number("displacementMiddle", v.displacementMiddle), r.at("displacementMiddle"));
     r.each("views", [&](const Json& k, const std::string& at) { v.views.push_back(readKeptView(k, at)); });
     return v;
 }
@@ -196,6 +199,8 @@ Json write(const ViewSettings& v) {
     if (v.keySoftness != plain.keySoftness) j["keySoftness"] = v.keySoftness;
     if (v.groundShadow != plain.groundShadow) j["groundShadow"] = v.groundShadow;
     if (v.fieldOfView != plain.fieldOfView) j["fieldOfView"] = v.fieldOfView;
+    if (v.displacement != plain.displacement) j["displacement"] = v.displacement;
+    if (v.displacementMiddle != plain.displacementMiddle) j["displacementMiddle"] = v.displacementMiddle;
     for (const KeptView& kept : v.views) j["views"].push_back(write(kept));
     return j;
 }

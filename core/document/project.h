@@ -121,7 +121,9 @@ struct ViewSettings {
     double keyStrength = 1;  ///< the key light's, times what the environment has; 0 is none
     double keySoftness = 4;  ///< half the key light's angle in degrees
     bool groundShadow = true;
-    double fieldOfView = 28;  ///< of the camera, upright, degrees
+    double fieldOfView = 28;          ///< of the camera, upright, degrees
+    double displacement = 0;          ///< how far height 0 to 1 moves the surface, cm; 0: not at all
+    double displacementMiddle = 0.5;  ///< the height that stays where it is
     std::vector<KeptView> views;
     bool operator==(const ViewSettings&) const = default;
 };

@@ -12,7 +12,7 @@ struct RayScene::Impl {
     RTCScene scene = nullptr;
 };
 
-RayScene::RayScene(std::shared_ptr<const Mesh> mesh)
+RayScene::RayScene(std::shared_ptr<const Mesh> mesh, bool isBrief)
     : m_mesh(std::move(mesh)), m_impl(std::make_unique<Impl>()) {
     m_impl->device = rtcNewDevice(nullptr);
     m_impl->scene = rtcNewScene(m_impl->device);
@@ -29,7 +29,7 @@ RayScene::RayScene(std::shared_ptr<const Mesh> mesh)
     rtcAttachGeometry(m_impl->scene, geometry);
     rtcReleaseGeometry(geometry);
     // Built once, asked millions of times.
-    rtcSetSceneBuildQuality(m_impl->scene, RTC_BUILD_QUALITY_HIGH);
+    rtcSetSceneBuildQuality(m_impl->scene, isBrief ? RTC_BUILD_QUALITY_LOW : RTC_BUILD_QUALITY_HIGH);
     rtcCommitScene(m_impl->scene);
 }
 

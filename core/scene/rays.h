@@ -18,7 +18,8 @@ struct Hit {
 /// A mesh made ready for rays. Immutable; any number of threads may cast at once.
 class RayScene {
 public:
-    explicit RayScene(std::shared_ptr<const Mesh> mesh);
+    /// `isBrief`: made ready sooner and asked a little slower, for a mesh that is soon another.
+    explicit RayScene(std::shared_ptr<const Mesh> mesh, bool isBrief = false);
     ~RayScene();
     RayScene(const RayScene&) = delete;
     RayScene& operator=(const RayScene&) = delete;

@@ -14,6 +14,9 @@ namespace kettle {
 namespace {
 
 constexpr int kCoarseFactor = 3;
+/// Places across the ground's shadow: while one turns the camera, at rest, and under a model that was moved
+/// just now.
+constexpr int kCoarseNet = 96, kFineNet = 288, kMovedNet = 144;
 /// Views of so many pixels keep what their passes see, so that a slider's full picture needs no rays.
 constexpr long kMostKeptPixels = 1'200'000;
 
@@ -125,24 +128,26 @@ Result<std::shared_ptr<const Environment>> Preview::environment(const std::strin
 }
 
 const GroundShade* Preview::groundOf(const std::shared_ptr<const RayScene>& scene, const ViewOptions& options,
-                                     bool isCoarse) {
-    constexpr int kCoarseNet = 96, kFineNet = 288;
-    Ground& known = m_grounds[isCoarse ? 0 : 1];
+                                     int size) {
+    Ground& known = m_grounds[size == kCoarseNet ? 0 : 1];
     if (known.scene != scene || !(known.keyDirection == options.keyDirection) ||
         known.keyRadius != options.keyRadius)
-        known = {
-            scene, options.keyDirection, options.keyRadius,
-            GroundShade(*scene, options.keyDirection, options.keyRadius, isCoarse ? kCoarseNet : kFineNet)};
+        known = {scene, options.keyDirection, options.keyRadius,
+                 GroundShade(*scene, options.keyDirection, options.keyRadius, size)};
     return &*known.shade;
 }
 
-Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, int stage, const CancelToken& cancel) {
+Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resources& resources, int stage,
+                                     const CancelToken& cancel) {
     const bool keepsAll = static_cast<long>(request.width) * request.height <= kMostKeptPixels;
     Kept& kept = m_kept[static_cast<std::size_t>(keepsAll ? stage : std::min(stage, 2))];
     const int width = stage == 0 ? std::max(1, request.width / kCoarseFactor) : request.width;
     const int height = stage == 0 ? std::max(1, request.height / kCoarseFactor) : request.height;
     const ViewSettings& view = request.project.view;
     auto scene_ = scene(view.model, view.unit);
+    if (!scene_) return fail(scene_.error());
+    // Undisplaced at once, displaced at rest.
+    if (stage > 0) scene_ = displaced(request, resources, *scene_, cancel);
     if (!scene_) return fail(scene_.error());
     std::vector<int> ofPart = surfacesOfParts(request.project, (*scene_)->mesh().parts);
     std::vector<std::string> surfaces = surfaceIds(request.project);
@@ -166,7 +171,11 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, int stage, c
     constexpr int kFirstPass = 4, kPass = 2;
     options.shadowRays = stage == 1 ? kFirstPass : kPass;
     options.firstRay = stage < 2 ? 0 : kFirstPass + (stage - 2) * kPass;
-    if (options.groundShadow) options.ground = groundOf(*scene_, options, stage == 0);
+    if (options.groundShadow)
+        options.ground = groundOf(*scene_, options,
+                                  stage == 0                     ? kCoarseNet
+                                  : *scene_ == m_displaced.scene ? kMovedNet
+                                                                 : kFineNet);
     kept = Kept{};
     ViewPoints points = castView(**scene_, request.camera, width, height, options, cancel);
     if (cancel.isCancelled())
@@ -272,7 +281,7 @@ Result<Picture> Preview::renderStage(const PreviewRequest& request, const Resour
     const ViewSettings& view = request.project.view;
     auto environment_ = environment(view.environment);
     if (!environment_) return fail(environment_.error());
-    auto kept = keep(request, stage, cancel);
+    auto kept = keep(request, resources, stage, cancel);
     if (!kept) return fail(kept.error());
     // The surround stays as it is at any exposure: it is the paper, not the scene.
     const float plain = static_cast<float>(std::exp2(-view.exposure)),

@@ -13,6 +13,7 @@
 
 #include "core/document/project.h"
 #include "core/engine/compile.h"
+#include "core/geometry/displacement.h"
 #include "core/scene/scene_store.h"
 #include "core/scene/view_points.h"
 #include "core/shading/display.h"
@@ -97,7 +98,8 @@ private:
     Result<Picture> renderStage(const PreviewRequest& request, const Resources& resources, int stage,
                                 const CancelToken& cancel);
     Result<std::shared_ptr<const Environment>> environment(const std::string& name);
-    Result<Kept*> keep(const PreviewRequest& request, int stage, const CancelToken& cancel);
+    Result<Kept*> keep(const PreviewRequest& request, const Resources& resources, int stage,
+                       const CancelToken& cancel);
     bool shadeView(const Task& task, Kept& kept, Shown& shown);
     bool shadeSurface(const Task& task, Kept& kept, std::size_t group, Shown& shown, bool isNew);
 
@@ -114,8 +116,24 @@ private:
         std::optional<GroundShade> shade;
     };
     const GroundShade* groundOf(const std::shared_ptr<const RayScene>& scene, const ViewOptions& options,
-                                bool isCoarse);
+                                int size);
     std::array<Ground, 2> m_grounds;
+    /// The model moved by its heights, and what that was made of.
+    struct Displaced {
+        std::shared_ptr<const RayScene> from, scene;
+        float longest = 0;  ///< edge, cm
+        double depth = 0, middle = 0;
+        std::vector<Program> programs;
+        std::vector<std::uint64_t> parts;
+        std::shared_ptr<const MovableMesh> fine;  ///< tessellated, not yet moved
+        float footprint = 0;                      ///< of its edges in texture space, on the whole
+    };
+    /// The model as a finer stage shows it: moved, where the view and a height line say so.
+    Result<std::shared_ptr<const RayScene>> displaced(const PreviewRequest& request,
+                                                      const Resources& resources,
+                                                      const std::shared_ptr<const RayScene>& from,
+                                                      const CancelToken& cancel);
+    Displaced m_displaced;
     std::vector<Plane> m_outputs;
     std::vector<std::string> m_problems;
     Picture m_other;

@@ -28,8 +28,7 @@ void Slopes(const KernelCall& k) {
     for (const std::size_t i : VectorsOf(d, k)) {
         const auto at = [&](int c) { return hn::Load(d, k.in[c] + i); };
         const auto scale = hn::Div(depth, hn::Max(at(4), hn::Set(d, 1e-9f)));
-        const Direction<D> n{slope(at(0), at(1), scale), slope(at(2), at(3), scale),
-                                       hn::Set(d, 1.0f)};
+        const Direction<D> n{slope(at(0), at(1), scale), slope(at(2), at(3), scale), hn::Set(d, 1.0f)};
         const auto unit = Normalised(d, n);
         StoreIf(d, unit.x, k.out[0], i);
         StoreIf(d, unit.y, k.out[1], i);
