@@ -57,6 +57,14 @@ QString BoardView::tipOf(const std::string& step) const {
     return tip.join(QLatin1Char('\n'));
 }
 
+QString BoardView::capTip(const std::string& id) const {
+    const Line* line = m_session.project().findLine(id);
+    if (line == nullptr || line->channel.empty()) return tr("A shared line: others read it.");
+    return m_session.channelsOff().contains(line->channel)
+               ? tr("Off while you look. A click, or Esc, brings it back.")
+               : tr("Click to look at the surface without this channel. Exports are never touched by it.");
+}
+
 bool BoardView::isChosen(const std::string& step) const {
     return m_session.isSelected(step);
 }

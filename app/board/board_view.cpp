@@ -325,6 +325,8 @@ bool BoardView::event(QEvent* event) {
         const QPoint at = toBoard(help->pos());
         if (const CardPlace* card = cardAt(at))
             QToolTip::showText(help->globalPos(), tipOf(card->step), this);
+        else if (const CapPlace* cap = capAt(at))
+            QToolTip::showText(help->globalPos(), capTip(cap->line), this);
         else if (ribbonAt(at) != nullptr)
             QToolTip::showText(help->globalPos(), tr("Add a step here ( / )"), this);
         else

@@ -120,6 +120,7 @@ private:
     QString nameOf(const Step& shown) const;
     /// The one value under a card's name.
     QString tellingOf(const Step& shown, Kind kind) const;
+    QString capTip(const std::string& line) const;
     void tellFocus();
 
     void paintRibbon(QPainter& p, const QRect& rect, const std::string& step) const;

@@ -38,6 +38,12 @@ void ModelView::makeMenus(const QStringList& models, const QStringList& environm
         const std::string own = m_session.project().view.model;
         if (isFile(own)) addChoice(menu, nameOfChoice(own), own, &ViewSettings::model);
         menu.addAction(tr("Choose a model…"), this, &ModelView::chooseModel);
+        if (m_session.hasTestCard()) {
+            auto* card = menu.addAction(tr("Test card in place of the colours"), &m_session,
+                                        [this] { m_session.showTestCard(!m_session.showsTestCard()); });
+            card->setCheckable(true);
+            card->setChecked(m_session.showsTestCard());
+        }
         if (!isFile(own)) return;
         QMenu* units = menu.addMenu(tr("It is measured in"));
         for (const auto& [id, words] : {std::pair<const char*, QString>{"auto", tr("What its format says")},

@@ -64,12 +64,20 @@ ModelView::ModelView(Session& session, PictureService& pictures, const QStringLi
     column->addWidget(m_hereBar);
     column->addStretch(1);
     m_hereBar->hide();
-    connect(back, &QToolButton::clicked, this, [this] { m_session.setLookHere(std::nullopt); });
+    connect(back, &QToolButton::clicked, this, [this] {
+        m_session.showTestCard(false);
+        m_session.setLookHere(std::nullopt);
+    });
 
     makeMenus(models, environments);
     connect(&session, &Session::projectChanged, this, &ModelView::ask);
     connect(&session, &Session::lookChanged, this, &ModelView::ask);
     connect(&session, &Session::viewChanged, this, &ModelView::ask);
+    // "Before the chosen step" is another picture with another step.
+    connect(&session, &Session::selectionChanged, this, [this] {
+        const auto& now = m_session.comparison();
+        if (now && now->with == Comparison::With::BeforeStep) ask();
+    });
     connect(&session, &Session::fileChanged, this, [this] { m_needsFrame = true; });
     connect(&pictures, &PictureService::modelReady, this, &ModelView::showPicture);
     connect(&pictures, &PictureService::modelFailed, this, [this](quint64 number, const QString& sentence) {
@@ -215,8 +223,10 @@ void ModelView::refreshBar() {
     m_stateChip->setStyleSheet(m_problem.isEmpty() ? QString() : QStringLiteral("color: #A45A00;"));
     const auto& here = m_session.lookHere();
     const bool before = m_session.showsBefore();
-    m_hereBar->setVisible(here.has_value() || before);
-    if (before) {
+    m_hereBar->setVisible(here.has_value() || before || m_session.showsTestCard());
+    if (!here && !before) {
+        m_hereText->setText(tr("Test card in place of the colours"));
+    } else if (before) {
         m_hereText->setText(tr("Before this step"));
     } else if (here) {
         const Line* line = m_session.project().findLine(here->line);

@@ -163,6 +163,13 @@ public:
     /// What was kept as the project again, as one edit.
     void takeKept(int id);
 
+    /// The test card in place of every map of colours, while one looks. `file`: where it lies; nothing is
+    /// shown without.
+    void setTestCard(const QString& file) { m_testCard = file; }
+    bool hasTestCard() const { return !m_testCard.isEmpty(); }
+    bool showsTestCard() const { return m_showsCard; }
+    void showTestCard(bool on);
+
     // Channels that are shown as if they had no line, while one looks; never exported so.
     const std::set<std::string>& channelsOff() const { return m_channelsOff; }
     void toggleChannel(const std::string& channel);
@@ -211,6 +218,10 @@ private:
     std::vector<KeptPicture> m_kept;
     int m_lastKept = 0;
     std::set<std::string> m_channelsOff;
+    QString m_testCard;
+    bool m_showsCard = false;
+    /// With the test card, if that is shown.
+    Project subjectOf(Project project) const;
     std::uint64_t m_savedRevision = 0;  ///< of what stands in the file; 0: nothing does
     std::uint64_t m_lastGesture = 0;
     BringReader m_reader;

@@ -42,6 +42,7 @@ void Session::load(Project project, const QString& file, std::filesystem::path f
     m_comparison.reset();
     m_kept.clear();
     m_channelsOff.clear();
+    m_showsCard = false;
     for (const auto& line : this->project().lines)
         if (m_step.empty() && !line->steps.empty()) m_step = line->steps.front()->id;
     Q_EMIT fileChanged();

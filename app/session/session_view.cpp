@@ -6,6 +6,7 @@
 #include "core/colour/encoding.h"
 #include "core/document/edits.h"
 #include "core/engine/source_files.h"
+#include "core/image/map_image.h"
 #include "core/shading/display.h"
 
 namespace kettle {
@@ -46,9 +47,29 @@ void Session::setShowBefore(bool before) {
 }
 
 Project Session::shownProject() const {
-    if (!m_before || m_step.empty()) return project();
+    if (!m_before || m_step.empty()) return subjectOf(project());
     auto without = edits::setBypass(project(), m_look, m_step, true);
-    return without ? *without : project();
+    return subjectOf(without ? *without : project());
+}
+
+Project Session::subjectOf(Project project) const {
+    if (!m_showsCard) return project;
+    for (Shared<TextureSet>& set : project.sets) {
+        TextureSet changed = *set;
+        for (Map& map : changed.maps)
+            if (isColourRole(map.role)) {
+                map.file = m_testCard.toStdString();
+                map.encoding = encoding::kSrgb;
+            }
+        set = Shared<TextureSet>(std::move(changed));
+    }
+    return project;
+}
+
+void Session::showTestCard(bool on) {
+    if (on == m_showsCard || (on && !hasTestCard())) return;
+    m_showsCard = on;
+    Q_EMIT viewChanged();
 }
 
 void Session::compare(std::optional<Comparison> with) {
@@ -111,7 +132,7 @@ void Session::compareWithFile(const QString& file) {
 
 std::optional<PreviewSide> Session::otherSide() const {
     if (!m_comparison) return std::nullopt;
-    PreviewSide side{project(), {}, m_lookHere};
+    PreviewSide side{subjectOf(project()), {}, m_lookHere};
     switch (m_comparison->with) {
         case Comparison::With::AsReceived:
             return side;
@@ -121,7 +142,7 @@ std::optional<PreviewSide> Session::otherSide() const {
         case Comparison::With::BeforeStep: {
             side.look = m_look;
             auto without = edits::setBypass(project(), m_look, m_step, true);
-            if (without) side.project = std::move(*without);
+            if (without) side.project = subjectOf(std::move(*without));
             return side;
         }
         case Comparison::With::Kept:

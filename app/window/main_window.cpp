@@ -58,6 +58,8 @@ MainWindow::MainWindow(const std::filesystem::path& dataFolder, QWidget* parent)
     m_pictures = std::make_unique<PictureService>(dataFolder / "models", dataFolder / "environments");
     m_modelNames = toList(stemsIn(dataFolder / "models", {".obj", ".glb", ".gltf", ".ply"}));
     m_environmentNames = toList(stemsIn(dataFolder / "environments", {".exr"}));
+    const std::filesystem::path card = dataFolder / "test_card" / "card.png";
+    if (std::filesystem::exists(card)) m_session.setTestCard(QString::fromStdString(card.string()));
     makeViews();
     makeMenus();
     connectViews();
@@ -247,6 +249,7 @@ void MainWindow::connectViews() {
         m_flat->stopPicking();
         if (isPicking) return true;
         // One thing at a time, the newest kind of looking first.
+        if (m_session.showsTestCard()) return m_session.showTestCard(false), true;
         if (!m_session.channelsOff().empty()) return m_session.allChannelsOn(), true;
         if (m_session.lookHere() || !m_session.comparison()) return false;
         m_session.compare({});
@@ -350,6 +353,7 @@ void MainWindow::refreshStatus() {
     const Look* look = m_session.project().findLook(m_session.look());
     QString text = look != nullptr ? QString::fromStdString(look->name) : m_session.baseName();
     text += m_session.lookHere() ? tr(" · one step shown") : tr(" · surface");
+    if (m_session.showsTestCard()) text += tr(" · test card");
     if (const std::size_t off = m_session.channelsOff().size(); off > 0)
         text += off == 1 ? tr(" · 1 channel off") : tr(" · %1 channels off").arg(off);
     if (m_session.comparison()) text += tr(" · compared with %1").arg(m_session.sideName(true));

@@ -53,6 +53,7 @@ Result<void> writeHull(const std::filesystem::path& folder);
 Result<void> writeStove(const std::filesystem::path& folder);
 Result<void> writeModels(const std::filesystem::path& folder);
 Result<void> writeEnvironments(const std::filesystem::path& folder);
+Result<void> writeTestCard(const std::filesystem::path& folder);
 Result<void> writeProject(const std::filesystem::path& folder);
 
 }  // namespace kettle::demo

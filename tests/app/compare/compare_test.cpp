@@ -112,6 +112,17 @@ private Q_SLOTS:
                     QTest::mouseClick(&model(), Qt::LeftButton, {}, QPoint(x, y));
         QVERIFY(model().camera().distance < 0.5f * before);
     }
+    void beforeTheStepFollowsTheStep() {
+        session().selectStep("glaze");
+        m_hands.chooseFrom(chip(), QStringLiteral("Before the chosen step"));
+        QVERIFY(settled());
+        const QImage beforeGlaze = model().overlay().compared()->other;
+        session().selectStep("streaks");
+        QVERIFY(settled());
+        const QImage beforeStreaks = model().overlay().compared()->other;
+        QVERIFY(beforeGlaze != beforeStreaks);
+        QVERIFY(session().sideName(true).contains(QStringLiteral("Blend")));
+    }
     void flatComparesToo() {
         session().selectStep(session().project().findLine(session().surfacePlace().line)->steps.back()->id);
         m_hands.chooseFrom(chip(), QStringLiteral("As received"));

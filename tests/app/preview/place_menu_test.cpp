@@ -128,6 +128,27 @@ private Q_SLOTS:
                 }
         QVERIFY(same > 100);
     }
+    void theTestCardStandsInForTheColours() {
+        const QImage kettle = model().picture(), flatBefore = flat().picture();
+        QVERIFY(session().hasTestCard());
+        session().showTestCard(true);
+        QVERIFY(settled());
+        QVERIFY(model().picture() != kettle && flat().picture() != flatBefore);
+        // The card's greys, in Flat: black at the left, white at the right.
+        const auto at = [&](double u, double v) {
+            const QPointF low = flat().placeAt({0, 0}), step = flat().placeAt({1, 1}) - low;
+            return flat().picture().pixelColor(static_cast<int>((u - low.x()) / step.x()),
+                                               static_cast<int>((v - low.y()) / step.y()));
+        };
+        QVERIFY(at(0.04, 0.73).lightness() < 10);
+        QVERIFY(at(0.96, 0.73).lightness() > 245);
+        QVERIFY(std::abs(at(0.5, 0.73).red() - 128) <= 2);
+        QVERIFY(!session().isModified());
+        QTest::keyClick(&board(), Qt::Key_Escape);
+        QVERIFY(!session().showsTestCard());
+        QVERIFY(settled());
+        QCOMPARE(model().picture(), kettle);
+    }
     void repeatsAndClipping() {
         const double one = flat().placeAt({100, 0}).x() - flat().placeAt({0, 0}).x();
         flat().showRepeats(true);

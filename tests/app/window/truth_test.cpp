@@ -22,7 +22,7 @@ class TruthTest final : public QObject, DemoWindow {
 
     void editAtRandom() {
         const std::array<const char*, 4> looks{"", "celadon", "marmalade", "night-ferry"};
-        switch (any(12)) {
+        switch (any(13)) {
             case 0:
             case 1:
             case 2:
@@ -49,6 +49,8 @@ class TruthTest final : public QObject, DemoWindow {
                 QTest::keyClick(&window().model(), any(2) == 0 ? Qt::Key_Left : Qt::Key_Up,
                                 Qt::ShiftModifier);
                 return;
+            case 11:
+                return session().selectStep(any(2) == 0 ? "glaze" : "streaks");
             default:
                 return session().toggleBypass("glaze");
         }
