@@ -46,8 +46,8 @@ Result<PlaceEdit> rampStopAt(const Project& project, const std::string& look, co
 /// How much one step changed a place.
 struct PlaceChange {
     std::string line, step;
-    double difference =
-        0;  ///< colours: CIEDE2000; greys and normals: the largest component's change, in hundredths
+    /// Of colours CIEDE2000; of greys and normals the largest component's change, in hundredths.
+    double difference = 0;
 };
 /// The steps on the channels' lines of a surface ("" for a project without) that changed the place, those
 /// that changed it most first; what changed it by less than 0.01 is left out.

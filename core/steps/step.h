@@ -121,10 +121,10 @@ struct Surrounding {
 /// What a step emits with: its controls, its input, its feeds and the program under construction.
 class Emitter : public StepView {
 public:
-    /// `input`: what the line carries in front of the step. `resolve` emits what a feed reads.
-    /// `around` emits it beside the point; nothing where that cannot be.
     using Resolve = std::function<Value(const Feed&, Kind)>;
     using ResolveAround = std::function<std::optional<Surrounding>(const Feed&, Kind)>;
+    /// `input`: what the line carries in front of the step. `resolve` emits what a feed reads, `around` the
+    /// same beside the point, and nothing where that cannot be.
     Emitter(StepView view, ProgramBuilder& program, Value input, const EmitContext& context, Resolve resolve,
             ResolveAround around)
         : StepView(view),
