@@ -141,6 +141,7 @@ private Q_SLOTS:
                                                        return q;
                                                    });
         QVERIFY(came(done, good));
+        QVERIFY(idle());  // the service's own lock: what the spy holds is handed over by now
         QCOMPARE(done.back()[1].value<Project>().lines[0]->name, std::string("Measured"));
         const quint64 bad = m_service->askMeasure(
             added(), m_resources, [](const Project&, const Resources&) -> Result<Project> {
