@@ -18,6 +18,15 @@ void FlatView::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (!m_isPicking && m_overlay.press(event->position(), size())) return;
+    if (!m_isPicking && m_overlay.isOn() && m_overlay.isOverLargest(event->position()) &&
+        m_overlay.compared()) {
+        // To where the two differ most, four times as near.
+        const QSize one = m_overlay.pictureSize(size());
+        const QPointF at = m_overlay.compared()->largestAt - QPointF(0.5, 0.5);
+        m_centre += QPointF(at.x() * one.width(), -at.y() * one.height()) / scale();
+        m_pixelsPerTile = std::min(scale() * 4, 1000000.0);
+        return ask();
+    }
     if (m_isPicking) m_band = QRect(event->pos(), QSize(1, 1));
 }
 

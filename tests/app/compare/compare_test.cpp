@@ -129,6 +129,22 @@ private Q_SLOTS:
         QVERIFY(settled());
         QVERIFY(flat().overlay().compared());
         QVERIFY(flat().overlay().compared()->mean > 1);
+        // The words for the largest one lead there.
+        const QSize size = flat().size();
+        const QPointF at = flat().overlay().compared()->largestAt;
+        const QPointF wanted = flat().placeAt({at.x() * size.width(), at.y() * size.height()});
+        const double before = flat().placeAt({10, 0}).x() - flat().placeAt({0, 0}).x();
+        flat().grab();  // lays the words out
+        QPoint words;
+        for (int x = 0; x < size.width() && words.isNull(); x += 3)
+            if (flat().overlay().isOverLargest(QPointF(x, size.height() - 48)))
+                words = {x, size.height() - 48};
+        QVERIFY(!words.isNull());
+        QTest::mouseClick(&flat(), Qt::LeftButton, {}, words);
+        const double after = flat().placeAt({10, 0}).x() - flat().placeAt({0, 0}).x();
+        QVERIFY(std::fabs(after - before / 4) < 1e-6);
+        const QPointF middle = flat().placeAt({size.width() / 2.0, size.height() / 2.0});
+        QVERIFY(std::hypot(middle.x() - wanted.x(), middle.y() - wanted.y()) < 1e-6);
     }
     void theStripMarksBothAndAltClickChooses() {
         LooksStrip& looks = window().looks();
