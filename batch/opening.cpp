@@ -3,6 +3,7 @@
 #include <cstdlib>
 
 #include "core/document/json.h"
+#include "core/geometry/mesh_facts.h"
 
 namespace kettle::batch {
 
@@ -14,6 +15,7 @@ Result<Opened> open(const std::string& file, bool prepares) {
     Resources resources(fs::absolute(file).parent_path(), *project);
     if (const fs::path folder = PreparedMaps::standardFolder(); !folder.empty())
         resources.store().prepareIn(folder, prepares);
+    resources.setModels(std::make_shared<FactsStore>(std::make_shared<SceneStore>(dataFolder() / "models")));
     return Opened{std::move(*project), std::move(resources)};
 }
 

@@ -4,6 +4,7 @@
 #include "batch/step_reference.h"
 #include "core/analysis/board_pictures.h"
 #include "core/colour/encoding.h"
+#include "core/geometry/mesh_facts.h"
 #include "core/image/image.h"
 #include "core/steps/step.h"
 
@@ -102,7 +103,8 @@ Result<void> writeStepPictures(const std::filesystem::path& data, const std::fil
         return fail(ErrorKind::Write,
                     fmt::format("Cannot make the folder {}. Choose another.", folder.string()),
                     code.message());
-    const Resources resources(data);
+    Resources resources(data);
+    resources.setModels(std::make_shared<FactsStore>(std::make_shared<SceneStore>(data / "models")));
     for (const StepSpec& spec : shippedSteps()) {
         auto done = paint(exampleOf(spec), "example", resources, folder / (spec.type + ".png"));
         if (!done) return done;

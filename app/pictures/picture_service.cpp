@@ -11,6 +11,7 @@ PictureService::PictureService(std::filesystem::path models, std::filesystem::pa
                                QObject* parent)
     : QObject(parent),
       m_scenes(std::make_shared<SceneStore>(std::move(models))),
+      m_facts(std::make_shared<FactsStore>(m_scenes)),
       m_preview(m_scenes, std::move(environments)) {
     m_loader = std::make_unique<ModelLoader>(m_scenes, [this](const auto& scene) {
         if (scene)

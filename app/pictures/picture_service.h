@@ -21,6 +21,7 @@
 #include "core/analysis/checks.h"
 #include "core/analysis/matching.h"
 #include "core/analysis/transfer.h"
+#include "core/geometry/mesh_facts.h"
 #include "core/shading/preview.h"
 
 namespace kettle {
@@ -81,6 +82,8 @@ public:
     void askModelShape(std::string model, std::string unit = "auto");
     /// The models that were read so far.
     const SceneStore& scenes() const { return *m_scenes; }
+    /// Where points lie on those models.
+    const std::shared_ptr<FactsStore>& facts() const { return m_facts; }
     /// A Blend step in every mode, for the gallery.
     std::uint64_t askModes(Project project, std::string look, std::string step, const Resources& resources);
     /// How a Blend answers at a place.
@@ -215,6 +218,7 @@ private:
     CancelToken m_all;   ///< stops everything when the service ends
 
     std::shared_ptr<SceneStore> m_scenes;
+    std::shared_ptr<FactsStore> m_facts;
     std::unique_ptr<ModelLoader> m_loader;
     // Used on the thread alone.
     Preview m_preview;

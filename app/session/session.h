@@ -27,6 +27,8 @@ public:
     // The project.
     const Project& project() const { return m_history.current(); }
     const Resources& resources() const { return *m_resources; }
+    /// Who finds the models that patterns and masks follow, for this project and all later ones.
+    void setModels(std::shared_ptr<ModelFinder> models);
     const Catalogue& steps() const { return m_resources->steps(); }
     const History& history() const { return m_history; }
     QString filePath() const { return m_file; }
@@ -200,11 +202,13 @@ private:
     /// For a step that is gone: the nearest one before it on its line that is left, or empty.
     std::string nearestTo(const std::string& step, const Project& before) const;
     void refreshColours();
+    void useResources(std::unique_ptr<Resources> resources);
     void broughtIn(const Result<BringPlan>& plan);
     void tellNotes(const QString& sentence, const std::vector<std::string>& notes);
 
     History m_history;
     std::unique_ptr<Resources> m_resources;
+    std::shared_ptr<ModelFinder> m_models;
     std::shared_ptr<ImageStore> m_store = std::make_shared<ImageStore>();
     std::vector<std::string> m_problems;
     std::string m_configuration;  ///< the one that m_resources were made with

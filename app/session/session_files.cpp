@@ -26,12 +26,22 @@ ColourManagement coloursInForce(const Project& project, const std::filesystem::p
 
 }  // namespace
 
+void Session::setModels(std::shared_ptr<ModelFinder> models) {
+    m_models = std::move(models);
+    m_resources->setModels(m_models);
+}
+
+void Session::useResources(std::unique_ptr<Resources> resources) {
+    m_resources = std::move(resources);
+    m_resources->setModels(m_models);
+}
+
 void Session::load(Project project, const QString& file, std::filesystem::path folder,
                    std::vector<std::string> problems) {
     m_reader.stop();
     ColourManagement colours = coloursInForce(project, folder, problems);
     m_configuration = project.colour.configuration;
-    m_resources = std::make_unique<Resources>(std::move(folder), m_store, std::move(colours));
+    useResources(std::make_unique<Resources>(std::move(folder), m_store, std::move(colours)));
     m_history = History(std::move(project));
     m_problems = std::move(problems);
     m_file = file;
@@ -102,7 +112,7 @@ bool Session::save(const QString& file) {
     }
     const std::filesystem::path folder = info.absolutePath().toStdString();
     if (folder != m_resources->folder())
-        m_resources = std::make_unique<Resources>(folder, m_store, m_resources->colours());
+        useResources(std::make_unique<Resources>(folder, m_store, m_resources->colours()));
     m_file = info.absoluteFilePath();
     m_savedRevision = m_history.revision();
     Q_EMIT fileChanged();
@@ -278,7 +288,7 @@ void Session::refreshColours() {
     m_configuration = project().colour.configuration;
     std::vector<std::string> problems;
     ColourManagement colours = coloursInForce(project(), m_resources->folder(), problems);
-    m_resources = std::make_unique<Resources>(m_resources->folder(), m_store, std::move(colours));
+    useResources(std::make_unique<Resources>(m_resources->folder(), m_store, std::move(colours)));
     if (!problems.empty()) Q_EMIT told(QString::fromStdString(problems.front()), true);
 }
 

@@ -56,6 +56,7 @@ QStringList toList(const std::vector<std::string>& names) {
 MainWindow::MainWindow(const std::filesystem::path& dataFolder, QWidget* parent)
     : QMainWindow(parent), m_data(dataFolder) {
     m_pictures = std::make_unique<PictureService>(dataFolder / "models", dataFolder / "environments");
+    m_session.setModels(m_pictures->facts());
     m_modelNames = toList(stemsIn(dataFolder / "models", {".obj", ".glb", ".gltf", ".ply"}));
     m_environmentNames = toList(stemsIn(dataFolder / "environments", {".exr"}));
     const std::filesystem::path card = dataFolder / "test_card" / "card.png";

@@ -76,4 +76,11 @@ inline float smoothStep(float low, float high, float x) {
     return t * t * (3.0f - 2.0f * t);
 }
 
+/// Two axes across a unit vector. Source: Duff and others, Building an Orthonormal Basis, Revisited, 2017.
+inline void basis(Vec3 n, Vec3& a, Vec3& b) {
+    const float s = std::copysign(1.0f, n.z), k = -1.0f / (s + n.z), m = n.x * n.y * k;
+    a = {1 + s * n.x * n.x * k, s * m, -s * n.x};
+    b = {m, s + n.y * n.y * k, -n.y};
+}
+
 }  // namespace kettle

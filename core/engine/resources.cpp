@@ -45,6 +45,24 @@ void findStrides(const Program& program, ResolvedMaps& resolved) {
             resolved.texels[i] = ofNet.contains(net) ? ofNet.at(net) : kWithoutMaps;
 }
 
+void findFacts(const ViewSettings& view, const Program& program, ResolvedMaps& resolved,
+               ModelFinder* models) {
+    if (models != nullptr) resolved.model = models->facts(view.model, view.unit);
+    if (resolved.model == nullptr) {
+        resolved.problems.push_back(fmt::format(
+            "The model {} could not be read, so that patterns and masks that follow its shape are the same "
+            "everywhere. Choose another model.",
+            view.model));
+        return;
+    }
+    for (std::size_t i = 0; i < program.sources.size(); ++i) {
+        const SourceKey& key = program.sources[i];
+        if (key.kind == SourceKind::Model) resolved.fields[i] = resolved.model->field(key);
+        if (key.kind == SourceKind::Covered)
+            resolved.fields[i] = resolved.model->field({SourceKind::Model, {}, "size"});
+    }
+}
+
 }  // namespace
 
 Resources::Resources(std::filesystem::path folder) : Resources(std::move(folder), Project{}) {}
@@ -105,6 +123,8 @@ ResolvedMaps Resources::resolve(const Project& project, const Program& program) 
                 problems[i] = image.error().sentence;
         }
     });
+    resolved.fields.resize(count);
+    if (program.readsModel()) findFacts(project.view, program, resolved, m_models.get());
     findStrides(program, resolved);
     // A map that is read around a point as well is one problem.
     auto& told = resolved.problems;

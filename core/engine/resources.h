@@ -9,6 +9,7 @@
 
 #include "core/document/project.h"
 #include "core/engine/compile.h"
+#include "core/engine/model_facts.h"
 #include "core/image/image_store.h"
 #include "core/program/program.h"
 #include "core/steps/catalogue.h"
@@ -22,6 +23,8 @@ struct ResolvedMaps {
     };
     std::vector<std::shared_ptr<const MapImage>> maps;
     std::vector<Hole> holes;
+    std::shared_ptr<const ModelFacts> model;                ///< null if nothing asks for it, or there is none
+    std::vector<std::shared_ptr<const ModelField>> fields;  ///< of each source that is a fact of the model
     std::vector<float> texels;          ///< of each source the least stride of its offset; 0: it has none
     std::vector<std::string> problems;  ///< one sentence for each map that could not be read
 };
@@ -54,7 +57,10 @@ public:
     /// Size, depth and tag of the map's file, or of its first tile. Errors: Missing, Unreadable.
     Result<ImageInfo> infoOf(const TextureSet& set, const Map& map) const;
     Result<std::shared_ptr<const MapImage>> map(const TextureSet& set, const Map& map) const;
+    /// Maps, and for a program that reads it the model, loaded if needed.
     ResolvedMaps resolve(const Project& project, const Program& program) const;
+    /// Who finds models; without anyone their facts are neutral.
+    void setModels(std::shared_ptr<ModelFinder> models) { m_models = std::move(models); }
     /// Reads every map: what is missing or broken, and as a notice what has another size than the set's first
     /// map.
     std::vector<FileProblem> problemsOf(const Project& project) const;
@@ -72,6 +78,7 @@ private:
     std::shared_ptr<ImageStore> m_store;
     ColourManagement m_colours;
     Catalogue m_steps = shippedSteps();
+    std::shared_ptr<ModelFinder> m_models;
     std::vector<std::string> m_problems;  ///< about the colour configuration
 };
 

@@ -6,6 +6,8 @@
 #include <cassert>
 #include <cstring>
 
+#include "core/engine/fact_reader.h"
+
 namespace kettle {
 namespace {
 
@@ -131,37 +133,21 @@ SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& 
     const auto s = static_cast<std::size_t>(source.source);
     const SourceKind kind = program.sources[s].kind;
     const MapImage* map = maps.maps[s].get();
+    const ModelField* field = maps.fields[s].get();
     const Offset& offset = program.sources[s].offset;
-    return {map == nullptr ? 0 : map->id(),
-            map == nullptr ? maps.holes[s].neutral : std::array<float, 4>{},
+    const std::array<float, 4> stand =
+        kind == SourceKind::Model ? neutralFact(program.sources[s].role) : maps.holes[s].neutral;
+    const bool isHole = map == nullptr && field == nullptr;
+    return {isHole             ? 0
+            : field != nullptr ? field->id()
+                               : map->id(),
+            isHole ? stand : std::array<float, 4>{},
             source.component,
             kind,
             offset.u,
             offset.v,
             maps.texels[s]};
 }
-
-namespace {
-/// `count` places beside those of u and v.
-void shift(const Offset& offset, float texel, const float* u, const float* v, const float* footprint,
-           std::size_t count, float* shiftedU, float* shiftedV) {
-    const float du = 0.5f * static_cast<float>(offset.u), dv = 0.5f * static_cast<float>(offset.v);
-    for (std::size_t i = 0; i < count; ++i) {
-        const float stride = std::max(footprint[i], texel);
-        shiftedU[i] = u[i] + du * stride;
-        shiftedV[i] = v[i] + dv * stride;
-    }
-}
-
-/// What a source that is no map holds.
-void fillFact(SourceKind kind, float texel, const float* u, const float* v, const float* footprint,
-              std::size_t count, float* out) {
-    if (kind == SourceKind::Stride)
-        for (std::size_t i = 0; i < count; ++i) out[i] = std::max(footprint[i], texel);
-    else
-        std::copy_n(kind == SourceKind::U ? u : v, count, out);
-}
-}  // namespace
 
 void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, const PointSet& points) {
     std::vector<std::vector<SourceReg>> regsOf(program.sources.size());
@@ -171,35 +157,41 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
     for (std::size_t s = 0; s < program.sources.size(); ++s) {
         std::array<float*, 4> out{};
         unsigned mask = 0;
-        const Offset& offset = program.sources[s].offset;
-        const float *u = points.u.data(), *v = points.v.data(), *footprint = points.footprint.data();
-        const auto place = [&] {
-            if (offset.isNone() || u != points.u.data()) return;
-            if (shiftedU.empty()) shiftedU = Plane(points.size()), shiftedV = Plane(points.size());
-            shift(offset, maps.texels[s], u, v, footprint, points.size(), shiftedU.data(), shiftedV.data());
-            u = shiftedU.data(), v = shiftedV.data();
-        };
         for (const SourceReg& reg : regsOf[s]) {
             const auto [at, isNew] = m_planes.try_emplace(keyOf(program, maps, reg));
             if (!isNew) continue;
-            if (const SourceKind kind = program.sources[s].kind; kind != SourceKind::Map) {
-                at->second = Plane(points.size());
-                if (kind != SourceKind::Stride) place();
-                fillFact(kind, maps.texels[s], u, v, footprint, points.size(), at->second.data());
-                continue;
-            }
             at->second = Plane(points.size());
-            const auto c = static_cast<std::size_t>(reg.component);
-            out[c] = at->second.data();
+            out[static_cast<std::size_t>(reg.component)] = at->second.data();
             mask |= 1u << reg.component;
-            if (maps.maps[s] == nullptr) std::fill_n(out[c], points.size(), maps.holes[s].neutral[c]);
         }
-        if (mask == 0 || maps.maps[s] == nullptr) continue;
-        place();
+        if (mask == 0) continue;
+        const auto part = [&](std::size_t begin) {
+            std::array<float*, 4> from{};
+            for (std::size_t c = 0; c < 4; ++c) from[c] = out[c] != nullptr ? out[c] + begin : nullptr;
+            return from;
+        };
+        const float *u = points.u.data(), *v = points.v.data(), *footprint = points.footprint.data();
+        if (program.sources[s].kind != SourceKind::Map) {
+            parallelFor(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
+                FactReader reader(program, maps);
+                reader.at(u + begin, v + begin, footprint + begin, end - begin, &points.places, begin);
+                reader.read(s, mask, part(begin).data());
+            });
+            continue;
+        }
+        if (maps.maps[s] == nullptr) {
+            for (std::size_t c = 0; c < 4; ++c)
+                if (out[c] != nullptr) std::fill_n(out[c], points.size(), maps.holes[s].neutral[c]);
+            continue;
+        }
+        if (const Offset& offset = program.sources[s].offset; !offset.isNone()) {
+            if (shiftedU.empty()) shiftedU = Plane(points.size()), shiftedV = Plane(points.size());
+            shift(offset, maps.texels[s], u, v, footprint, points.size(), shiftedU.data(), shiftedV.data());
+            u = shiftedU.data(), v = shiftedV.data();
+        }
         parallelFor(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
-            std::array<float*, 4> part{};
-            for (std::size_t c = 0; c < 4; ++c) part[c] = out[c] != nullptr ? out[c] + begin : nullptr;
-            maps.maps[s]->sample({u + begin, v + begin, footprint + begin, end - begin}, mask, part.data());
+            maps.maps[s]->sample({u + begin, v + begin, footprint + begin, end - begin}, mask,
+                                 part(begin).data());
         });
     }
 }
@@ -257,6 +249,7 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
     const std::vector<unsigned> masks = masksOf(program);
     parallelFor(static_cast<std::size_t>(height), 8, [&](std::size_t begin, std::size_t end) {
         BlockRunner runner(program);
+        FactReader facts(program, maps);
         // One block for each output and each component of each source, the point's place, and one beside it.
         Plane memory((program.outputs.size() + program.sources.size() * 4 + 5) * kBlock);
         float* const outMemory = memory.data();
@@ -281,6 +274,7 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
                         place[i] = left + (static_cast<float>(x + i) + 0.5f) / static_cast<float>(width);
                         place[kBlock + i] = v;
                     }
+                    facts.at(place, place + kBlock, place + 2 * kBlock, n);
                     placed = true;
                 };
                 for (std::size_t s = 0; s < program.sources.size(); ++s) {
@@ -288,17 +282,18 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
                     for (std::size_t c = 0; c < 4; ++c) out[c] = inMemory + (s * 4 + c) * kBlock;
                     const unsigned mask = masks[s];
                     const SourceKey& key = program.sources[s];
+                    if (key.kind != SourceKind::Map) {
+                        placePoints();
+                        facts.read(s, mask, out.data());
+                        continue;
+                    }
                     const float *atU = place, *atV = place + kBlock, *covered = place + 2 * kBlock;
-                    const bool isBeside = !key.offset.isNone() && key.kind != SourceKind::Stride;
-                    if (isBeside || key.kind != SourceKind::Map) placePoints();
+                    const bool isBeside = !key.offset.isNone();
                     if (isBeside) {
+                        placePoints();
                         shift(key.offset, maps.texels[s], atU, atV, covered, n, place + 3 * kBlock,
                               place + 4 * kBlock);
                         atU = place + 3 * kBlock, atV = place + 4 * kBlock;
-                    }
-                    if (key.kind != SourceKind::Map) {
-                        fillFact(key.kind, maps.texels[s], atU, atV, covered, n, out[0]);
-                        continue;
                     }
                     if (maps.maps[s] == nullptr) {
                         for (std::size_t c = 0; c < 4; ++c)

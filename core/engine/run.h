@@ -19,6 +19,7 @@ namespace kettle {
 /// covers.
 struct PointSet {
     Plane u, v, footprint;
+    ModelPlaces places{};  ///< where they lie on the model; empty: found by u and v when it is asked for
     /// How many points; u, v and footprint have as many.
     std::size_t size() const { return u.size(); }
     /// A regular picture of tile `tile`: pixel centres, rows from the top. Errors: none; width and height at
@@ -38,7 +39,7 @@ public:
 
 private:
     struct Key {
-        std::uint64_t map;  ///< its id; 0: none
+        std::uint64_t map;  ///< its id, or that of the model's fact; 0: none
         std::array<float, 4> neutral;
         int component;
         SourceKind kind;

@@ -39,7 +39,9 @@ Reg ProgramBuilder::constant(float value) {
 }
 
 Reg ProgramBuilder::source(SourceKey key, int component) {
-    if (key.kind != SourceKind::Stride) key.offset = m_offset;
+    const bool moves = key.kind != SourceKind::Stride && key.kind != SourceKind::Footprint &&
+                       key.kind != SourceKind::Covered;
+    if (moves) key.offset = m_offset;
     auto at = std::find(m_sources.begin(), m_sources.end(), key);
     const int index = static_cast<int>(at - m_sources.begin());
     if (at == m_sources.end()) m_sources.push_back(key);
@@ -206,6 +208,12 @@ Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
         p.outputs.push_back(r == kNoReg ? zeroReg : number[static_cast<std::size_t>(r)]);
     assignSlots(p);
     return p;
+}
+
+bool Program::readsModel() const {
+    return std::any_of(sources.begin(), sources.end(), [](const SourceKey& s) {
+        return s.kind == SourceKind::Model || s.kind == SourceKind::Covered;
+    });
 }
 
 bool Program::computesAs(const Program& o) const {

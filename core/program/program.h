@@ -5,6 +5,7 @@
 // is written or a constant or a source. After `finish`, nothing in the program is unused.
 #pragma once
 
+#include <array>
 #include <cstddef>
 #include <cstdint>
 #include <map>
@@ -63,13 +64,16 @@ struct Offset {
     bool isNone() const { return net == 0; }
 };
 
-/// What a source register holds: one component (0..3) of map `role` of set `set`, or a fact of the point;
-/// Stride: the length of its offset's stride in texture space.
-enum class SourceKind { Map, U, V, Stride };
+/// What a source register holds: one component (0..3) of map `role` of set `set`, or a fact of the point.
+/// Stride: the length of its offset's stride in texture space. Footprint: how much of texture space a point
+/// covers; Covered: the same in centimetres of the model. Model: component 0..2 of what the model says of the
+/// place, `role` naming the fact, `set` and `numbers` what it is asked with.
+enum class SourceKind { Map, U, V, Stride, Footprint, Covered, Model };
 struct SourceKey {
     SourceKind kind = SourceKind::Map;
     std::string set, role;
     Offset offset{};
+    std::array<float, 2> numbers{};
     bool operator==(const SourceKey&) const = default;
 };
 
@@ -104,6 +108,8 @@ struct Program {
     // dead. -1 for constants, sources and outputs, which have memory of their own.
     std::vector<int> slotOf;
     int slotCount = 0;
+    /// True if any source is a fact of the model or needs one.
+    bool readsModel() const;
     /// True if both compute the same from the same sources: then only their sources' maps can differ.
     bool computesAs(const Program& other) const;
     /// For reading and for tests: one line an instruction.

@@ -34,13 +34,6 @@ struct Frame {
     }
 };
 
-/// Two axes across a unit vector. Source: Duff and others, Building an Orthonormal Basis, Revisited, 2017.
-void basis(Vec3 n, Vec3& a, Vec3& b) {
-    const float s = std::copysign(1.0f, n.z), k = -1.0f / (s + n.z), m = n.x * n.y * k;
-    a = {1 + s * n.x * n.x * k, s * m, -s * n.x};
-    b = {m, s + n.y * n.y * k, -n.y};
-}
-
 /// Places on a disc, equal areas alike, by the R2 sequence (M. Roberts 2018) with a start and a turn of the
 /// pixel's own: the rays of one pass after the other fill the gaps that were left.
 struct OnDisc {
@@ -174,6 +167,8 @@ struct TilePoints {
     std::vector<float> u, v, footprint;
     std::vector<Surfel> surfels;
     std::vector<GroundPoint> ground;
+    std::vector<std::uint32_t> triangles;
+    std::vector<float> b1, b2, covered;  ///< with triangles only if places are asked for
     explicit TilePoints(std::size_t most) {
         // The shadow rays write to their places.
         for (auto* list : {&u, &v, &footprint}) list->reserve(most);
@@ -266,6 +261,10 @@ private:
         // Without texture coordinates a map shows its mean.
         const bool hasUv = s.part >= mesh.partHasUv.size() || mesh.partHasUv[s.part] != 0;
         out.footprint.push_back(hasUv ? pixelSize / slant * uvDensity(mesh, t) : 1.0f);
+        if (!m_around.options.places) return;
+        out.triangles.push_back(hit.triangle);
+        out.b1.push_back(hit.b1), out.b2.push_back(hit.b2);
+        out.covered.push_back(pixelSize / slant);
     }
 
     const Surroundings& m_around;
@@ -402,6 +401,9 @@ ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int 
     const std::size_t count = firsts.back();
     view.points = {Plane(count), Plane(count), Plane(count)};
     view.surfels.resize(count);
+    ModelPlaces& places = view.points.places;
+    if (options.places)
+        places = {std::vector<std::uint32_t>(count), Plane(count), Plane(count), Plane(count)};
     parallelFor(tiles.size(), 16, [&](std::size_t begin, std::size_t end) {
         for (std::size_t i = begin; i < end; ++i) {
             const TilePoints& tile = *tiles[i];
@@ -410,6 +412,12 @@ ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int 
             std::copy(tile.footprint.begin(), tile.footprint.end(), view.points.footprint.data() + firsts[i]);
             std::copy(tile.surfels.begin(), tile.surfels.end(),
                       view.surfels.begin() + static_cast<std::ptrdiff_t>(firsts[i]));
+            if (!options.places) continue;
+            std::copy(tile.triangles.begin(), tile.triangles.end(),
+                      places.triangles.begin() + static_cast<std::ptrdiff_t>(firsts[i]));
+            std::copy(tile.b1.begin(), tile.b1.end(), places.b1.data() + firsts[i]);
+            std::copy(tile.b2.begin(), tile.b2.end(), places.b2.data() + firsts[i]);
+            std::copy(tile.covered.begin(), tile.covered.end(), places.covered.data() + firsts[i]);
         }
     });
     for (const auto& tile : tiles)

@@ -72,6 +72,7 @@ struct ViewOptions {
     int firstRay = 0;                     ///< of the shadow rays; a pass goes on where the last one ended
     int shadowRays = 4;                   ///< 1 to 4 a light and point
     bool groundShadow = true;
+    bool places = false;                  ///< tell the points' places on the mesh
     const GroundShade* ground = nullptr;  ///< looked up instead of cast, where it is known
 };
 

@@ -9,6 +9,7 @@
 
 #include "core/colour/encoding.h"
 #include "core/shading/surface.h"
+#include "core/steps/step.h"
 
 namespace kettle {
 namespace {
@@ -137,6 +138,21 @@ const GroundShade* Preview::groundOf(const std::shared_ptr<const RayScene>& scen
     return &*known.shade;
 }
 
+namespace {
+/// True if a step may read where a point lies on the model.
+bool followsModel(const PreviewRequest& request, const Catalogue& steps) {
+    const auto has = [&](const Project& project) {
+        return std::any_of(project.lines.begin(), project.lines.end(), [&](const Shared<Line>& line) {
+            return std::any_of(line->steps.begin(), line->steps.end(), [&](const Shared<Step>& step) {
+                const StepSpec* spec = steps.find(step->type);
+                return spec != nullptr && spec->onModel;
+            });
+        });
+    };
+    return has(request.project) || (request.other && has(request.other->project));
+}
+}  // namespace
+
 Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resources& resources, int stage,
                                      const CancelToken& cancel) {
     const bool keepsAll = static_cast<long>(request.width) * request.height <= kMostKeptPixels;
@@ -146,16 +162,19 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resour
     const ViewSettings& view = request.project.view;
     auto scene_ = scene(view.model, view.unit);
     if (!scene_) return fail(scene_.error());
+    const auto asItIs = scene_;
     // Undisplaced at once, displaced at rest.
     if (stage > 0) scene_ = displaced(request, resources, *scene_, cancel);
     if (!scene_) return fail(scene_.error());
     std::vector<int> ofPart = surfacesOfParts(request.project, (*scene_)->mesh().parts);
     std::vector<std::string> surfaces = surfaceIds(request.project);
+    // The triangles of a moved model are its own: there a point is found by its place in texture space.
+    const bool places = *scene_ == *asItIs && followsModel(request, resources.steps());
     const bool same = (keepsAll || stage < 2) && kept.scene == *scene_ &&
                       kept.environment == view.environment && kept.camera == request.camera &&
                       kept.width == width && kept.height == height && kept.turn == view.environmentTurn &&
                       kept.softness == view.keySoftness && kept.ground == view.groundShadow &&
-                      kept.ofPart == ofPart && kept.surfaces == surfaces;
+                      (kept.places || !places) && kept.ofPart == ofPart && kept.surfaces == surfaces;
     if (same) return &kept;
     auto light = environment(view.environment);
     if (!light) return fail(light.error());
@@ -166,6 +185,7 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resour
                             -key.x * std::sin(turn) + key.z * std::cos(turn)};
     options.keyRadius = static_cast<float>(std::clamp(view.keySoftness, 0.0, 60.0));
     options.groundShadow = view.groundShadow;
+    options.places = places;
     options.jitter = jitterOf(std::max(0, stage - 1));
     // Each pass casts other rays, so that they add up.
     constexpr int kFirstPass = 4, kPass = 2;
@@ -190,6 +210,7 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resour
     kept.turn = view.environmentTurn;
     kept.softness = view.keySoftness;
     kept.ground = view.groundShadow;
+    kept.places = places;
     kept.ofPart = std::move(ofPart);
     kept.surfaces = std::move(surfaces);
     return &kept;

@@ -86,6 +86,7 @@ private:
         int width = 0, height = 0;
         double turn = 0, softness = 0;
         bool ground = true;
+        bool places = false;                ///< its points know where they lie on the model
         std::vector<std::string> surfaces;  ///< in this order they are told apart by `ofPart`
         std::vector<int> ofPart;
         ViewPoints view;  ///< without its points, which the groups have

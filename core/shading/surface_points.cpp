@@ -18,6 +18,14 @@ Plane picked(const Plane& from, const Chosen& chosen) {
     return to;
 }
 
+ModelPlaces picked(const ModelPlaces& from, const Chosen& chosen) {
+    if (from.empty()) return {};
+    ModelPlaces to{std::vector<std::uint32_t>(chosen.count), picked(from.b1, chosen), picked(from.b2, chosen),
+                   picked(from.covered, chosen)};
+    for (std::size_t i = 0; i < chosen.count; ++i) to.triangles[i] = from.triangles[chosen.at(i)];
+    return to;
+}
+
 void takeSurfels(const std::vector<Surfel>& from, const Chosen& chosen, SurfacePoints& to) {
     to.shading = ShadingPlanes(chosen.count);
     to.pixels.resize(chosen.count);
@@ -33,7 +41,8 @@ void takeSurfels(const std::vector<Surfel>& from, const Chosen& chosen, SurfaceP
 }  // namespace
 
 std::size_t SurfacePoints::byteSize() const {
-    return samples.byteSize() + (3 + ShadingPlanes::kCount + 1) * points.size() * sizeof(float);
+    const std::size_t places = points.places.empty() ? 0 : 4;
+    return samples.byteSize() + (3 + places + ShadingPlanes::kCount + 1) * points.size() * sizeof(float);
 }
 
 std::vector<SurfacePoints> pointsBySurface(const Project& project, const std::vector<int>& ofPart,
@@ -69,7 +78,8 @@ std::vector<SurfacePoints> pointsBySurface(const Project& project, const std::ve
             if (counts[g] > 0) {
                 const Chosen chosen{&order, first, counts[g]};
                 add(g, chosen).points = {picked(view.points.u, chosen), picked(view.points.v, chosen),
-                                         picked(view.points.footprint, chosen)};
+                                         picked(view.points.footprint, chosen),
+                                         picked(view.points.places, chosen)};
             }
     }
     view.surfels = {};

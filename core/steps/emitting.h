@@ -69,6 +69,30 @@ Reg emitCurve(ProgramBuilder& program, const Ramp& curve, Reg x);
 ControlSpec stackingControl();
 Value stackedNormals(Emitter& e, const Value& base, const Value& detail);
 
+/// Component `component` of what the model says of the place (SourceKind::Model).
+Reg modelFact(ProgramBuilder& program, const char* fact, int component = 0,
+              const std::array<float, 2>& numbers = {}, const std::string& of = {});
+
+/// Where a pattern lies (pattern_place.cpp): the controls "space" (texture; the model, if `isSolid`; the
+/// model from three sides), "repeats", "size", "rotation", "offset-u", "offset-v", and the points in units of
+/// the pattern. `repeats`, `size` (cm): what is usual.
+std::vector<ControlSpec> placeControls(double repeats, double size, bool isSolid);
+struct PatternPoint {
+    Reg x = kNoReg, y = kNoReg, z = kNoReg;  ///< no z: on a plane
+    Reg covered = kNoReg;                    ///< how much of the pattern a point covers, in the same units
+    Reg weight = kNoReg;                     ///< its share in the result; none: all
+};
+/// One point, or three that are weighted by the side that the surface turns to each axis.
+std::vector<PatternPoint> patternPoints(Emitter& e);
+/// The sum of `values`, one for each of the points, by their weights.
+Reg weighted(ProgramBuilder& program, const std::vector<PatternPoint>& points,
+             const std::vector<Reg>& values);
+/// How many pieces of a pattern lie across the texture's square.
+double patternRepeats(const StepView& v);
+/// How often the pattern fits into the texture's square, if that is a whole number and it stands straight:
+/// then its edges meet. 0: it does not.
+int wholeRepeats(const StepView& v);
+
 /// The controls of a hue band under a prefix, and the numbers its kernels read: centre, half width, 1 /
 /// softness in sixths of a turn, 1 / threshold, inverted.
 std::vector<ControlSpec> hueBandControls(const std::string& prefix);

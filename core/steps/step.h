@@ -205,6 +205,7 @@ struct StepSpec {
     std::string type, name, purpose;
     int order = 0;            ///< its place in the finder: small ones first
     bool source = false;      ///< starts a line; takes no input
+    bool onModel = false;     ///< may read where a point lies on the model
     std::vector<Kind> kinds;  ///< the kinds of line it fits
     std::vector<ControlSpec> controls;
     std::vector<FeedSpec> feeds;

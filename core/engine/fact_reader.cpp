@@ -1,0 +1,97 @@
+#include "core/engine/fact_reader.h"
+
+#include <algorithm>
+
+namespace kettle {
+
+void shift(const Offset& offset, float texel, const float* u, const float* v, const float* footprint,
+           std::size_t count, float* shiftedU, float* shiftedV) {
+    const float du = 0.5f * static_cast<float>(offset.u), dv = 0.5f * static_cast<float>(offset.v);
+    for (std::size_t i = 0; i < count; ++i) {
+        const float stride = std::max(footprint[i], texel);
+        shiftedU[i] = u[i] + du * stride;
+        shiftedV[i] = v[i] + dv * stride;
+    }
+}
+
+void FactReader::at(const float* u, const float* v, const float* footprint, std::size_t count,
+                    const ModelPlaces* places, std::size_t first) {
+    m_u = u, m_v = v, m_footprint = footprint, m_count = count;
+    m_triangles = nullptr;
+    m_covered = nullptr;
+    if (places == nullptr || places->empty()) return;
+    m_triangles = places->triangles.data() + first;
+    m_b1 = places->b1.data() + first, m_b2 = places->b2.data() + first;
+    if (!places->covered.empty()) m_covered = places->covered.data() + first;
+}
+
+void FactReader::findPlaces() {
+    if (m_triangles != nullptr) return;
+    m_foundTriangles.resize(m_count), m_found1.resize(m_count), m_found2.resize(m_count);
+    m_maps.model->find(m_u, m_v, m_count, m_foundTriangles.data(), m_found1.data(), m_found2.data());
+    m_triangles = m_foundTriangles.data(), m_b1 = m_found1.data(), m_b2 = m_found2.data();
+}
+
+void FactReader::readModel(const SourceKey& key, std::size_t source, unsigned mask, float* const out[4]) {
+    const ModelField* field = m_maps.fields[source].get();
+    if (field == nullptr) {
+        const std::array<float, 4> neutral = neutralFact(key.role);
+        for (std::size_t c = 0; c < 4; ++c)
+            if (mask >> c & 1u) std::fill_n(out[c], m_count, neutral[c]);
+        return;
+    }
+    findPlaces();
+    const float *b1 = m_b1, *b2 = m_b2;
+    if (!key.offset.isNone()) {
+        // The same triangle, moved along: what lies beside it in texture space may be another part.
+        m_shiftedU.resize(m_count), m_shiftedV.resize(m_count);
+        shift(key.offset, m_maps.texels[source], m_u, m_v, m_footprint, m_count, m_shiftedU.data(),
+              m_shiftedV.data());
+        m_moved1.assign(b1, b1 + m_count), m_moved2.assign(b2, b2 + m_count);
+        m_maps.model->move(m_triangles, m_shiftedU.data(), m_shiftedV.data(), m_count, m_moved1.data(),
+                           m_moved2.data());
+        b1 = m_moved1.data(), b2 = m_moved2.data();
+    }
+    field->read(m_triangles, b1, b2, m_count, mask, out);
+}
+
+void FactReader::read(std::size_t source, unsigned mask, float* const out[4]) {
+    const SourceKey& key = m_program.sources[source];
+    switch (key.kind) {
+        case SourceKind::Map:
+            return;
+        case SourceKind::Model:
+            readModel(key, source, mask, out);
+            return;
+        case SourceKind::Covered:
+            if (m_covered != nullptr) {
+                std::copy_n(m_covered, m_count, out[0]);
+                return;
+            }
+            readModel(key, source, 1u, out);
+            for (std::size_t i = 0; i < m_count; ++i) out[0][i] *= m_footprint[i];
+            return;
+        case SourceKind::Footprint:
+            std::copy_n(m_footprint, m_count, out[0]);
+            return;
+        case SourceKind::Stride:
+            for (std::size_t i = 0; i < m_count; ++i)
+                out[0][i] = std::max(m_footprint[i], m_maps.texels[source]);
+            return;
+        case SourceKind::U:
+        case SourceKind::V: {
+            const float* plain = key.kind == SourceKind::U ? m_u : m_v;
+            if (key.offset.isNone()) {
+                std::copy_n(plain, m_count, out[0]);
+                return;
+            }
+            const int along = key.kind == SourceKind::U ? key.offset.u : key.offset.v;
+            const float by = 0.5f * static_cast<float>(along);
+            for (std::size_t i = 0; i < m_count; ++i)
+                out[0][i] = plain[i] + by * std::max(m_footprint[i], m_maps.texels[source]);
+            return;
+        }
+    }
+}
+
+}  // namespace kettle

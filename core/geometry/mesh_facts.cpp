@@ -1,0 +1,182 @@
+#include "core/geometry/mesh_facts.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/geometry/curvature.h"
+#include "core/geometry/outward.h"
+
+namespace kettle {
+namespace {
+
+/// Slow fields are kept for spreads that are dragged back and forth.
+constexpr std::size_t kKeptFields = 16;
+
+/// Numbers of the vertices, three each, between which a triangle goes on straight, beyond its edges as well.
+class VertexField final : public ModelField {
+public:
+    VertexField(const Mesh& mesh, const std::vector<Vec3>& numbers, std::array<float, 4> nowhere, bool isUnit)
+        : m_corners(mesh.indices), m_numbers(numbers), m_nowhere(nowhere), m_isUnit(isUnit) {}
+    void read(const std::uint32_t* triangles, const float* b1, const float* b2, std::size_t count,
+              unsigned mask, float* const out[4]) const override {
+        for (std::size_t i = 0; i < count; ++i) {
+            Vec3 p{m_nowhere[0], m_nowhere[1], m_nowhere[2]};
+            if (const std::size_t t = triangles[i]; 3 * t < m_corners.size()) {
+                p = m_numbers[m_corners[3 * t]] * (1 - b1[i] - b2[i]) +
+                    m_numbers[m_corners[3 * t + 1]] * b1[i] + m_numbers[m_corners[3 * t + 2]] * b2[i];
+                if (m_isUnit) p = normalised(p);
+            }
+            if (mask & 1u) out[0][i] = p.x;
+            if (mask & 2u) out[1][i] = p.y;
+            if (mask & 4u) out[2][i] = p.z;
+        }
+    }
+
+private:
+    std::vector<std::uint32_t> m_corners;
+    std::vector<Vec3> m_numbers;
+    std::array<float, 4> m_nowhere;
+    bool m_isUnit;
+};
+
+/// One number a triangle.
+class TriangleField final : public ModelField {
+public:
+    TriangleField(std::vector<float> numbers, float nowhere)
+        : m_numbers(std::move(numbers)), m_nowhere(nowhere) {}
+    void read(const std::uint32_t* triangles, const float*, const float*, std::size_t count, unsigned mask,
+              float* const out[4]) const override {
+        if ((mask & 1u) == 0) return;
+        for (std::size_t i = 0; i < count; ++i)
+            out[0][i] = triangles[i] < m_numbers.size() ? m_numbers[triangles[i]] : m_nowhere;
+    }
+
+private:
+    std::vector<float> m_numbers;
+    float m_nowhere;
+};
+
+/// One number a place of the net.
+class SampledField final : public ModelField {
+public:
+    SampledField(std::shared_ptr<const SurfaceSamples> samples, std::vector<float> numbers, float nowhere)
+        : m_samples(std::move(samples)), m_numbers(std::move(numbers)), m_nowhere(nowhere) {}
+    void read(const std::uint32_t* triangles, const float* b1, const float* b2, std::size_t count,
+              unsigned mask, float* const out[4]) const override {
+        if (mask & 1u) m_samples->read(m_numbers, m_nowhere, triangles, b1, b2, count, out[0]);
+    }
+
+private:
+    std::shared_ptr<const SurfaceSamples> m_samples;
+    std::vector<float> m_numbers;
+    float m_nowhere;
+};
+
+/// How many centimetres a unit of texture space covers on each triangle; 0 without texture coordinates.
+std::vector<float> sizesOf(const Mesh& mesh) {
+    std::vector<float> sizes(mesh.triangleCount(), 0.0f);
+    for (std::size_t t = 0; t < sizes.size(); ++t) {
+        const std::uint32_t* c = &mesh.indices[3 * t];
+        const Vec3 e1 = mesh.positions[c[1]] - mesh.positions[c[0]],
+                   e2 = mesh.positions[c[2]] - mesh.positions[c[0]];
+        const Vec2 f1 = mesh.uvs[c[1]] - mesh.uvs[c[0]], f2 = mesh.uvs[c[2]] - mesh.uvs[c[0]];
+        const float inTexture = std::fabs(f1.x * f2.y - f1.y * f2.x);
+        if (inTexture > 0) sizes[t] = std::sqrt(length(cross(e1, e2)) / inTexture);
+    }
+    return sizes;
+}
+
+std::vector<float> partMask(const Mesh& mesh, const std::string& name) {
+    std::vector<float> isPart(mesh.triangleCount(), 0.0f);
+    for (std::size_t t = 0; t < isPart.size(); ++t) {
+        const std::size_t part = mesh.trianglePart[t];
+        const bool named =
+            part < mesh.parts.size() &&
+            (mesh.parts[part] == name || (part < mesh.partObjects.size() && mesh.partObjects[part] == name));
+        isPart[t] = named ? 1.0f : 0.0f;
+    }
+    return isPart;
+}
+
+std::vector<Vec3> heightsOf(const Mesh& mesh) {
+    Vec3 low, high;
+    mesh.bounds(low, high);
+    const float scale = 1 / std::max(1e-6f, high.y - low.y);
+    std::vector<Vec3> heights;
+    heights.reserve(mesh.positions.size());
+    for (const Vec3& p : mesh.positions) heights.push_back({(p.y - low.y) * scale, 0, 0});
+    return heights;
+}
+
+}  // namespace
+
+MeshFacts::MeshFacts(std::shared_ptr<const RayScene> scene, std::atomic<int>* percent)
+    : m_scene(std::move(scene)), m_cells(m_scene->mesh()), m_percent(percent) {}
+
+const std::shared_ptr<const SurfaceSamples>& MeshFacts::samples() const {
+    if (m_samples == nullptr) m_samples = std::make_shared<SurfaceSamples>(outward());
+    return m_samples;
+}
+
+const Mesh& MeshFacts::outward() const {
+    if (!m_knowsSides) m_turned = turnedOutward(*m_scene);
+    m_knowsSides = true;
+    return m_turned ? *m_turned : m_scene->mesh();
+}
+
+std::shared_ptr<const ModelField> MeshFacts::field(const SourceKey& key) const {
+    // Asked for by several threads at once, a slow field is made by the first and waited for by the others.
+    const std::lock_guard lock(m_mutex);
+    SourceKey asked = key;
+    asked.offset = {};
+    const auto known =
+        std::find_if(m_fields.begin(), m_fields.end(), [&](const auto& f) { return f.first == asked; });
+    if (known != m_fields.end()) {
+        auto found = *known;
+        m_fields.erase(known);
+        m_fields.push_front(found);
+        return found.second;
+    }
+    auto field = made(asked);
+    if (field == nullptr) return nullptr;
+    m_fields.push_front({asked, field});
+    if (m_fields.size() > kKeptFields) m_fields.pop_back();
+    return field;
+}
+
+std::shared_ptr<const ModelField> MeshFacts::made(const SourceKey& key) const {
+    const Mesh& mesh = m_scene->mesh();
+    const std::string& name = key.role;
+    const std::array<float, 4> nowhere = neutralFact(name);
+    if (name == "position") return std::make_shared<VertexField>(mesh, mesh.positions, nowhere, false);
+    if (name == "normal") return std::make_shared<VertexField>(mesh, outward().normals, nowhere, true);
+    if (name == "height") return std::make_shared<VertexField>(mesh, heightsOf(mesh), nowhere, false);
+    if (name == "size") return std::make_shared<TriangleField>(sizesOf(mesh), nowhere[0]);
+    if (name == "part") return std::make_shared<TriangleField>(partMask(mesh, key.set), nowhere[0]);
+    if (name == "curvature")
+        return std::make_shared<SampledField>(samples(), curvatureOf(outward(), *samples(), key.numbers[0]),
+                                              nowhere[0]);
+    if (name == "hidden") {
+        if (!m_hidden) {
+            m_hidden.emplace(*m_scene, *samples(), [this](double done) {
+                if (m_percent != nullptr) *m_percent = static_cast<int>(done * 100);
+            });
+            if (m_percent != nullptr) *m_percent = 100;
+        }
+        const float spread = std::max(1e-4f, key.numbers[0]),
+                    falloff = std::clamp(key.numbers[1], 0.01f, 100.0f);
+        return std::make_shared<SampledField>(samples(), m_hidden->hidden(spread, falloff), nowhere[0]);
+    }
+    return nullptr;
+}
+
+std::shared_ptr<const ModelFacts> FactsStore::facts(const std::string& model, const std::string& unit) {
+    const auto scene = m_scenes->load(model, unit);
+    if (!scene) return nullptr;
+    const std::lock_guard lock(m_mutex);
+    if (m_kept == nullptr || m_kept->scene() != *scene)
+        m_kept = std::make_shared<MeshFacts>(*scene, &m_percent);
+    return m_kept;
+}
+
+}  // namespace kettle

@@ -1,0 +1,31 @@
+// How hidden a model's surface is by itself.
+#pragma once
+
+#include <cstdint>
+#include <functional>
+#include <vector>
+
+#include "core/geometry/surface_samples.h"
+#include "core/scene/rays.h"
+
+namespace kettle {
+
+/// How far 64 rays over each place's hemisphere go before they meet the model: from it occlusion of any
+/// spread is a sum, so that the spread can be dragged.
+class HiddenDistances {
+public:
+    static constexpr std::size_t kRays = 64;
+    /// Casts them: cosine-weighted, turned by each place's own hash. `progress`: 0..1, on any thread.
+    /// Threads: uses all.
+    HiddenDistances(const RayScene& scene, const SurfaceSamples& samples,
+                    const std::function<void(double)>& progress = {});
+    /// For each place the mean of 1 - (distance / spread)^falloff over its rays, 0 for those that go farther:
+    /// 0 open, 1 hidden. `spread` in cm, above 0; `falloff` above 0. Threads: uses all.
+    std::vector<float> hidden(float spread, float falloff) const;
+
+private:
+    float m_longest;                         ///< what a stored distance of 65535 stands for, cm
+    std::vector<std::uint16_t> m_distances;  ///< kRays a place; 65535: nothing is met
+};
+
+}  // namespace kettle

@@ -1,0 +1,195 @@
+#include "core/geometry/uv_cells.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace kettle {
+namespace {
+
+constexpr int kFewestCells = 8, kMostCells = 1024;
+/// What a point may miss a triangle by, in weights: its neighbour begins there.
+constexpr float kSlack = 1e-5f;
+
+struct Box {
+    float left, bottom, right, top;
+};
+Box boxOf(const Mesh& mesh, std::uint32_t t) {
+    const Vec2 a = mesh.uvs[mesh.indices[3 * t]], b = mesh.uvs[mesh.indices[3 * t + 1]],
+               c = mesh.uvs[mesh.indices[3 * t + 2]];
+    return {std::min({a.x, b.x, c.x}), std::min({a.y, b.y, c.y}), std::max({a.x, b.x, c.x}),
+            std::max({a.y, b.y, c.y})};
+}
+
+/// Cells to the next one with anything in it, along rows, columns and diagonals. Two sweeps.
+std::vector<std::uint8_t> distances(int side, const std::vector<std::uint32_t>& first) {
+    std::vector<std::uint8_t> away(static_cast<std::size_t>(side) * static_cast<std::size_t>(side), 255);
+    const auto at = [&](int x, int y) -> std::uint8_t& {
+        return away[static_cast<std::size_t>(y) * static_cast<std::size_t>(side) +
+                    static_cast<std::size_t>(x)];
+    };
+    const auto take = [&](int x, int y, int otherX, int otherY) {
+        if (otherX < 0 || otherY < 0 || otherX >= side || otherY >= side) return;
+        at(x, y) =
+            static_cast<std::uint8_t>(std::min<int>(at(x, y), std::min(254, at(otherX, otherY) + 0) + 1));
+    };
+    for (std::size_t i = 0; i < away.size(); ++i)
+        if (first[i + 1] > first[i]) away[i] = 0;
+    for (int y = 0; y < side; ++y)
+        for (int x = 0; x < side; ++x)
+            take(x, y, x - 1, y), take(x, y, x, y - 1), take(x, y, x - 1, y - 1), take(x, y, x + 1, y - 1);
+    for (int y = side - 1; y >= 0; --y)
+        for (int x = side - 1; x >= 0; --x)
+            take(x, y, x + 1, y), take(x, y, x, y + 1), take(x, y, x + 1, y + 1), take(x, y, x - 1, y + 1);
+    return away;
+}
+
+}  // namespace
+
+UvCells::UvCells(const Mesh& mesh) : m_weights(mesh.triangleCount()) {
+    std::map<std::pair<int, int>, std::vector<std::uint32_t>> members;
+    for (std::uint32_t t = 0; t < mesh.triangleCount(); ++t) {
+        const Vec2 a = mesh.uvs[mesh.indices[3 * t]];
+        const Vec2 e1 = mesh.uvs[mesh.indices[3 * t + 1]] - a, e2 = mesh.uvs[mesh.indices[3 * t + 2]] - a;
+        const float area = e1.x * e2.y - e1.y * e2.x;
+        const std::size_t part = mesh.trianglePart[t];
+        const bool hasUv = part >= mesh.partHasUv.size() || mesh.partHasUv[part] != 0;
+        if (!hasUv || !(std::fabs(area) > 1e-14f)) continue;
+        m_weights[t] = {a.x, a.y, e2.y / area, -e2.x / area, -e1.y / area, e1.x / area};
+        const Box box = boxOf(mesh, t);
+        // A rim reaches into the next tile no farther than the tile itself is told of it.
+        const int left = static_cast<int>(std::floor(box.left)),
+                  right = static_cast<int>(std::floor(box.right)),
+                  low = static_cast<int>(std::floor(box.bottom)),
+                  high = static_cast<int>(std::floor(box.top));
+        if (right - left > 100 || high - low > 100) continue;
+        for (int row = low; row <= high; ++row)
+            for (int column = left; column <= right; ++column) members[{column, row}].push_back(t);
+    }
+    for (const auto& [place, triangles] : members) {
+        Tile& tile = m_tiles[place];
+        tile.left = static_cast<float>(place.first), tile.bottom = static_cast<float>(place.second);
+        fill(tile, mesh, triangles);
+    }
+}
+
+void UvCells::fill(Tile& tile, const Mesh& mesh, const std::vector<std::uint32_t>& members) const {
+    const double wanted = std::sqrt(2.0 * static_cast<double>(members.size()));
+    tile.side = std::clamp(static_cast<int>(wanted), kFewestCells, kMostCells);
+    const auto cellOf = [&](float along) {
+        return std::clamp(static_cast<int>(std::floor(along * static_cast<float>(tile.side))), 0,
+                          tile.side - 1);
+    };
+    const auto each = [&](std::uint32_t t, auto&& visit) {
+        const Box box = boxOf(mesh, t);
+        constexpr float kWider = 1e-6f;
+        for (int y = cellOf(box.bottom - tile.bottom - kWider); y <= cellOf(box.top - tile.bottom + kWider);
+             ++y)
+            for (int x = cellOf(box.left - tile.left - kWider); x <= cellOf(box.right - tile.left + kWider);
+                 ++x)
+                visit(static_cast<std::size_t>(y * tile.side + x));
+    };
+    tile.first.assign(static_cast<std::size_t>(tile.side) * static_cast<std::size_t>(tile.side) + 1, 0);
+    for (const std::uint32_t t : members) each(t, [&](std::size_t cell) { ++tile.first[cell + 1]; });
+    for (std::size_t i = 1; i < tile.first.size(); ++i) tile.first[i] += tile.first[i - 1];
+    tile.triangles.resize(tile.first.back());
+    std::vector<std::uint32_t> next(tile.first.begin(), tile.first.end() - 1);
+    for (const std::uint32_t t : members)
+        each(t, [&](std::size_t cell) { tile.triangles[next[cell]++] = t; });
+    tile.away = distances(tile.side, tile.first);
+}
+
+bool UvCells::inside(const Tile& tile, std::size_t cell, float u, float v, std::uint32_t& triangle, float& b1,
+                     float& b2) const {
+    for (std::uint32_t i = tile.first[cell]; i < tile.first[cell + 1]; ++i) {
+        m_weights[tile.triangles[i]].at(u, v, b1, b2);
+        if (b1 < -kSlack || b2 < -kSlack || b1 + b2 > 1 + kSlack) continue;
+        triangle = tile.triangles[i];
+        return true;
+    }
+    return false;
+}
+
+void UvCells::nearer(std::uint32_t triangle, float u, float v, Nearest& best) const {
+    const Weights& w = m_weights[triangle];
+    // The edges again, from the weights' planes: the corner lists need not be kept.
+    const float area = w.b1u * w.b2v - w.b1v * w.b2u;
+    const Vec2 e1{w.b2v / area, -w.b2u / area}, e2{-w.b1v / area, w.b1u / area};
+    const float x = u - w.u, y = v - w.v;
+    const auto along = [&](Vec2 from, Vec2 to, float& t) {
+        const Vec2 d = to - from;
+        const float square = d.x * d.x + d.y * d.y;
+        t = std::clamp(((x - from.x) * d.x + (y - from.y) * d.y) / std::max(square, 1e-30f), 0.0f, 1.0f);
+        const float dx = from.x + d.x * t - x, dy = from.y + d.y * t - y;
+        return dx * dx + dy * dy;
+    };
+    float t = 0;
+    const auto take = [&](float square, float b1, float b2) {
+        if (square < best.square) best = {triangle, square, b1, b2};
+    };
+    float square = along({0, 0}, e1, t);
+    take(square, t, 0);
+    square = along({0, 0}, e2, t);
+    take(square, 0, t);
+    square = along(e1, e2, t);
+    take(square, 1 - t, t);
+}
+
+bool UvCells::nearest(const Tile& tile, int column, int row, float u, float v, std::uint32_t& triangle,
+                      float& b1, float& b2) const {
+    const float cell = 1.0f / static_cast<float>(tile.side);
+    const int away = tile.away[static_cast<std::size_t>(row * tile.side + column)];
+    const int farthest = static_cast<int>(std::ceil(kRim / cell));
+    Nearest best{0, kRim * kRim, 0, 0};
+    for (int ring = away; ring <= farthest; ++ring) {
+        const float least = static_cast<float>(std::max(0, ring - 1)) * cell;
+        if (least * least > best.square) break;
+        for (int y = std::max(0, row - ring); y <= std::min(tile.side - 1, row + ring); ++y) {
+            const bool isEnd = y == row - ring || y == row + ring;
+            for (int x = column - ring; x <= column + ring; x += isEnd ? 1 : std::max(1, 2 * ring)) {
+                if (x < 0 || x >= tile.side) continue;
+                const auto at = static_cast<std::size_t>(y * tile.side + x);
+                for (std::uint32_t i = tile.first[at]; i < tile.first[at + 1]; ++i)
+                    nearer(tile.triangles[i], u, v, best);
+            }
+        }
+    }
+    if (best.square >= kRim * kRim) return false;
+    triangle = best.triangle, b1 = best.b1, b2 = best.b2;
+    return true;
+}
+
+void UvCells::find(const float* u, const float* v, std::size_t count, std::uint32_t* triangles, float* b1,
+                   float* b2) const {
+    const Tile* tile = nullptr;
+    std::pair<int, int> of{1 << 30, 0};
+    for (std::size_t i = 0; i < count; ++i) {
+        triangles[i] = 0xffffffffu;
+        b1[i] = b2[i] = 0;
+        if (!(std::fabs(u[i]) < 1e6f) || !(std::fabs(v[i]) < 1e6f)) continue;
+        const std::pair<int, int> place{static_cast<int>(std::floor(u[i])),
+                                        static_cast<int>(std::floor(v[i]))};
+        if (place != of) {
+            const auto found = m_tiles.find(place);
+            tile = found == m_tiles.end() ? nullptr : &found->second;
+            of = place;
+        }
+        if (tile == nullptr) continue;
+        const auto cellOf = [&](float along) {
+            return std::clamp(static_cast<int>(along * static_cast<float>(tile->side)), 0, tile->side - 1);
+        };
+        const int column = cellOf(u[i] - tile->left), row = cellOf(v[i] - tile->bottom);
+        std::uint32_t t = 0;
+        float w1 = 0, w2 = 0;
+        if (inside(*tile, static_cast<std::size_t>(row * tile->side + column), u[i], v[i], t, w1, w2) ||
+            nearest(*tile, column, row, u[i], v[i], t, w1, w2))
+            triangles[i] = t, b1[i] = w1, b2[i] = w2;
+    }
+}
+
+void UvCells::move(const std::uint32_t* triangles, const float* u, const float* v, std::size_t count,
+                   float* b1, float* b2) const {
+    for (std::size_t i = 0; i < count; ++i)
+        if (triangles[i] < m_weights.size()) m_weights[triangles[i]].at(u[i], v[i], b1[i], b2[i]);
+}
+
+}  // namespace kettle

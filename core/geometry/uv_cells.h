@@ -1,0 +1,58 @@
+// Points of texture space found on a mesh: the triangles sorted into cells, each point tested against those
+// of its cell. Exact at any size, so that every grid, from a thumbnail to an export, asks the same.
+#pragma once
+
+#include <cstdint>
+#include <map>
+#include <vector>
+
+#include "core/scene/mesh.h"
+
+namespace kettle {
+
+class UvCells {
+public:
+    /// Keeps what it needs of the mesh, which must not change. Triangles without area in texture space are
+    /// left out.
+    explicit UvCells(const Mesh& mesh);
+    /// See ModelFacts::find and move. Threads: safe.
+    void find(const float* u, const float* v, std::size_t count, std::uint32_t* triangles, float* b1,
+              float* b2) const;
+    void move(const std::uint32_t* triangles, const float* u, const float* v, std::size_t count, float* b1,
+              float* b2) const;
+    /// How far beyond its edges a part is still found, in tiles.
+    static constexpr float kRim = 1.0f / 128;
+
+private:
+    /// A triangle's barycentric weights as planes over texture space, from its first corner.
+    struct Weights {
+        float u = 0, v = 0, b1u = 0, b1v = 0, b2u = 0, b2v = 0;
+        void at(float pu, float pv, float& b1, float& b2) const {
+            const float x = pu - u, y = pv - v;
+            b1 = b1u * x + b1v * y;
+            b2 = b2u * x + b2v * y;
+        }
+    };
+    /// One tile's cells, row by row from the bottom.
+    struct Tile {
+        float left = 0, bottom = 0;
+        int side = 0;
+        std::vector<std::uint32_t> first, triangles;  ///< of each cell its triangles, the lowest number first
+        std::vector<std::uint8_t> away;               ///< cells to the next one with a triangle
+    };
+    struct Nearest {
+        std::uint32_t triangle;
+        float square, b1, b2;
+    };
+    void fill(Tile& tile, const Mesh& mesh, const std::vector<std::uint32_t>& members) const;
+    bool inside(const Tile& tile, std::size_t cell, float u, float v, std::uint32_t& triangle, float& b1,
+                float& b2) const;
+    bool nearest(const Tile& tile, int column, int row, float u, float v, std::uint32_t& triangle, float& b1,
+                 float& b2) const;
+    void nearer(std::uint32_t triangle, float u, float v, Nearest& best) const;
+
+    std::vector<Weights> m_weights;  ///< of all triangles
+    std::map<std::pair<int, int>, Tile> m_tiles;
+};
+
+}  // namespace kettle

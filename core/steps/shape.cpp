@@ -1,0 +1,490 @@
+// Shape: figures without a picture, one to each piece of the pattern: disc, ring, rectangle, polygon, star,
+// stripes, checks, dots, bricks, hexagons. Every edge is as soft as a point covers, at any distance: a figure
+// is the share of the point that its signed distance leaves, and what is finer than a point its mean.
+#include <fmt/format.h>
+
+#include <numbers>
+
+#include "core/steps/emitting.h"
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/steps/shape.cpp"
+#include <hwy/foreach_target.h>
+// The dispatching header must come first.
+#include "core/steps/noise-inl.h"
+
+#ifndef KETTLE_SHAPE_CPP_ONCE_
+#define KETTLE_SHAPE_CPP_ONCE_
+namespace kettle {
+/// The kernels' numbers, in their order. `large`: share of the piece that the figure fills; `inner`: what
+/// else the figure needs (ring's inside, star's dents, rectangle's height, the joint's width); `round`: of
+/// corners; `soft`: of edges, in pieces; `vary`: how much each piece's own random number darkens it; `mean`:
+/// what is seen from afar.
+struct ShapeParams {
+    float large, inner, round, soft, corners, vary, seed, period, single, mean;
+};
+}  // namespace kettle
+#endif
+
+HWY_BEFORE_NAMESPACE();
+namespace kettle::HWY_NAMESPACE {
+
+/// The piece that a point lies in, and where in it: (0, 0) is its middle.
+template <class D>
+struct Piece {
+    hn::Vec<D> x, y, column, row;
+};
+
+template <class D>
+HWY_INLINE Piece<D> SquarePiece(D d, hn::Vec<D> x, hn::Vec<D> y) {
+    const auto column = hn::Floor(x), row = hn::Floor(y), half = hn::Set(d, 0.5f);
+    return {hn::Sub(hn::Sub(x, column), half), hn::Sub(hn::Sub(y, row), half), column, row};
+}
+
+/// Signed distance to an upright rectangle with round corners, below 0 inside.
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V RectangleDistance(D d, V x, V y, V halfWidth, V halfHeight, V radius) {
+    const auto zero = hn::Zero(d);
+    const V qx = hn::Add(hn::Sub(hn::Abs(x), halfWidth), radius),
+            qy = hn::Add(hn::Sub(hn::Abs(y), halfHeight), radius);
+    const V ox = hn::Max(qx, zero), oy = hn::Max(qy, zero);
+    const V outside = hn::Sqrt(hn::MulAdd(ox, ox, hn::Mul(oy, oy)));
+    return hn::Sub(hn::Add(outside, hn::Min(hn::Max(qx, qy), zero)), radius);
+}
+
+struct Disc {
+    template <class D, class V>
+    static HWY_INLINE V Distance(D d, const Piece<D>& p, V, const ShapeParams& n) {
+        return hn::Sub(hn::Sqrt(hn::MulAdd(p.x, p.x, hn::Mul(p.y, p.y))), hn::Set(d, 0.5f * n.large));
+    }
+};
+struct Ring {
+    template <class D, class V>
+    static HWY_INLINE V Distance(D d, const Piece<D>& p, V, const ShapeParams& n) {
+        const V r = hn::Sqrt(hn::MulAdd(p.x, p.x, hn::Mul(p.y, p.y)));
+        const float outer = 0.5f * n.large, inner = outer * n.inner;
+        return hn::Sub(hn::Abs(hn::Sub(r, hn::Set(d, 0.5f * (outer + inner)))),
+                       hn::Set(d, 0.5f * (outer - inner)));
+    }
+};
+struct Rectangle {
+    template <class D, class V>
+    static HWY_INLINE V Distance(D d, const Piece<D>& p, V, const ShapeParams& n) {
+        const float w = 0.5f * n.large, h = w * n.inner;
+        return RectangleDistance(d, p.x, p.y, hn::Set(d, w), hn::Set(d, h),
+                                 hn::Set(d, n.round * std::min(w, h)));
+    }
+};
+/// Polygons and stars: by the wedge between two corners, folded into one half of it.
+template <bool kStar>
+struct Angular {
+    template <class D, class V>
+    static HWY_INLINE V Distance(D d, const Piece<D>& p, V, const ShapeParams& n) {
+        // Upright: a corner at the top. TurnsOf runs 0..1 anticlockwise from the right.
+        const V r = hn::Sqrt(hn::MulAdd(p.x, p.x, hn::Mul(p.y, p.y)));
+        V turns = hn::Mul(hn::Add(TurnsOf(d, p.x, p.y), hn::Set(d, 0.75f)), hn::Set(d, n.corners));
+        turns = hn::Abs(hn::Sub(hn::Sub(turns, hn::Floor(turns)), hn::Set(d, 0.5f)));  // 0.5 at a corner
+        const float half = std::numbers::pi_v<float> / n.corners, outer = 0.5f * n.large;
+        // From the corner at angle 0 to the dent, or the middle of the side, at angle `half`.
+        const V angle = hn::Mul(hn::Sub(hn::Set(d, 0.5f), turns), hn::Set(d, 2 * half));
+        const V x = hn::Mul(r, CosineNear(d, angle)), y = hn::Mul(r, SineNear(d, angle));
+        const float dent = kStar ? outer * n.inner : outer * std::cos(half);
+        const float ex = dent * std::cos(half) - outer, ey = dent * std::sin(half);
+        const float length = std::max(1e-6f, std::sqrt(ex * ex + ey * ey));
+        // Left of the edge from corner to dent is inside.
+        return hn::MulSub(hn::Sub(x, hn::Set(d, outer)), hn::Set(d, ey / length),
+                          hn::Mul(y, hn::Set(d, ex / length)));
+    }
+    /// Sine and cosine of 0..pi/3 by their series, 2e-6.
+    template <class D, class V>
+    static HWY_INLINE V SineNear(D d, V a) {
+        const V s = hn::Mul(a, a);
+        V p = hn::MulAdd(s, hn::Set(d, -1.0f / 5040), hn::Set(d, 1.0f / 120));
+        p = hn::MulAdd(s, p, hn::Set(d, -1.0f / 6));
+        return hn::Mul(a, hn::MulAdd(s, p, hn::Set(d, 1.0f)));
+    }
+    template <class D, class V>
+    static HWY_INLINE V CosineNear(D d, V a) {
+        const V s = hn::Mul(a, a);
+        V p = hn::MulAdd(s, hn::Set(d, 1.0f / 40320), hn::Set(d, -1.0f / 720));
+        p = hn::MulAdd(s, p, hn::Set(d, 1.0f / 24));
+        p = hn::MulAdd(s, p, hn::Set(d, -0.5f));
+        return hn::MulAdd(s, p, hn::Set(d, 1.0f));
+    }
+};
+struct Stripes {
+    template <class D, class V>
+    static HWY_INLINE V Distance(D d, const Piece<D>& p, V, const ShapeParams& n) {
+        return hn::Sub(hn::Abs(p.x), hn::Set(d, 0.5f * n.large));
+    }
+};
+/// Two squares of four: the nearest side of the cross through the middle.
+struct Checks {
+    template <class D, class V>
+    static HWY_INLINE V Distance(D, const Piece<D>& p, V, const ShapeParams&) {
+        const V near = hn::Min(hn::Min(hn::Abs(p.x), hn::Abs(p.y)),
+                               hn::Sub(hn::Set(D(), 0.5f), hn::Max(hn::Abs(p.x), hn::Abs(p.y))));
+        return hn::CopySign(near, hn::Neg(hn::Xor(p.x, hn::And(p.y, hn::Set(D(), -0.0f)))));
+    }
+};
+
+/// in: x, y, covered.
+template <class Figure, class Pieces>
+HWY_INLINE void Draw(const KernelCall& k, Pieces&& pieces) {
+    using D = hn::ScalableTag<float>;
+    const D d;
+    const hn::RebindToUnsigned<D> du;
+    const hn::RebindToSigned<D> di;
+    const ShapeParams& n = *reinterpret_cast<const ShapeParams*>(k.params);
+    const auto zero = hn::Zero(d), one = hn::Set(d, 1.0f), half = hn::Set(d, 0.5f);
+    for (const std::size_t i : VectorsOf(d, k)) {
+        const auto covered = hn::Load(d, k.in[2] + i);
+        const Piece<D> p = pieces(d, hn::Load(d, k.in[0] + i), hn::Load(d, k.in[1] + i), n);
+        const auto distance = Figure::Distance(d, p, covered, n);
+        const auto edge = hn::Max(hn::Add(covered, hn::Set(d, n.soft)), hn::Set(d, 1e-6f));
+        auto inside = hn::Min(hn::Max(hn::Sub(half, hn::Div(distance, edge)), zero), one);
+        if (n.soft > 0)
+            inside =
+                hn::Mul(hn::Mul(inside, inside), hn::NegMulAdd(hn::Set(d, 2.0f), inside, hn::Set(d, 3.0f)));
+        auto column = p.column, row = p.row;
+        if (n.period > 0) {
+            const auto wrap = [&](auto c) {
+                return hn::NegMulAdd(hn::Floor(hn::Mul(hn::Add(c, half), hn::Set(d, 1 / n.period))),
+                                     hn::Set(d, n.period), c);
+            };
+            column = wrap(column), row = wrap(row);
+        }
+        const auto most = hn::Set(d, 8388608.0f);
+        const auto whole = [&](auto c) {
+            return hn::BitCast(du, hn::ConvertTo(di, hn::Min(hn::Max(hn::Add(c, c), hn::Neg(most)), most)));
+        };
+        const auto h = Hashed(du, hn::Xor(hn::Xor(hn::Mul(whole(column), hn::Set(du, kAcross)),
+                                                  hn::Mul(whole(row), hn::Set(du, kUp))),
+                                          hn::Set(du, static_cast<std::uint32_t>(n.seed) * 0x9E3779B9u)));
+        const auto own = hn::NegMulAdd(UnitOf(d, h), hn::Set(d, n.vary), one);
+        auto value = hn::Mul(inside, own);
+        if (n.single > 0) {
+            const auto isOther = hn::Or(hn::Ne(p.column, zero), hn::Ne(p.row, zero));
+            value = hn::IfThenElse(isOther, zero, value);
+        } else {
+            // Whole pieces under one point: their mean.
+            const auto seen =
+                hn::Min(hn::Max(hn::MulSub(covered, hn::Set(d, -1.0f), hn::Set(d, -1.5f)), zero), one);
+            const auto mean = hn::Set(d, n.mean);
+            value = hn::MulAdd(hn::Sub(value, mean), seen, mean);
+        }
+        hn::Store(value, d, k.out[0] + i);
+    }
+}
+
+template <class Figure>
+HWY_INLINE void DrawSquare(const KernelCall& k) {
+    Draw<Figure>(k, [](auto d, auto x, auto y, const ShapeParams&) { return SquarePiece(d, x, y); });
+}
+void DrawDisc(const KernelCall& k) {
+    DrawSquare<Disc>(k);
+}
+void DrawRing(const KernelCall& k) {
+    DrawSquare<Ring>(k);
+}
+void DrawRectangle(const KernelCall& k) {
+    DrawSquare<Rectangle>(k);
+}
+void DrawPolygon(const KernelCall& k) {
+    DrawSquare<Angular<false>>(k);
+}
+void DrawStar(const KernelCall& k) {
+    DrawSquare<Angular<true>>(k);
+}
+void DrawStripes(const KernelCall& k) {
+    DrawSquare<Stripes>(k);
+}
+void DrawChecks(const KernelCall& k) {
+    DrawSquare<Checks>(k);
+}
+/// Discs in rows that are shifted by half a piece.
+void DrawDots(const KernelCall& k) {
+    Draw<Disc>(k, [](auto d, auto x, auto y, const ShapeParams&) {
+        const auto row = hn::Floor(y),
+                   odd = hn::Sub(row, hn::Mul(hn::Floor(hn::Mul(row, hn::Set(d, 0.5f))), hn::Set(d, 2.0f)));
+        auto p = SquarePiece(d, hn::MulAdd(odd, hn::Set(d, -0.5f), x), y);
+        p.column = hn::MulAdd(odd, hn::Set(d, 0.5f), p.column);
+        return p;
+    });
+}
+struct Brick {
+    /// Pieces twice as wide as high, shifted by half in every other row; `inner`: the joint.
+    template <class D, class V>
+    static HWY_INLINE V Distance(D d, const Piece<D>& p, V, const ShapeParams& n) {
+        const float joint = 0.5f * n.inner, w = 0.5f - joint, h = 0.25f - joint;
+        return RectangleDistance(d, p.x, p.y, hn::Set(d, w), hn::Set(d, h),
+                                 hn::Set(d, n.round * std::max(0.0f, std::min(w, h))));
+    }
+};
+void DrawBricks(const KernelCall& k) {
+    Draw<Brick>(k, [](auto d, auto x, auto y, const ShapeParams&) {
+        const auto half = hn::Set(d, 0.5f), two = hn::Set(d, 2.0f);
+        const auto row = hn::Floor(hn::Mul(y, two)),
+                   odd = hn::Sub(row, hn::Mul(hn::Floor(hn::Mul(row, half)), two));
+        const auto shifted = hn::MulAdd(odd, hn::Neg(half), x), column = hn::Floor(shifted);
+        return Piece<decltype(d)>{hn::Sub(hn::Sub(shifted, column), half),
+                                  hn::Sub(y, hn::MulAdd(row, half, hn::Set(d, 0.25f))),
+                                  hn::MulAdd(odd, half, column), hn::Mul(row, half)};
+    });
+}
+struct Hexagon {
+    /// `inner`: the joint, between sides.
+    template <class D, class V>
+    static HWY_INLINE V Distance(D d, const Piece<D>& p, V, const ShapeParams& n) {
+        const V x = hn::Abs(p.x), y = hn::Abs(p.y);
+        const V side = hn::MulAdd(x, hn::Set(d, 0.5f), hn::Mul(y, hn::Set(d, 0.8660254f)));
+        return hn::Add(hn::Sub(hn::Max(x, side), hn::Set(d, 0.5f)), hn::Set(d, 0.5f * n.inner));
+    }
+};
+/// Cells one wide and, corner to corner, 2/sqrt(3) high, in rows that are shifted by half: of the middles of
+/// two nets the nearer one. Rows are drawn together so that a whole number of pairs fits upright.
+void DrawHexagons(const KernelCall& k) {
+    Draw<Hexagon>(k, [](auto d, auto x, auto y, const ShapeParams&) {
+        const auto half = hn::Set(d, 0.5f), up = hn::Set(d, 1.7320508f), share = hn::Set(d, 0.57735027f);
+        const auto ax = hn::Add(hn::Floor(x), half),
+                   ay = hn::MulAdd(hn::Floor(hn::Mul(y, share)), up, hn::Mul(up, half));
+        const auto bx = hn::Floor(hn::Add(x, half)), by = hn::Mul(hn::Floor(hn::MulAdd(y, share, half)), up);
+        const auto adx = hn::Sub(x, ax), ady = hn::Sub(y, ay), bdx = hn::Sub(x, bx), bdy = hn::Sub(y, by);
+        const auto isA =
+            hn::Lt(hn::MulAdd(adx, adx, hn::Mul(ady, ady)), hn::MulAdd(bdx, bdx, hn::Mul(bdy, bdy)));
+        const auto row = hn::Mul(hn::IfThenElse(isA, ay, by), share);
+        return Piece<decltype(d)>{hn::IfThenElse(isA, adx, bdx), hn::IfThenElse(isA, ady, bdy),
+                                  hn::IfThenElse(isA, ax, bx), hn::Mul(hn::Round(hn::Add(row, row)), half)};
+    });
+}
+
+}  // namespace kettle::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace kettle {
+namespace {
+HWY_EXPORT(DrawDisc);
+HWY_EXPORT(DrawRing);
+HWY_EXPORT(DrawRectangle);
+HWY_EXPORT(DrawPolygon);
+HWY_EXPORT(DrawStar);
+HWY_EXPORT(DrawStripes);
+HWY_EXPORT(DrawChecks);
+HWY_EXPORT(DrawDots);
+HWY_EXPORT(DrawBricks);
+HWY_EXPORT(DrawHexagons);
+
+double discArea(const ShapeParams& n) {
+    return std::numbers::pi / 4 * static_cast<double>(n.large) * static_cast<double>(n.large);
+}
+/// Half the product of two sides and the sine between, 2 n times.
+double wedges(const ShapeParams& n, double dent) {
+    return static_cast<double>(n.corners) * 0.5 * static_cast<double>(n.large) * dent *
+           std::sin(std::numbers::pi / static_cast<double>(n.corners));
+}
+
+/// A figure: its kernel, and how much of a piece it fills.
+struct Figure {
+    const char *id, *name;
+    Op op;
+    double (*area)(const ShapeParams&);
+};
+const Figure kFigures[] = {
+    {"disc",
+     "disc",
+     {"shape-disc",
+      [](const KernelCall& k) {
+          HWY_DYNAMIC_DISPATCH(DrawDisc)
+          (k);
+      }},
+     discArea},
+    {"ring",
+     "ring",
+     {"shape-ring",
+      [](const KernelCall& k) {
+          HWY_DYNAMIC_DISPATCH(DrawRing)
+          (k);
+      }},
+     [](const ShapeParams& n) { return discArea(n) * (1 - static_cast<double>(n.inner * n.inner)); }},
+    {"rectangle",
+     "rectangle",
+     {"shape-rectangle",
+      [](const KernelCall& k) {
+          HWY_DYNAMIC_DISPATCH(DrawRectangle)
+          (k);
+      }},
+     [](const ShapeParams& n) {
+         const double w = static_cast<double>(n.large), h = w * static_cast<double>(n.inner);
+         const double r = static_cast<double>(n.round) * std::min(w, h) / 2;
+         return w * h - (4 - std::numbers::pi) * r * r;
+     }},
+    {"polygon",
+     "polygon",
+     {"shape-polygon",
+      [](const KernelCall& k) {
+          HWY_DYNAMIC_DISPATCH(DrawPolygon)
+          (k);
+      }},
+     [](const ShapeParams& n) {
+         return wedges(n, 0.5 * static_cast<double>(n.large) *
+                              std::cos(std::numbers::pi / static_cast<double>(n.corners)));
+     }},
+    {"star",
+     "star",
+     {"shape-star",
+      [](const KernelCall& k) {
+          HWY_DYNAMIC_DISPATCH(DrawStar)
+          (k);
+      }},
+     [](const ShapeParams& n) { return wedges(n, 0.5 * static_cast<double>(n.large * n.inner)); }},
+    {"stripes",
+     "stripes",
+     {"shape-stripes",
+      [](const KernelCall& k) {
+          HWY_DYNAMIC_DISPATCH(DrawStripes)
+          (k);
+      }},
+     [](const ShapeParams& n) { return static_cast<double>(n.large); }},
+    {"checks",
+     "checks",
+     {"shape-checks",
+      [](const KernelCall& k) {
+          HWY_DYNAMIC_DISPATCH(DrawChecks)
+          (k);
+      }},
+     [](const ShapeParams&) { return 0.5; }},
+    {"dots",
+     "dots",
+     {"shape-dots",
+      [](const KernelCall& k) {
+          HWY_DYNAMIC_DISPATCH(DrawDots)
+          (k);
+      }},
+     discArea},
+    {"bricks",
+     "bricks",
+     {"shape-bricks",
+      [](const KernelCall& k) {
+          HWY_DYNAMIC_DISPATCH(DrawBricks)
+          (k);
+      }},
+     [](const ShapeParams& n) {
+         const double w = 1 - static_cast<double>(n.inner), h = 0.5 - static_cast<double>(n.inner);
+         const double r = static_cast<double>(n.round) * std::max(0.0, std::min(w, h)) / 2;
+         return 2 * (std::max(0.0, w * h) - (4 - std::numbers::pi) * r * r);
+     }},
+    {"hexagons",
+     "hexagons",
+     {"shape-hexagons",
+      [](const KernelCall& k) {
+          HWY_DYNAMIC_DISPATCH(DrawHexagons)
+          (k);
+      }},
+     [](const ShapeParams& n) { return static_cast<double>((1 - n.inner) * (1 - n.inner)); }},
+};
+const Figure& figureOf(const std::string& id) {
+    return *std::find_if(std::begin(kFigures), std::end(kFigures) - 1,
+                         [&](const Figure& f) { return id == f.id; });
+}
+std::vector<Choice> figureChoices() {
+    std::vector<Choice> all;
+    for (const Figure& f : kFigures) all.push_back({f.id, f.name});
+    return all;
+}
+
+ShapeParams paramsOf(const StepView& v) {
+    const std::string& id = v.choice("figure");
+    const bool isJoint = id == "bricks" || id == "hexagons";
+    const auto limited = [&](const char* control, double low, double high) {
+        return static_cast<float>(std::clamp(v.number(control), low, high));
+    };
+    const bool varies = id == "bricks" || id == "hexagons" || id == "dots" || id == "checks" || id == "disc";
+    ShapeParams n{limited("fills", 0, 1.4),
+                  isJoint             ? limited("joint", 0, 0.5)
+                  : id == "rectangle" ? limited("height", 0.01, 1)
+                                      : limited("inner", 0, 1),
+                  limited("round", 0, 1),
+                  limited("soft", 0, 1),
+                  std::floor(limited("corners", 3, 64)),
+                  varies ? limited("vary", 0, 1) : 0.0f,
+                  static_cast<float>(std::fmod(std::fabs(std::floor(v.number("seed"))), 16777216.0)),
+                  static_cast<float>(wholeRepeats(v)),
+                  v.toggle("single") && v.choice("space") == "texture" ? 1.0f : 0.0f,
+                  0};
+    // Rows of hexagons are drawn 1.73 apart: they do not meet upright.
+    if (id == "hexagons") n.period = 0;
+    n.mean = static_cast<float>(std::clamp(figureOf(id).area(n), 0.0, 1.0)) * (1 - 0.5f * n.vary);
+    return n;
+}
+
+Value emit(Emitter& e) {
+    ProgramBuilder& p = e.program();
+    const ShapeParams n = paramsOf(e);
+    const std::vector<float> params{n.large, n.inner, n.round,  n.soft,   n.corners,
+                                    n.vary,  n.seed,  n.period, n.single, n.mean};
+    const std::vector<PatternPoint> points = patternPoints(e);
+    std::vector<Reg> values;
+    for (const PatternPoint& at : points) {
+        Reg x = at.x, y = at.y;
+        if (n.single > 0) {
+            // The middle of a single figure lies in the middle of the square.
+            const auto half = p.constant(static_cast<float>(0.5 - patternRepeats(e) / 2));
+            x = p.emit(arithmeticOp("add"), {x, half}), y = p.emit(arithmeticOp("add"), {y, half});
+        }
+        values.push_back(p.emit(figureOf(e.choice("figure")).op, {x, y, at.covered}, params));
+    }
+    const Reg v = weighted(p, points, values);
+    return {e.kind(), v, v, v, kNoReg};
+}
+}  // namespace
+
+StepSpec shapeStep() {
+    StepSpec spec;
+    spec.type = "shape";
+    spec.order = 44;
+    spec.name = "Shape";
+    spec.purpose =
+        "Figures: discs, stars, stripes, checks, bricks, hexagons, with clean edges at any distance.";
+    spec.source = true;
+    spec.onModel = true;
+    spec.kinds = {Kind::Scalar, Kind::Colour};
+    const auto shownFor = [](ControlSpec control, std::vector<std::string> figures) {
+        control.shownBy = "figure", control.shownFor = std::move(figures);
+        return control;
+    };
+    spec.controls = {
+        choiceControl("figure", "Figure", "disc", figureChoices(),
+                      "What stands in each piece of the pattern."),
+        shownFor(
+            numberControl("fills", "Fills", 0.6, 0, 1, "", "How much of its piece the figure takes across."),
+            {"disc", "ring", "rectangle", "polygon", "star", "stripes", "dots"}),
+        shownFor(numberControl("height", "Height", 0.6, 0.05, 1, "×", "Its height in widths."),
+                 {"rectangle"}),
+        shownFor(numberControl("inner", "Inside", 0.5, 0, 1, "×",
+                               "The ring's hole, or how deep the star's dents reach: a share of its size."),
+                 {"ring", "star"}),
+        shownFor(numberControl("joint", "Joint", 0.04, 0, 0.2, "", "The width of the joints, in pieces.", 3),
+                 {"bricks", "hexagons"}),
+        shownFor(numberControl("corners", "Corners", 5, 3, 12, "", "How many.", 0), {"polygon", "star"}),
+        shownFor(numberControl("round", "Round", 0.1, 0, 1, "", "How round the corners are."),
+                 {"rectangle", "bricks"}),
+        numberControl("soft", "Softness", 0, 0, 0.5, "", "How soft the edges are, in pieces."),
+        shownFor(numberControl("vary", "Vary", 0, 0, 1, "",
+                               "How much each piece is darkened by a random number of its own."),
+                 {"disc", "dots", "checks", "bricks", "hexagons"}),
+        numberControl("seed", "Seed", 1, 1, 100, "", "Another number, other random numbers.", 0)};
+    ControlSpec single = toggleControl("single", "Only one", false,
+                                       "One figure in the middle of the texture, and none around it.");
+    single.shownBy = "space", single.shownFor = {"texture"};
+    std::vector<ControlSpec> place = placeControls(4, 4, false);
+    spec.controls.insert(spec.controls.begin() + 1, place.begin(), place.end());
+    spec.controls.push_back(single);
+    spec.example = {{"figure", std::string("bricks")}, {"vary", 0.6}};
+    spec.telling = [](const StepView& v) { return std::string(figureOf(v.choice("figure")).name); };
+    spec.emit = emit;
+    return spec;
+}
+
+}  // namespace kettle
+#endif

@@ -1,0 +1,327 @@
+// Where points lie on a model, by a slow search; what is told of it, by shapes whose answers are known.
+#include <QtTest>
+#include <cmath>
+#include <numbers>
+#include <random>
+
+#include "core/geometry/curvature.h"
+#include "core/geometry/mesh_facts.h"
+#include "core/geometry/outward.h"
+#include "core/scene/view_points.h"
+#include "tests/support/projects.h"
+
+using namespace kettle;
+using namespace kettle::test;
+
+namespace {
+
+const std::filesystem::path kModels = std::filesystem::path(KETTLE_DATA_DIR) / "models";
+
+std::shared_ptr<const RayScene> sceneOf(Mesh mesh) {
+    return std::make_shared<const RayScene>(std::make_shared<const Mesh>(std::move(mesh)));
+}
+
+/// A net of quads over [0, 1]^2 bent by `place`, which gives position and normal.
+template <class F>
+Mesh bent(int across, int up, F&& place) {
+    Mesh m;
+    for (int j = 0; j <= up; ++j)
+        for (int i = 0; i <= across; ++i) {
+            const Vec2 uv{static_cast<float>(i) / static_cast<float>(across),
+                          static_cast<float>(j) / static_cast<float>(up)};
+            const auto [position, normal] = place(uv);
+            m.positions.push_back(position);
+            m.normals.push_back(normal);
+            m.uvs.push_back(uv);
+            m.tangents.push_back({});
+        }
+    const auto at = [&](int i, int j) { return static_cast<std::uint32_t>(j * (across + 1) + i); };
+    for (int j = 0; j < up; ++j)
+        for (int i = 0; i < across; ++i) {
+            for (const std::uint32_t v : {at(i, j), at(i + 1, j), at(i + 1, j + 1)}) m.indices.push_back(v);
+            for (const std::uint32_t v : {at(i, j), at(i + 1, j + 1), at(i, j + 1)}) m.indices.push_back(v);
+        }
+    m.trianglePart.assign(m.triangleCount(), 0);
+    m.parts = {"only"};
+    m.partHasUv = {1};
+    return m;
+}
+
+Mesh sphere(float radius) {
+    return bent(96, 64, [=](Vec2 uv) {
+        const float a = uv.x * 2 * std::numbers::pi_v<float>,
+                    b = (uv.y * 0.96f + 0.02f) * std::numbers::pi_v<float>;
+        const Vec3 n{std::sin(b) * std::cos(a), -std::cos(b), -std::sin(b) * std::sin(a)};
+        return std::pair{n * radius, n};
+    });
+}
+
+float middleOf(const std::vector<float>& v, std::size_t first = 0) {
+    std::vector<float> sorted(v.begin() + static_cast<std::ptrdiff_t>(first), v.end());
+    std::sort(sorted.begin(), sorted.end());
+    return sorted[sorted.size() / 2];
+}
+
+float readAt(const ModelField& field, std::uint32_t triangle, float b1, float b2, int component = 0) {
+    std::array<float, 4> memory{};
+    float* out[4]{&memory[0], &memory[1], &memory[2], &memory[3]};
+    field.read(&triangle, &b1, &b2, 1, 7, out);
+    return memory[static_cast<std::size_t>(component)];
+}
+
+}  // namespace
+
+class ModelFactsTest final : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    void pointsAreFoundAsByTryingEveryTriangle() {
+        SceneStore store(kModels);
+        const auto scene = *store.load("kettle", "auto");
+        const Mesh& mesh = scene->mesh();
+        const UvCells cells(mesh);
+        std::mt19937 random(3);
+        std::uniform_real_distribution<float> unit(0, 1);
+        int found = 0, beside = 0;
+        for (int i = 0; i < 800; ++i) {
+            const float u = unit(random), v = unit(random);
+            std::uint32_t triangle = 0;
+            float b1 = 0, b2 = 0;
+            cells.find(&u, &v, 1, &triangle, &b1, &b2);
+            std::uint32_t wanted = ModelPlaces::kNowhere;
+            for (std::uint32_t t = 0; t < mesh.triangleCount() && wanted == ModelPlaces::kNowhere; ++t) {
+                const Vec2 a = mesh.uvs[mesh.indices[3 * t]], b = mesh.uvs[mesh.indices[3 * t + 1]],
+                           c = mesh.uvs[mesh.indices[3 * t + 2]];
+                const double area = (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
+                if (std::fabs(area) < 1e-12) continue;
+                const double w1 = ((u - a.x) * (c.y - a.y) - (v - a.y) * (c.x - a.x)) / area,
+                             w2 = ((b.x - a.x) * (v - a.y) - (b.y - a.y) * (u - a.x)) / area;
+                if (w1 >= -1e-7 && w2 >= -1e-7 && w1 + w2 <= 1 + 1e-7) wanted = t;
+            }
+            if (wanted == ModelPlaces::kNowhere) {
+                ++beside;
+                continue;
+            }
+            ++found;
+            QVERIFY(triangle != ModelPlaces::kNowhere);
+            // On an edge the neighbour will do: the place is the same.
+            const auto place = [&](std::uint32_t t, float w1, float w2) {
+                return mesh.uvs[mesh.indices[3 * t]] * (1 - w1 - w2) +
+                       mesh.uvs[mesh.indices[3 * t + 1]] * w1 + mesh.uvs[mesh.indices[3 * t + 2]] * w2;
+            };
+            const Vec2 back = place(triangle, b1, b2);
+            QVERIFY(std::fabs(back.x - u) < 1e-5f && std::fabs(back.y - v) < 1e-5f);
+        }
+        QVERIFY(found > 300 && beside > 20);
+    }
+
+    void aRimAroundAPartBelongsToIt() {
+        // A quad over the left half of the tile.
+        Mesh m = bent(4, 4, [](Vec2 uv) { return std::pair{Vec3{uv.x * 10, uv.y * 10, 0}, Vec3{0, 0, 1}}; });
+        for (Vec2& uv : m.uvs) uv.x *= 0.5f;
+        const UvCells cells(m);
+        const auto at = [&](float u, float v) {
+            std::uint32_t t = 0;
+            float b1 = 0, b2 = 0;
+            cells.find(&u, &v, 1, &t, &b1, &b2);
+            if (t == ModelPlaces::kNowhere) return -1.0f;
+            return m.uvs[m.indices[3 * t]].x * (1 - b1 - b2) + m.uvs[m.indices[3 * t + 1]].x * b1 +
+                   m.uvs[m.indices[3 * t + 2]].x * b2;
+        };
+        QVERIFY(std::fabs(at(0.3f, 0.4f) - 0.3f) < 1e-5f);
+        QVERIFY(std::fabs(at(0.5f + UvCells::kRim * 0.9f, 0.4f) - 0.5f) < 1e-4f);
+        QCOMPARE(at(0.5f + UvCells::kRim * 1.1f, 0.4f), -1.0f);
+        QCOMPARE(at(0.9f, 0.4f), -1.0f);
+        QCOMPARE(at(1.3f, 0.4f), -1.0f);
+        QCOMPARE(at(std::nanf(""), 0.4f), -1.0f);
+    }
+
+    void factsOfAQuad() {
+        const MeshFacts facts(sceneOf(bent(2, 2, [](Vec2 uv) {
+            return std::pair{Vec3{uv.x * 20, uv.y * 20, 3}, Vec3{0, 0, 1}};
+        })));
+        const float u = 0.25f, v = 0.75f;
+        std::uint32_t t = 0;
+        float b1 = 0, b2 = 0;
+        facts.find(&u, &v, 1, &t, &b1, &b2);
+        const auto fact = [&](const char* name, int component = 0, const std::string& of = {}) {
+            return readAt(*facts.field({SourceKind::Model, of, name}), t, b1, b2, component);
+        };
+        QVERIFY(std::fabs(fact("position", 0) - 5) < 1e-4f && std::fabs(fact("position", 1) - 15) < 1e-4f &&
+                std::fabs(fact("position", 2) - 3) < 1e-5f);
+        QCOMPARE(fact("normal", 2), 1.0f);
+        QVERIFY(std::fabs(fact("size") - 20) < 1e-4f);
+        QVERIFY(std::fabs(fact("height") - 0.75f) < 1e-5f);
+        QCOMPARE(fact("part", 0, "only"), 1.0f);
+        QCOMPARE(fact("part", 0, "another"), 0.0f);
+        QVERIFY(facts.field({SourceKind::Model, {}, "nonsense"}) == nullptr);
+        // Equal keys are one field, so that what was read of it is found again.
+        QCOMPARE(facts.field({SourceKind::Model, {}, "position"})->id(),
+                 facts.field({SourceKind::Model, {}, "position"})->id());
+        // Nowhere it is neutral.
+        QCOMPARE(readAt(*facts.field({SourceKind::Model, {}, "height"}), ModelPlaces::kNowhere, 0, 0), 0.5f);
+    }
+
+    void samplesGoStraightBetweenTheirPlaces() {
+        const Mesh m = bent(2, 3, [](Vec2 uv) {
+            return std::pair{Vec3{uv.x * 20, uv.y * 30, 0}, Vec3{0, 0, 1}};
+        });
+        const SurfaceSamples samples(m, 3000);
+        QVERIFY(samples.size() > 1000 && samples.size() < 4000);
+        std::vector<float> numbers;
+        for (const Vec3& p : samples.positions()) numbers.push_back(3 * p.x - 2 * p.y);
+        std::mt19937 random(7);
+        std::uniform_real_distribution<float> unit(0, 1);
+        for (int i = 0; i < 500; ++i) {
+            const auto t = static_cast<std::uint32_t>(random() % m.triangleCount());
+            float b1 = unit(random), b2 = unit(random), read = 0;
+            if (b1 + b2 > 1) b1 = 1 - b1, b2 = 1 - b2;
+            samples.read(numbers, 0, &t, &b1, &b2, 1, &read);
+            const Vec3 p = m.positions[m.indices[3 * t]] * (1 - b1 - b2) +
+                           m.positions[m.indices[3 * t + 1]] * b1 + m.positions[m.indices[3 * t + 2]] * b2;
+            QVERIFY(std::fabs(read - (3 * p.x - 2 * p.y)) < 1e-3f);
+        }
+    }
+
+    /// H = 1/r on a sphere, half of it on a cylinder, 0 on a plane.
+    void curvatureOfKnownShapes() {
+        const Mesh ball = sphere(10), plane = bent(40, 40, [](Vec2 uv) {
+                                          return std::pair{Vec3{uv.x * 20, 0, uv.y * -20}, Vec3{0, 1, 0}};
+                                      });
+        const Mesh tube = bent(96, 24, [](Vec2 uv) {
+            const float a = uv.x * 2 * std::numbers::pi_v<float>;
+            const Vec3 n{std::cos(a), 0, -std::sin(a)};
+            return std::pair{n * 5.0f + Vec3{0, uv.y * 60, 0}, n};
+        });
+        for (const float spread : {1.0f, 2.0f}) {
+            QVERIFY(std::fabs(middleOf(curvatureOf(ball, SurfaceSamples(ball, 20000), spread)) / spread * 10 -
+                              1) < 0.06f);
+            QVERIFY(std::fabs(middleOf(curvatureOf(tube, SurfaceSamples(tube, 20000), spread)) / spread * 10 -
+                              1) < 0.08f);
+            for (const float c : curvatureOf(plane, SurfaceSamples(plane, 5000), spread))
+                QVERIFY(std::fabs(c) < 1e-3f);
+        }
+        Mesh inside = ball;
+        for (Vec3& n : inside.normals) n = -n;
+        for (std::size_t i = 0; i < inside.indices.size(); i += 3)
+            std::swap(inside.indices[i], inside.indices[i + 1]);
+        QVERIFY(middleOf(curvatureOf(inside, SurfaceSamples(inside, 20000), 2)) < -0.15f);
+    }
+
+    /// A ball turned inside out is told as the ball itself, and a sheet stays as it is.
+    void normalsPointOutward() {
+        Mesh inside = sphere(10);
+        for (Vec3& n : inside.normals) n = -n;
+        const MeshFacts facts(sceneOf(inside));
+        const auto normal = facts.field({SourceKind::Model, {}, "normal"});
+        const auto position = facts.field({SourceKind::Model, {}, "position"});
+        for (std::uint32_t t = 0; t < inside.triangleCount(); t += 50) {
+            float along = 0;
+            for (int k = 0; k < 3; ++k)
+                along += readAt(*normal, t, 0.3f, 0.3f, k) * readAt(*position, t, 0.3f, 0.3f, k) / 10;
+            QVERIFY(along > 0.98f);
+        }
+        const auto sheet = sceneOf(bent(4, 4, [](Vec2 uv) {
+            return std::pair{Vec3{uv.x, uv.y, 0}, Vec3{0, 0, -1}};
+        }));
+        QVERIFY(!turnedOutward(*sheet).has_value());
+        SceneStore store(kModels);
+        const auto turned = turnedOutward(**store.load("kettle", "auto"));
+        QVERIFY(turned.has_value());  // its handle and spout are made the other way round
+    }
+
+    /// A floor before an endless upright wall of height h: at the distance x the wall hides
+    /// (1 - x / sqrt(x^2 + h^2)) / 2 of it (form factor of perpendicular strips).
+    void aWallHidesItsShareOfTheFloor() {
+        constexpr float kWall = 10, kLong = 400;
+        Mesh m = bent(1, 1, [](Vec2 uv) {
+            return std::pair{Vec3{uv.x * 40, 0, kLong * (0.5f - uv.y)}, Vec3{0, 1, 0}};
+        });
+        const Mesh wall = bent(1, 1, [](Vec2 uv) {
+            return std::pair{Vec3{0, uv.x * kWall, kLong * (uv.y - 0.5f)}, Vec3{1, 0, 0}};
+        });
+        for (const std::uint32_t i : wall.indices) m.indices.push_back(i + 4);
+        for (std::size_t v = 0; v < 4; ++v) {
+            m.positions.push_back(wall.positions[v]), m.normals.push_back(wall.normals[v]);
+            m.uvs.push_back(wall.uvs[v]), m.tangents.push_back({});
+        }
+        m.trianglePart.assign(4, 0);
+        const auto scene = sceneOf(m);
+        const SurfaceSamples samples(m, 8000);
+        const HiddenDistances distances(*scene, samples);
+        // Whatever is met within 100 cm counts in full.
+        const std::vector<float> hidden = distances.hidden(100, 100), half = distances.hidden(100, 1);
+        double worst = 0, sum = 0;
+        int count = 0;
+        for (std::size_t i = 0; i < samples.size(); ++i) {
+            const Vec3 p = samples.positions()[i];
+            QVERIFY(half[i] <= hidden[i]);
+            if (samples.normals()[i].y < 0.5f || p.x < 1 || std::fabs(p.z) > 60) continue;
+            const double x = static_cast<double>(p.x),
+                         wanted = (1 - x / std::sqrt(x * x + kWall * kWall)) / 2;
+            worst = std::max(worst, std::fabs(static_cast<double>(hidden[i]) - wanted));
+            sum += static_cast<double>(hidden[i]) - wanted, ++count;
+        }
+        QVERIFY(count > 50);
+        QVERIFY2(worst < 0.06, qPrintable(QString::number(worst)));
+        QVERIFY2(std::fabs(sum / count) < 0.01, qPrintable(QString::number(sum / count)));
+        // What lies farther away than the spread does not count.
+        const std::vector<float> near = distances.hidden(2, 1);
+        for (std::size_t i = 0; i < samples.size(); ++i)
+            if (samples.normals()[i].y > 0.5f && samples.positions()[i].x > 3) QCOMPARE(near[i], 0.0f);
+    }
+
+    /// The same place in a view and in texture space says the same, but for seams and what lies over another.
+    void aViewAndAGridAgree() {
+        for (const char* model : {"kettle", "cups", "tile-panel", "hull", "cloth"}) {
+            auto scenes = std::make_shared<SceneStore>(kModels);
+            auto finder = std::make_shared<FactsStore>(scenes);
+            const auto scene = *scenes->load(model, "auto");
+            Project p;
+            p.view.model = model;
+            p.lines.emplace_back(line(
+                "a", Kind::Scalar, "",
+                {step("n", "noise", {{"space", std::string("model")}, {"size", 6.0}, {"octaves", 1.0}})}));
+            p.lines.emplace_back(line("b", Kind::Scalar, "", {step("o", "occlusion", {})}));
+            p.lines.emplace_back(line("c", Kind::Scalar, "", {step("f", "facing", {})}));
+            const Compiled c =
+                compile(p, nullptr, {{"a", "", 1, false}, {"b", "", 1, false}, {"c", "", 1, false}});
+            QVERIFY(c.program.readsModel());
+            Resources resources{std::filesystem::path{}};
+            resources.setModels(finder);
+            const ResolvedMaps maps = resources.resolve(p, c.program);
+            QVERIFY(maps.problems.empty() && maps.model != nullptr);
+            Camera camera;
+            camera.frame(scene->mesh(), 1.5f);
+            ViewOptions options;
+            options.places = true;
+            ViewPoints view = castView(*scene, camera, 150, 100, options);
+            QVERIFY(!view.points.places.empty());
+            const auto valuesOf = [&](const PointSet& points) {
+                SampleCache samples;
+                samples.prepare(c.program, maps, points);
+                std::vector<Plane> planes;
+                run(c.program, maps, samples, points.size(), planes);
+                return planes;
+            };
+            const auto inView = valuesOf(view.points);
+            // By the same footprint in centimetres, else finer octaves would fade otherwise.
+            PointSet grid{view.points.u.clone(), view.points.v.clone(), view.points.footprint.clone()};
+            const auto inGrid = valuesOf(grid);
+            std::size_t unlike = 0;
+            for (std::size_t i = 0; i < view.points.size(); ++i)
+                for (std::size_t k = 0; k < 3; ++k)
+                    if (std::fabs(inView[k][i] - inGrid[k][i]) > 1.0f / 255) {
+                        ++unlike;
+                        break;
+                    }
+            // Copies of the cups share their place in texture space; there the first one is meant.
+            const double share = static_cast<double>(unlike) / static_cast<double>(view.points.size());
+            qInfo("%s: %.2f %% unlike", model, share * 100);
+            if (std::string(model) != "cups") QVERIFY2(share < 0.02, model);
+        }
+    }
+};
+
+QTEST_GUILESS_MAIN(ModelFactsTest)
+#include "model_facts_test.moc"
