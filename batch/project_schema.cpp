@@ -24,6 +24,7 @@ Json schemaOf(const ControlSpec& control) {
             for (const Choice& c : control.choices) j["enum"].push_back(c.id);
             break;
         case ControlType::Space:
+        case ControlType::Part:
         case ControlType::Text:
             j = {{"type", "string"}, {"default", std::get<std::string>(control.standard)}};
             break;

@@ -24,6 +24,7 @@ std::string standardOf(const ControlSpec& control) {
         case ControlType::Curve:
             return "straight";
         case ControlType::Space:
+        case ControlType::Part:
         case ControlType::Text:
             return fmt::format("`{}`", std::get<std::string>(control.standard));
         case ControlType::Choice:

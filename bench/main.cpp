@@ -56,6 +56,7 @@ int main(int argc, char** argv) {
     kettle::bench::registerPreview();
     kettle::bench::registerReferenceChain();
     kettle::bench::registerLookups();
+    kettle::bench::registerPatterns();
     // Repetitions of all figures take turns, so that a change of the machine's speed meets both sides of a
     // ratio.
     std::string own = argv[0], interleave = "--benchmark_enable_random_interleaving=true";
@@ -113,6 +114,9 @@ int main(int argc, char** argv) {
               "reference-program-4096-threads-2");
     ratio("texturesystem-to-lookups-threads-2", "lookups-360000-trilinear-texturesystem-threads-2",
           "lookups-360000-trilinear-threads-2");
+    ratio("noise-plain-loop-to-ours", "noise-fractal-4-octaves-plain-loop", "noise-fractal-4-octaves");
+    ratio("triplanar-to-straight", "lookup-triplanar", "lookup-straight");
+    ratio("break-up-to-straight", "lookup-break-up", "lookup-straight");
     if (json.empty()) return 0;
     if (auto done = kettle::writeFileAtomically(json, out.dump(2) + "\n"); !done) {
         fmt::print(stderr, "{}\n", done.error().sentence);

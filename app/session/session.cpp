@@ -8,11 +8,16 @@
 #include "core/base/files.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
+#include "core/document/placement_edits.h"
 #include "core/engine/compile.h"
 #include "core/exchange/palette.h"
 #include "core/exchange/recognise.h"
 
 namespace kettle {
+namespace {
+constexpr const char* kOwnPlace = "own-place";  ///< the Map step's switch
+}  // namespace
+
 Session::Session(QObject* parent)
     : QObject(parent), m_resources(std::make_unique<Resources>(QDir::currentPath().toStdString())) {
     connect(&m_reader, &BringReader::progress, this, [this](int done, int all) {
@@ -47,6 +52,20 @@ Session::Target Session::targetOf(const std::string& step) const {
     const StepSpec* spec = place ? steps().find(project().stepAt(*place).type) : nullptr;
     if (spec != nullptr && spec->editor == StepEditor::MapFile) return {project(), {}};
     return target();
+}
+
+std::vector<std::string> Session::togetherWith(const Target& to, const std::string& step,
+                                               const ControlSpec& control) const {
+    if (!control.ofSet) return {step};
+    return edits::lyingTogether(to.project, to.look, step, kOwnPlace);
+}
+
+Step Session::newMapStep(const std::string& set, const std::string& role) const {
+    std::vector<std::string> shared;
+    if (const StepSpec* spec = steps().find("map"))
+        for (const ControlSpec& c : spec->controls)
+            if (c.ofSet) shared.push_back(c.id);
+    return edits::mapStep(project(), set, role, shared, kOwnPlace);
 }
 
 bool Session::applyTo(const Target& to, Result<Project> next, const QString& name, std::uint64_t gesture) {
@@ -101,15 +120,21 @@ void Session::setControl(const std::string& step, const std::string& control, Co
     const StepSpec* spec = place ? steps().find(project().stepAt(*place).type) : nullptr;
     const ControlSpec* described = spec != nullptr ? spec->findControl(control) : nullptr;
     if (described == nullptr) return;
-    const Target to = targetOf(step);
-    applyTo(to, edits::setControl(to.project, to.look, step, control, std::move(value)),
+    // What a map is holds for all looks; how it lies is the artist's.
+    const Target to = described->ofSet ? target() : targetOf(step);
+    applyTo(to, edits::setControls(to.project, to.look, togetherWith(to, step, *described), control, value),
             tr("%1 of %2").arg(QString::fromStdString(described->name), QString::fromStdString(spec->name)),
             gesture);
 }
 
 void Session::resetControl(const std::string& step, const std::string& control) {
-    const Target to = targetOf(step);
-    applyTo(to, edits::resetControl(to.project, to.look, step, control), tr("Reset"));
+    const auto place = project().findStep(step);
+    const StepSpec* spec = place ? steps().find(project().stepAt(*place).type) : nullptr;
+    const ControlSpec* described = spec != nullptr ? spec->findControl(control) : nullptr;
+    if (described == nullptr) return;
+    const Target to = described->ofSet ? target() : targetOf(step);
+    applyTo(to, edits::resetControls(to.project, to.look, togetherWith(to, step, *described), control),
+            tr("Reset"));
 }
 
 void Session::insertStep(const std::string& line, std::size_t index, const std::string& type) {
@@ -148,9 +173,7 @@ void Session::insertFile(const QString& file, const std::string& lineId, std::si
         // Normals are stacked, all else is blended.
         const bool isNormal = line->kind == Kind::Normal;
         blend.type = isNormal ? "stack-normals" : "blend";
-        source.type = "map";
-        source.set = set.id;
-        source.role = role;
+        source = newMapStep(set.id, role);
         const std::string id = blend.id;
         next = edits::insertStep(*next, to.look, lineId, index, std::move(blend));
         if (next)

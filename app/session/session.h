@@ -71,6 +71,8 @@ public:
     bool applyTo(const Target& target, Result<Project> next, const QString& name, std::uint64_t gesture = 0);
     /// A number for a new gesture: edits that carry it join into one entry.
     std::uint64_t newGesture() { return ++m_lastGesture; }
+    /// A step that reads a map and lies as the others of its set.
+    Step newMapStep(const std::string& set, const std::string& role) const;
     void setControl(const std::string& step, const std::string& control, ControlValue value,
                     std::uint64_t gesture = 0);
     void resetControl(const std::string& step, const std::string& control);
@@ -195,6 +197,9 @@ Q_SIGNALS:
 private:
     /// The same for a control or the bypass of one step: what a map is holds for all looks.
     Target targetOf(const std::string& step) const;
+    /// The steps that a control of one changes: those of its set where it says so.
+    std::vector<std::string> togetherWith(const Target& to, const std::string& step,
+                                          const ControlSpec& control) const;
     void load(Project project, const QString& file, std::filesystem::path folder,
               std::vector<std::string> problems);
     /// What must follow when the project is another one than `before`.

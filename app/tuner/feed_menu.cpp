@@ -94,10 +94,7 @@ void addNewSources(QMenu& menu, Session& session, const std::string& step, const
     for (const auto& set : session.project().sets) {
         auto* maps = sub->addMenu(QObject::tr("Map of %1").arg(QString::fromStdString(set->name)));
         for (const Map& map : set->maps) {
-            Step source;
-            source.type = "map";
-            source.set = set->id;
-            source.role = map.role;
+            const Step source = session.newMapStep(set->id, map.role);
             add(maps, QString::fromStdString(map.role), map.role, source);
         }
     }

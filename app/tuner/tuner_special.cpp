@@ -352,6 +352,32 @@ void TunerView::addSpace(QGridLayout& row, const ControlSpec& control) {
     row.addWidget(box, 0, 2, 1, 2);
 }
 
+void TunerView::addPart(QGridLayout& row, const ControlSpec& control) {
+    auto* box = new QComboBox(m_body);
+    box->setAccessibleName(text(control.name));
+    box->setObjectName(QStringLiteral("part-") + text(control.id));
+    box->setToolTip(text(control.tip));
+    box->setMinimumWidth(60);
+    const ViewSettings& view = m_session.project().view;
+    if (const auto scene = m_service.scenes().loaded(view.model, view.unit)) {
+        const Mesh& mesh = scene->mesh();
+        for (const std::string& part : mesh.parts) box->addItem(text(part), text(part));
+        // Objects of several parts can be named as well.
+        for (const std::string& object : mesh.partObjects)
+            if (box->findData(text(object)) < 0) box->addItem(text(object), text(object));
+    }
+    const std::string id = control.id;
+    connect(box, &QComboBox::activated, this,
+            [this, box, id](int i) { set(id, box->itemData(i).toString().toStdString(), false); });
+    m_refreshers.push_back([box, id](const StepView& v) {
+        const QString name = text(v.text(id));
+        if (box->findData(name) < 0 && !name.isEmpty())
+            box->addItem(tr("%1 (not in the model)").arg(name), name);
+        box->setCurrentIndex(box->findData(name));
+    });
+    row.addWidget(box, 0, 2, 1, 2);
+}
+
 void TunerView::setProbe(const ProbeAnswer* answer) {
     for (const auto& refreshOne : m_probeRefreshers) refreshOne(answer);
 }

@@ -283,6 +283,9 @@ void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const Cont
         case ControlType::Space:
             addSpace(*row, control);
             break;
+        case ControlType::Part:
+            addPart(*row, control);
+            break;
         default:
             break;
     }

@@ -59,6 +59,7 @@ private:
     void addFormula(QVBoxLayout& column);
     void addLevels(QVBoxLayout& column);
     void addSpace(QGridLayout& row, const ControlSpec& control);
+    void addPart(QGridLayout& row, const ControlSpec& control);
     void addTransfer(QVBoxLayout& column);
     void askGallery();
     void askTransfer();

@@ -1,6 +1,9 @@
 #include "core/engine/fact_reader.h"
 
 #include <algorithm>
+#include <cmath>
+
+#include "core/engine/placed_lookup.h"
 
 namespace kettle {
 
@@ -32,6 +35,19 @@ void FactReader::findPlaces() {
     m_triangles = m_foundTriangles.data(), m_b1 = m_found1.data(), m_b2 = m_found2.data();
 }
 
+FactReader::Beside FactReader::beside(const SourceKey& key, std::size_t source) {
+    findPlaces();
+    if (key.offset.isNone()) return {m_b1, m_b2};
+    // The same triangle, moved along: what lies beside it in texture space may be another part.
+    m_shiftedU.resize(m_count), m_shiftedV.resize(m_count);
+    shift(key.offset, m_maps.texels[source], m_u, m_v, m_footprint, m_count, m_shiftedU.data(),
+          m_shiftedV.data());
+    m_moved1.assign(m_b1, m_b1 + m_count), m_moved2.assign(m_b2, m_b2 + m_count);
+    m_maps.model->move(m_triangles, m_shiftedU.data(), m_shiftedV.data(), m_count, m_moved1.data(),
+                       m_moved2.data());
+    return {m_moved1.data(), m_moved2.data()};
+}
+
 void FactReader::readModel(const SourceKey& key, std::size_t source, unsigned mask, float* const out[4]) {
     const ModelField* field = m_maps.fields[source].get();
     if (field == nullptr) {
@@ -40,18 +56,7 @@ void FactReader::readModel(const SourceKey& key, std::size_t source, unsigned ma
             if (mask >> c & 1u) std::fill_n(out[c], m_count, neutral[c]);
         return;
     }
-    findPlaces();
-    const float *b1 = m_b1, *b2 = m_b2;
-    if (!key.offset.isNone()) {
-        // The same triangle, moved along: what lies beside it in texture space may be another part.
-        m_shiftedU.resize(m_count), m_shiftedV.resize(m_count);
-        shift(key.offset, m_maps.texels[source], m_u, m_v, m_footprint, m_count, m_shiftedU.data(),
-              m_shiftedV.data());
-        m_moved1.assign(b1, b1 + m_count), m_moved2.assign(b2, b2 + m_count);
-        m_maps.model->move(m_triangles, m_shiftedU.data(), m_shiftedV.data(), m_count, m_moved1.data(),
-                           m_moved2.data());
-        b1 = m_moved1.data(), b2 = m_moved2.data();
-    }
+    const auto [b1, b2] = beside(key, source);
     field->read(m_triangles, b1, b2, m_count, mask, out);
 }
 
@@ -92,6 +97,54 @@ void FactReader::read(std::size_t source, unsigned mask, float* const out[4]) {
             return;
         }
     }
+}
+
+void FactReader::readPlaced(std::size_t source, unsigned mask, float* const out[4]) {
+    const SourceKey& key = m_program.sources[source];
+    const std::array<float, 4>& neutral = m_maps.holes[source].neutral;
+    PlacedLookup lookup(*m_maps.maps[source], key.placed, neutral);
+    if (key.placed.plane == Placed::Plane::Texture) {
+        const float *u = m_u, *v = m_v;
+        if (!key.offset.isNone()) {
+            m_shiftedU.resize(m_count), m_shiftedV.resize(m_count);
+            shift(key.offset, m_maps.texels[source], m_u, m_v, m_footprint, m_count, m_shiftedU.data(),
+                  m_shiftedV.data());
+            u = m_shiftedU.data(), v = m_shiftedV.data();
+        }
+        lookup.sample({u, v, m_footprint, m_count}, mask, out);
+        return;
+    }
+    if (m_maps.position == nullptr) {
+        for (std::size_t c = 0; c < 4; ++c)
+            if (mask >> c & 1u) std::fill_n(out[c], m_count, neutral[c]);
+        return;
+    }
+    const auto [b1, b2] = beside(key, source);
+    m_planes.resize(7 * m_count);
+    float* plane[7];
+    for (std::size_t k = 0; k < 7; ++k) plane[k] = m_planes.data() + k * m_count;
+    float *position[4]{plane[0], plane[1], plane[2], nullptr},
+        *normal[4]{plane[3], plane[4], plane[5], nullptr};
+    m_maps.position->read(m_triangles, b1, b2, m_count, 7, position);
+    m_maps.normal->read(m_triangles, m_b1, m_b2, m_count, 7, normal);
+    float* const covered = plane[6];
+    if (m_covered != nullptr) {
+        std::copy_n(m_covered, m_count, covered);
+    } else {
+        float* size[4]{covered, nullptr, nullptr, nullptr};
+        m_maps.size->read(m_triangles, b1, b2, m_count, 1, size);
+        for (std::size_t i = 0; i < m_count; ++i) covered[i] *= m_footprint[i];
+    }
+    // Across and up as one sees them who looks at the side; the wrong way round where it turns away.
+    const Placed::Plane side = key.placed.plane;
+    const std::size_t across = side == Placed::Plane::X ? 2 : 0, up = side == Placed::Plane::Y ? 2 : 1,
+                      away = side == Placed::Plane::X   ? 3
+                             : side == Placed::Plane::Y ? 4
+                                                        : 5;
+    const std::size_t turned = side == Placed::Plane::Y ? up : across;
+    const float seen = side == Placed::Plane::Z ? 1.0f : -1.0f;
+    for (std::size_t i = 0; i < m_count; ++i) plane[turned][i] *= std::copysign(seen, seen * plane[away][i]);
+    lookup.sample({plane[across], plane[up], covered, m_count}, mask, out);
 }
 
 }  // namespace kettle

@@ -21,9 +21,15 @@ public:
             const ModelPlaces* places = nullptr, std::size_t first = 0);
     /// Component i of a source to out[i] where bit i of `mask` is set. The source must be no map.
     void read(std::size_t source, unsigned mask, float* const out[4]);
+    /// The same of a map that is placed. The source must have one.
+    void readPlaced(std::size_t source, unsigned mask, float* const out[4]);
 
 private:
     void findPlaces();
+    struct Beside {
+        const float *b1, *b2;
+    };
+    Beside beside(const SourceKey& key, std::size_t source);
     void readModel(const SourceKey& key, std::size_t source, unsigned mask, float* const out[4]);
 
     const Program& m_program;
@@ -34,6 +40,7 @@ private:
     const float *m_b1 = nullptr, *m_b2 = nullptr, *m_covered = nullptr;
     std::vector<std::uint32_t> m_foundTriangles;
     std::vector<float> m_found1, m_found2, m_moved1, m_moved2, m_shiftedU, m_shiftedV;
+    std::vector<float> m_planes;  ///< of placed maps
 };
 
 }  // namespace kettle

@@ -11,6 +11,7 @@ ModelField::ModelField() {
 
 std::array<float, 4> neutralFact(const std::string& name) {
     if (name == "normal") return {0, 1, 0, 0};
+    if (name == "tangent" || name == "tangent-side") return {1, 0, 0, 0};
     if (name == "height") return {0.5f, 0, 0, 0};
     return {};
 }

@@ -58,6 +58,11 @@ void findFacts(const ViewSettings& view, const Program& program, ResolvedMaps& r
     for (std::size_t i = 0; i < program.sources.size(); ++i) {
         const SourceKey& key = program.sources[i];
         if (key.kind == SourceKind::Model) resolved.fields[i] = resolved.model->field(key);
+        if (key.placed.plane != Placed::Plane::Texture && resolved.position == nullptr) {
+            resolved.position = resolved.model->field({SourceKind::Model, {}, "position"});
+            resolved.normal = resolved.model->field({SourceKind::Model, {}, "normal"});
+            resolved.size = resolved.model->field({SourceKind::Model, {}, "size"});
+        }
         if (key.kind == SourceKind::Covered)
             resolved.fields[i] = resolved.model->field({SourceKind::Model, {}, "size"});
     }

@@ -25,6 +25,8 @@ struct ResolvedMaps {
     std::vector<Hole> holes;
     std::shared_ptr<const ModelFacts> model;                ///< null if nothing asks for it, or there is none
     std::vector<std::shared_ptr<const ModelField>> fields;  ///< of each source that is a fact of the model
+    /// What maps that lie on the model from its sides are looked up by; null if none does.
+    std::shared_ptr<const ModelField> position, normal, size;
     std::vector<float> texels;          ///< of each source the least stride of its offset; 0: it has none
     std::vector<std::string> problems;  ///< one sentence for each map that could not be read
 };

@@ -138,6 +138,7 @@ SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& 
     const std::array<float, 4> stand =
         kind == SourceKind::Model ? neutralFact(program.sources[s].role) : maps.holes[s].neutral;
     const bool isHole = map == nullptr && field == nullptr;
+    const bool isOnModel = program.sources[s].placed.plane != Placed::Plane::Texture;
     return {isHole             ? 0
             : field != nullptr ? field->id()
                                : map->id(),
@@ -146,7 +147,9 @@ SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& 
             kind,
             offset.u,
             offset.v,
-            maps.texels[s]};
+            maps.texels[s],
+            program.sources[s].placed,
+            isOnModel && maps.position != nullptr ? maps.position->id() : 0};
 }
 
 void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, const PointSet& points) {
@@ -182,6 +185,14 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
         if (maps.maps[s] == nullptr) {
             for (std::size_t c = 0; c < 4; ++c)
                 if (out[c] != nullptr) std::fill_n(out[c], points.size(), maps.holes[s].neutral[c]);
+            continue;
+        }
+        if (!program.sources[s].placed.isPlain()) {
+            parallelFor(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
+                FactReader reader(program, maps);
+                reader.at(u + begin, v + begin, footprint + begin, end - begin, &points.places, begin);
+                reader.readPlaced(s, mask, part(begin).data());
+            });
             continue;
         }
         if (const Offset& offset = program.sources[s].offset; !offset.isNone()) {
@@ -287,6 +298,16 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
                         facts.read(s, mask, out.data());
                         continue;
                     }
+                    if (maps.maps[s] == nullptr) {
+                        for (std::size_t c = 0; c < 4; ++c)
+                            std::fill_n(out[c], kBlock, maps.holes[s].neutral[c]);
+                        continue;
+                    }
+                    if (!key.placed.isPlain()) {
+                        placePoints();
+                        facts.readPlaced(s, mask, out.data());
+                        continue;
+                    }
                     const float *atU = place, *atV = place + kBlock, *covered = place + 2 * kBlock;
                     const bool isBeside = !key.offset.isNone();
                     if (isBeside) {
@@ -294,11 +315,6 @@ bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int he
                         shift(key.offset, maps.texels[s], atU, atV, covered, n, place + 3 * kBlock,
                               place + 4 * kBlock);
                         atU = place + 3 * kBlock, atV = place + 4 * kBlock;
-                    }
-                    if (maps.maps[s] == nullptr) {
-                        for (std::size_t c = 0; c < 4; ++c)
-                            std::fill_n(out[c], kBlock, maps.holes[s].neutral[c]);
-                        continue;
                     }
                     if (!isBeside && maps.maps[s]->readRow(tile, width, height, static_cast<int>(x),
                                                            static_cast<int>(y), n, mask, out.data()))

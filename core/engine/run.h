@@ -45,7 +45,10 @@ private:
         SourceKind kind;
         int u, v;     ///< in half strides
         float texel;  ///< the least stride
-        auto order() const { return std::tie(map, component, kind, neutral, u, v, texel); }
+        Placed placed;
+        std::uint64_t
+            model;  ///< that the map lies on, by its positions' id; 0: it lies by texture coordinates
+        auto order() const { return std::tie(map, component, kind, neutral, u, v, texel, placed, model); }
         bool operator<(const Key& o) const { return order() < o.order(); }
     };
     static Key keyOf(const Program& program, const ResolvedMaps& maps, const SourceReg& source);

@@ -98,6 +98,17 @@ std::vector<float> partMask(const Mesh& mesh, const std::string& name) {
     return isPart;
 }
 
+std::vector<Vec3> tangentsOf(const Mesh& mesh) {
+    std::vector<Vec3> all;
+    for (const Tangent& t : mesh.tangents) all.push_back(t.direction);
+    return all;
+}
+std::vector<float> tangentSides(const Mesh& mesh) {
+    std::vector<float> all(mesh.triangleCount());
+    for (std::size_t t = 0; t < all.size(); ++t) all[t] = mesh.tangents[mesh.indices[3 * t]].side;
+    return all;
+}
+
 std::vector<Vec3> heightsOf(const Mesh& mesh) {
     Vec3 low, high;
     mesh.bounds(low, high);
@@ -150,6 +161,8 @@ std::shared_ptr<const ModelField> MeshFacts::made(const SourceKey& key) const {
     const std::array<float, 4> nowhere = neutralFact(name);
     if (name == "position") return std::make_shared<VertexField>(mesh, mesh.positions, nowhere, false);
     if (name == "normal") return std::make_shared<VertexField>(mesh, outward().normals, nowhere, true);
+    if (name == "tangent") return std::make_shared<VertexField>(mesh, tangentsOf(mesh), nowhere, true);
+    if (name == "tangent-side") return std::make_shared<TriangleField>(tangentSides(mesh), nowhere[0]);
     if (name == "height") return std::make_shared<VertexField>(mesh, heightsOf(mesh), nowhere, false);
     if (name == "size") return std::make_shared<TriangleField>(sizesOf(mesh), nowhere[0]);
     if (name == "part") return std::make_shared<TriangleField>(partMask(mesh, key.set), nowhere[0]);

@@ -15,10 +15,11 @@
 
 namespace kettle {
 
-/// Fields by the role of their key: "position" (three, cm), "normal" (three, unit, of the model), "size" (cm
-/// that one unit of texture space covers), "height" (0 at the model's foot, 1 at its top), "part" (1 on the
-/// part or object that the key's set names), "hidden" (numbers: spread in cm, falloff; see HiddenDistances)
-/// and "curvature" (number: spread in cm; see curvatureOf).
+/// Fields by the role of their key: "position" (three, cm), "normal" (three, unit, of the model), "tangent"
+/// (three, unit, towards increasing u) and "tangent-side" (its Tangent::side), "size" (cm that one unit of
+/// texture space covers), "height" (0 at the model's foot, 1 at its top), "part" (1 on the part or object
+/// that the key's set names), "hidden" (numbers: spread in cm, falloff; see HiddenDistances) and "curvature"
+/// (number: spread in cm; see curvatureOf).
 class MeshFacts final : public ModelFacts {
 public:
     /// `percent`: told how much of a slow field is made, 100 if none is; it must outlive this.

@@ -386,6 +386,11 @@ void MapImage::sample(const Lookups& points, unsigned mask, float* const out[4])
     }
 }
 
+const SpreadTables& MapImage::spreadTables() const {
+    std::call_once(m_tablesOnce, [this] { m_tables = std::make_shared<const SpreadTables>(*this); });
+    return *m_tables;
+}
+
 bool MapImage::readRow(int number, int levelWidth, int levelHeight, int x, int y, std::size_t count,
                        unsigned mask, float* const out[4]) const {
     const Tile* tile = tileAt(number);

@@ -14,6 +14,7 @@
 #include "core/colour/colour_management.h"
 #include "core/image/image.h"
 #include "core/image/prepared_maps.h"
+#include "core/image/spread_tables.h"
 
 namespace kettle {
 
@@ -70,6 +71,9 @@ public:
     /// components 0 to 2; a missing alpha is 1. Accuracy: exact at texel centres of level 0 to 1e-5.
     void sample(const Lookups& points, unsigned mask, float* const out[4]) const;
 
+    /// How often each number stands in it; made when first asked for. Threads: safe.
+    const SpreadTables& spreadTables() const;
+
     /// `count` pixels of row y (from the top) of a level of one tile, from column x; false if the tile has no
     /// level of that size. The fast way for a picture of the map's own proportions.
     bool readRow(int tile, int levelWidth, int levelHeight, int x, int y, std::size_t count, unsigned mask,
@@ -104,6 +108,8 @@ private:
     }
     float decode(float stored, bool) const { return stored; }
 
+    mutable std::once_flag m_tablesOnce;
+    mutable std::shared_ptr<const SpreadTables> m_tables;
     std::map<int, Tile> m_tiles;
     bool m_tiled = false;
     Depth m_depth = Depth::U8;

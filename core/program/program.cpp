@@ -212,7 +212,8 @@ Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
 
 bool Program::readsModel() const {
     return std::any_of(sources.begin(), sources.end(), [](const SourceKey& s) {
-        return s.kind == SourceKind::Model || s.kind == SourceKind::Covered;
+        return s.kind == SourceKind::Model || s.kind == SourceKind::Covered ||
+               s.placed.plane != Placed::Plane::Texture;
     });
 }
 

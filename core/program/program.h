@@ -15,6 +15,8 @@
 #include <utility>
 #include <vector>
 
+#include "core/program/placed.h"
+
 namespace kettle {
 
 using Reg = std::int32_t;
@@ -74,6 +76,7 @@ struct SourceKey {
     std::string set, role;
     Offset offset{};
     std::array<float, 2> numbers{};
+    Placed placed{};  ///< of a map
     bool operator==(const SourceKey&) const = default;
 };
 

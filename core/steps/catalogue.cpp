@@ -141,6 +141,7 @@ std::optional<std::string> checkControl(const ControlSpec& control, const Contro
             if (!std::holds_alternative<Ramp>(value)) return "should be a ramp with stops";
             return std::nullopt;
         case ControlType::Space:
+        case ControlType::Part:
         case ControlType::Text:
             if (!std::holds_alternative<std::string>(value)) return "should be a text";
             return std::nullopt;

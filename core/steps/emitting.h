@@ -82,6 +82,8 @@ struct PatternPoint {
     Reg covered = kNoReg;                    ///< how much of the pattern a point covers, in the same units
     Reg weight = kNoReg;                     ///< its share in the result; none: all
 };
+/// Three consecutive registers: |n|^k of each axis of a unit normal, 1 in sum, k by the step's own "seam".
+Reg sideWeights(Emitter& e, Reg x, Reg y, Reg z);
 /// One point, or three that are weighted by the side that the surface turns to each axis.
 std::vector<PatternPoint> patternPoints(Emitter& e);
 /// The sum of `values`, one for each of the points, by their weights.

@@ -69,8 +69,39 @@ const Op kRadial{"gradient-radial", [](const KernelCall& k) { HWY_DYNAMIC_DISPAT
 const Op kAngular{"gradient-angular", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Angular)(k); }};
 const Op kBoxed{"gradient-boxed", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Boxed)(k); }};
 
+/// How far a place of the model lies along a direction, or from a point, in centimetres.
+Reg alongModel(Emitter& e) {
+    ProgramBuilder& p = e.program();
+    constexpr double kDegree = 3.14159265358979323846 / 180;
+    const std::array<double, 3> from{e.number("from-x"), e.number("from-y"), e.number("from-z")};
+    const double tilt = e.number("tilt") * kDegree, turn = e.number("turn") * kDegree;
+    const std::array<double, 3> towards{std::sin(turn) * std::cos(tilt), std::sin(tilt),
+                                        std::cos(turn) * std::cos(tilt)};
+    const bool isDistance = e.choice("shape") == "distance";
+    Reg sum = e.constant(0);
+    for (int c = 0; c < 3; ++c) {
+        const auto k = static_cast<std::size_t>(c);
+        const Reg away = p.emit(arithmeticOp("subtract"),
+                                {modelFact(p, "position", c), e.constant(static_cast<float>(from[k]))});
+        const Reg by = isDistance ? away : e.constant(static_cast<float>(towards[k]));
+        sum = p.emit(arithmeticOp("multiply-add"), {away, by, sum});
+    }
+    return isDistance ? p.emit(arithmeticOp("sqrt"), {sum}) : sum;
+}
+
+float numberOfBeyond(const std::string& beyond) {
+    return beyond == "repeat" ? 1.0f : beyond == "mirror" ? 2.0f : 0.0f;
+}
+
 Value emit(Emitter& e) {
     ProgramBuilder& p = e.program();
+    if (e.choice("shape") == "direction" || e.choice("shape") == "distance") {
+        const float length = static_cast<float>(std::clamp(std::fabs(e.number("length")), 1e-4, 1e9));
+        // From 0 on: the kernel's runs begin half a run before their middle.
+        const Reg t = p.emit(kStraight, {alongModel(e), e.constant(0)},
+                             {1 / length, 0, 0.5f * length, 0, numberOfBeyond(e.choice("beyond"))});
+        return {e.kind(), t, t, t, kNoReg};
+    }
     const std::string &shape = e.choice("shape"), &beyond = e.choice("beyond");
     const Op& op = shape == "radial"    ? kRadial
                    : shape == "angular" ? kAngular
@@ -79,13 +110,11 @@ Value emit(Emitter& e) {
     const double turn = e.number("rotation") * 3.14159265358979323846 / 180;
     double scale = e.number("scale");
     if (std::fabs(scale) < 1e-6) scale = 1e-6;
-    const Reg t = p.emit(
-        op, {p.source({SourceKind::U, {}, {}}, 0), p.source({SourceKind::V, {}, {}}, 0)},
-        {static_cast<float>(std::cos(turn) / scale), static_cast<float>(std::sin(turn) / scale),
-         static_cast<float>(0.5 + e.number("offset-u")), static_cast<float>(0.5 + e.number("offset-v")),
-         beyond == "repeat"   ? 1.0f
-         : beyond == "mirror" ? 2.0f
-                              : 0.0f});
+    const Reg t =
+        p.emit(op, {p.source({SourceKind::U, {}, {}}, 0), p.source({SourceKind::V, {}, {}}, 0)},
+               {static_cast<float>(std::cos(turn) / scale), static_cast<float>(std::sin(turn) / scale),
+                static_cast<float>(0.5 + e.number("offset-u")),
+                static_cast<float>(0.5 + e.number("offset-v")), numberOfBeyond(beyond)});
     return {e.kind(), t, t, t, kNoReg};
 }
 }  // namespace
@@ -99,10 +128,14 @@ StepSpec gradientStep() {
     spec.source = true;
     spec.kinds = {Kind::Scalar, Kind::Colour};
     spec.controls = {
-        choiceControl(
-            "shape", "Shape", "straight",
-            {{"straight", "straight"}, {"radial", "radial"}, {"angular", "angular"}, {"boxed", "boxed"}},
-            "How it runs across the unit square of the texture."),
+        choiceControl("shape", "Shape", "straight",
+                      {{"straight", "straight"},
+                       {"radial", "radial"},
+                       {"angular", "angular"},
+                       {"boxed", "boxed"},
+                       {"direction", "along the model"},
+                       {"distance", "from a point of the model"}},
+                      "How it runs across the unit square of the texture, or over the model in centimetres."),
         numberControl("scale", "Scale", 1, 0.05, 4, "×", "How long one run is; 1 is the whole square.", 3),
         numberControl("rotation", "Rotation", 0, -180, 180, "°", "Turned about the middle, anticlockwise.",
                       1),
@@ -111,6 +144,30 @@ StepSpec gradientStep() {
         choiceControl("beyond", "Beyond", "end",
                       {{"end", "ends"}, {"repeat", "repeats"}, {"mirror", "mirrors"}},
                       "What comes before 0 and after 1.")};
+    const std::vector<std::string> inTexture{"straight", "radial", "angular", "boxed"},
+        onModel{"direction", "distance"};
+    for (ControlSpec& c : spec.controls)
+        if (c.id == "scale" || c.id == "rotation" || c.id == "offset-u" || c.id == "offset-v")
+            c.shownBy = "shape", c.shownFor = inTexture;
+    const auto over = [&](ControlSpec control, std::vector<std::string> shapes) {
+        control.shownBy = "shape", control.shownFor = std::move(shapes);
+        spec.controls.push_back(std::move(control));
+    };
+    over(numberControl("length", "Length", 20, 0.5, 60, "cm", "How far it takes from 0 to 1.", 2), onModel);
+    over(numberControl("tilt", "Tilt", 90, -90, 90, "°", "90 runs straight up, 0 to the side.", 1),
+         {"direction"});
+    over(numberControl("turn", "Turn", 0, -180, 180, "°", "Around the vertical; 0 is to the front.", 1),
+         {"direction"});
+    over(numberControl("from-x", "From, across", 0, -30, 30, "cm",
+                       "Where it begins, in the model's own centimetres.", 2),
+         onModel);
+    over(numberControl("from-y", "From, up", 0, -30, 30, "cm",
+                       "Where it begins, in the model's own centimetres.", 2),
+         onModel);
+    over(numberControl("from-z", "From, to the front", 0, -30, 30, "cm",
+                       "Where it begins, in the model's own centimetres.", 2),
+         onModel);
+    spec.onModel = true;
     spec.example = {{"shape", std::string("radial")}};
     spec.telling = [](const StepView& v) { return v.choice("shape"); };
     spec.emit = emit;

@@ -12,7 +12,7 @@ StepSpec modelPartStep() {
     spec.source = true;
     spec.onModel = true;
     spec.kinds = {Kind::Scalar, Kind::Colour};
-    ControlSpec name{"part", "Part", ControlType::Text, std::string("lid")};
+    ControlSpec name{"part", "Part", ControlType::Part, std::string("lid")};
     name.tip = "The name that the model gives the part or object.";
     spec.controls = {name};
     spec.telling = [](const StepView& v) { return v.text("part"); };

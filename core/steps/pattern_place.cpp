@@ -105,6 +105,11 @@ int wholeRepeats(const StepView& v) {
     return turns == std::floor(turns) ? static_cast<int>(repeats) : 0;
 }
 
+Reg sideWeights(Emitter& e, Reg x, Reg y, Reg z) {
+    const double soft = std::clamp(e.number("seam"), 0.0, 1.0);
+    return e.program().emit(kSideWeights, {x, y, z}, {static_cast<float>(std::lround(6 - 5 * soft))}, 3);
+}
+
 std::vector<PatternPoint> patternPoints(Emitter& e) {
     ProgramBuilder& p = e.program();
     const std::string& space = e.choice("space");
@@ -148,10 +153,8 @@ std::vector<PatternPoint> patternPoints(Emitter& e) {
     }
     // Seen from each axis's side, upright where there is an up.
     std::vector<PatternPoint> points{placed(z, y, 0), placed(x, z, 0), placed(x, y, 0)};
-    const float squarings = static_cast<float>(std::lround(6 - 5 * std::clamp(e.number("seam"), 0.0, 1.0)));
-    const Reg weights = p.emit(
-        kSideWeights, {modelFact(p, "normal", 0), modelFact(p, "normal", 1), modelFact(p, "normal", 2)},
-        {squarings}, 3);
+    const Reg weights =
+        sideWeights(e, modelFact(p, "normal", 0), modelFact(p, "normal", 1), modelFact(p, "normal", 2));
     for (std::size_t i = 0; i < 3; ++i)
         points[i].covered = covered, points[i].weight = weights + static_cast<Reg>(i);
     return points;

@@ -1,49 +1,10 @@
-// Map, Colour, Value and Flat normal: the steps that start a line.
+// Colour, Value and Flat normal: plain sources.
 #include <fmt/format.h>
 
 #include "core/colour/encoding.h"
 #include "core/steps/step.h"
 
 namespace kettle {
-
-StepSpec mapStep() {
-    StepSpec spec;
-    spec.type = "map";
-    spec.order = 10;
-    spec.name = "Map";
-    spec.purpose = "Reads one of the set's finished maps.";
-    spec.source = true;
-    spec.kinds = {Kind::Colour, Kind::Scalar, Kind::Normal};
-    ControlSpec component{"component", "Reads", ControlType::Choice, std::string("red")};
-    component.choices = componentChoices();
-    component.tip =
-        "On a grey line: which component of the picture is read. Soft edges of a mask are often in alpha.";
-    ControlSpec green{"green", "Green", ControlType::Choice, std::string("up")};
-    green.choices = {{"up", "up (OpenGL)"}, {"down", "down (DirectX)"}};
-    green.tip = "On a normal line: which way the green component points.";
-    // Each is read on one kind of line alone.
-    component.kinds = {Kind::Scalar};
-    green.kinds = {Kind::Normal};
-    spec.controls = {component, green};
-    spec.editor = StepEditor::MapFile;
-    spec.telling = [](const StepView& v) {
-        std::string what = v.step().role;
-        if (v.kind() == Kind::Scalar && v.choice("component") != "red") what += ", " + v.choice("component");
-        if (v.kind() == Kind::Normal && v.choice("green") == "down") what += ", green down";
-        return what;
-    };
-    spec.emit = [](Emitter& e) {
-        const SourceKey key{SourceKind::Map, e.step().set, e.step().role};
-        const auto read = [&](int component_) { return e.program().source(key, component_); };
-        const Value raw{Kind::Colour, read(0), read(1), read(2), read(3)};
-        if (e.kind() == Kind::Normal) return decodeNormal(e.program(), raw, e.choice("green") == "down");
-        if (e.kind() == Kind::Colour)
-            return e.space().isRec709() ? raw : transformValue(e.program(), raw, e.space().fromRec709);
-        const Reg one = componentOf(e.program(), raw, e.choice("component"));
-        return Value{Kind::Scalar, one, one, one, kNoReg};
-    };
-    return spec;
-}
 
 StepSpec colourStep() {
     StepSpec spec;

@@ -18,9 +18,9 @@
 namespace kettle {
 
 /// Curve: a Ramp of greys that maps a component to its new value. Space: a name from the colour
-/// configuration. Text: typed by the artist, checked by the step. Triple: three plain numbers, kept as a
-/// Colour.
-enum class ControlType { Number, Toggle, Choice, Colour, Ramp, Curve, Space, Text, Triple };
+/// configuration. Part: the name of a part or object of the model. Text: typed by the artist, checked by the
+/// step. Triple: three plain numbers, kept as a Colour.
+enum class ControlType { Number, Toggle, Choice, Colour, Ramp, Curve, Space, Part, Text, Triple };
 
 /// What a number's slider can show along its track: hues as they are, hues turned from what comes in, grey to
 /// colour, dark to light, or the greys themselves.
@@ -46,6 +46,7 @@ struct ControlSpec {
     std::vector<std::string> shownFor{};
     bool measured = false;      ///< filled by measuring pictures; shown, not dragged
     std::vector<Kind> kinds{};  ///< of the lines on which it matters; none: on all
+    bool ofSet = false;         ///< all maps of a set have it alike, but for those that lie on their own
     bool hidden = false;        ///< told elsewhere; no choice for the artist
     SliderTrack track = SliderTrack::Plain;
 };
