@@ -6,6 +6,7 @@
 #include "core/colour/encoding.h"
 #include "core/geometry/mesh_facts.h"
 #include "core/image/image.h"
+#include "core/shading/preview.h"
 #include "core/steps/step.h"
 
 namespace kettle::batch {
@@ -63,11 +64,39 @@ Feed feedFor(const FeedSpec& feed) {
     return f;
 }
 
+/// What follows the model is shown on it.
+Result<std::vector<std::uint32_t>> paintOnModel(const Project& project, const std::string& line,
+                                                const Resources& resources) {
+    Preview preview(resources.folder() / "models", resources.folder() / "environments");
+    PreviewRequest request;
+    request.project = project;
+    request.project.view.surround = "pale";
+    request.lookHere = LookHere{line, "", ""};
+    request.width = kWidth, request.height = kHeight;
+    auto scene = preview.scene(project.view.model);
+    if (!scene) return fail(scene.error());
+    request.camera.frame((*scene)->mesh(), static_cast<float>(kWidth) / kHeight);
+    Picture picture;
+    for (int stage = 1; stage <= Preview::kLastStage; ++stage) {
+        auto made = preview.render(request, resources, stage);
+        if (!made) return fail(made.error());
+        picture = std::move(*made);
+    }
+    return picture.pixels;
+}
+
 Result<void> paint(const Project& project, const std::string& line, const Resources& resources,
                    const std::filesystem::path& file) {
     FlatPainter painter;
     FlatRequest request{line, "", "", kWidth, kHeight, 0.02, 0.32, 0.62, 0.695};
-    const auto pixels = painter.paint(project, "", request, resources);
+    std::vector<std::uint32_t> pixels;
+    if (compile(project, nullptr, {{line, "", 3, false}}, resources.rules()).program.readsModel()) {
+        auto shown = paintOnModel(project, line, resources);
+        if (!shown) return fail(shown.error());
+        pixels = std::move(*shown);
+    } else {
+        pixels = painter.paint(project, "", request, resources);
+    }
     PixelBuffer out = PixelBuffer::make(kWidth, kHeight, 3, Depth::U8);
     for (std::size_t i = 0; i < pixels.size(); ++i)
         for (int c = 0; c < 3; ++c)

@@ -32,11 +32,13 @@ QPolygonF spreadCurve(const Spread& spread, const QRectF& rect) {
 }
 
 SpreadPlot::SpreadPlot(QWidget* parent) : QWidget(parent) {
-    setFixedHeight(64);
+    setFixedHeight(sizeHint().height());
     setAccessibleName(tr("Spread of values"));
     setToolTip(
         tr("How many values lie where, from dark (left) to light: what comes in as a line, what goes out "
-           "filled."));
+           "filled. A twentieth lies left of the first dotted line, half left of the second, all but a "
+           "twentieth "
+           "left of the third."));
 }
 
 void SpreadPlot::setSpreads(std::optional<Spread> in, std::optional<Spread> out) {
@@ -45,10 +47,26 @@ void SpreadPlot::setSpreads(std::optional<Spread> in, std::optional<Spread> out)
     update();
 }
 
+namespace {
+/// Normals have no brightness of their own.
+bool hasBrightness(const Spread& spread) {
+    return std::any_of(spread.brightness.begin(), spread.brightness.end(), [](float b) { return b > 0; });
+}
+constexpr int kWords = 18;
+}  // namespace
+
+QString SpreadPlot::words() const {
+    if (!m_out || !hasBrightness(*m_out)) return {};
+    const auto at = [&](float share) {
+        return QString::number(static_cast<double>(percentileOf(m_out->brightness, share)), 'f', 2);
+    };
+    return tr("5 %: %1    half: %2    95 %: %3").arg(at(0.05f), at(0.5f), at(0.95f));
+}
+
 void SpreadPlot::paintEvent(QPaintEvent*) {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
-    const QRectF r = QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5);
+    const QRectF r = QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5 - kWords);
     p.setPen(theme::kHairline);
     p.setBrush(theme::kCard);
     p.drawRoundedRect(r, 4, 4);
@@ -59,6 +77,17 @@ void SpreadPlot::paintEvent(QPaintEvent*) {
         p.setPen(Qt::NoPen);
         p.setBrush(QColor(0xC4, 0xC4, 0xC4));
         p.drawPolygon(curve);
+    }
+    if (m_out && hasBrightness(*m_out)) {
+        p.setPen(QPen(theme::kInk, 1, Qt::DotLine));
+        for (const float share : {0.05f, 0.5f, 0.95f}) {
+            const double x =
+                inside.left() + inside.width() * static_cast<double>(percentileOf(m_out->brightness, share));
+            p.drawLine(QPointF(x, inside.top()), QPointF(x, inside.bottom()));
+        }
+        p.setPen(theme::kQuiet);
+        p.setFont(theme::font(11));
+        p.drawText(QRectF(0, height() - kWords, width(), kWords), Qt::AlignLeft | Qt::AlignVCenter, words());
     }
     if (m_in) {
         p.setBrush(Qt::NoBrush);

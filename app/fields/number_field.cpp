@@ -45,6 +45,8 @@ void NumberField::commitText() {
     typed.replace(QLatin1Char(','), QLatin1Char('.'));
     const QString unit = m_style.unit.trimmed();
     if (!unit.isEmpty() && typed.endsWith(unit)) typed.chop(unit.size());
+    const bool isOther = !m_style.otherUnit.isEmpty() && typed.endsWith(m_style.otherUnit);
+    if (isOther) typed.chop(m_style.otherUnit.size());
     bool ok = false;
     double value = typed.trimmed().toDouble(&ok);
     if (!ok)
@@ -53,6 +55,10 @@ void NumberField::commitText() {
             value = std::round(*computed * 1e5) / 1e5;
             ok = true;
         }
+    if (ok && isOther) {
+        value = std::round(m_style.fromOther(value) * 1e5) / 1e5;
+        ok = value > 0;  // else there is nothing to measure by
+    }
     setModified(false);
     if (ok && std::isfinite(value) && value != m_value) {
         m_value = value;

@@ -14,6 +14,9 @@ struct NumberStyle {
     int decimals = 2;
     QString unit;
     bool isSigned = false;  ///< shows "+24" for positive numbers
+    /// Another unit that may be typed behind a number, and what such a number comes to; none: nothing else.
+    QString otherUnit{};
+    std::function<double(double)> fromOther{};
     double stepSize() const { return (high - low) / 100.0; }
 };
 

@@ -26,6 +26,7 @@ void FlatView::paintEvent(QPaintEvent*) {
     }
     if (!isCompared) paintValues(p);
     if (!m_overlay.isBeside()) paintMarks(p);
+    if (!isCompared) paintFrame(p);
     if (hasFocus()) {
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(theme::kAccent, 2));

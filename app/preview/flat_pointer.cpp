@@ -27,11 +27,14 @@ void FlatView::mousePressEvent(QMouseEvent* event) {
         m_pixelsPerTile = std::min(scale() * 4, 1000000.0);
         return ask();
     }
+    if (!m_isPicking && event->button() == Qt::LeftButton && pressFrame(event->position())) return;
     if (m_isPicking) m_band = QRect(event->pos(), QSize(1, 1));
 }
 
 void FlatView::mouseReleaseEvent(QMouseEvent*) {
     m_overlay.release();
+    m_grip = PlacementFrame::Grip::None;
+    update();
     if (!m_band) return;
     QRect drawn = std::exchange(m_band, std::nullopt)->normalized();
     // A click means the few pixels around it, so that one odd texel does not decide.
@@ -48,6 +51,7 @@ void FlatView::mouseMoveEvent(QMouseEvent* event) {
         return update();
     }
     if (m_overlay.move(event->position(), size())) return update();
+    if (dragFrame(event->position(), (event->modifiers() & Qt::ControlModifier) != 0)) return;
     if ((event->buttons() & (Qt::LeftButton | Qt::MiddleButton)) != 0) {
         const QPointF before = placeAt(m_last), now = placeAt(event->position());
         m_centre -= now - before;
@@ -56,11 +60,14 @@ void FlatView::mouseMoveEvent(QMouseEvent* event) {
         ask();
         return;
     }
+    hoverFrame(event->position());
     const QPointF uv = placeAt(event->position());
     Q_EMIT pointed(uv.x(), uv.y());
 }
 
 void FlatView::leaveEvent(QEvent*) {
+    m_hovered = PlacementFrame::Grip::None;
+    update();
     Q_EMIT pointerLeft();
 }
 

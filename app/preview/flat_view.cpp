@@ -164,6 +164,7 @@ void FlatView::ask() {
 }
 
 void FlatView::setModel(std::shared_ptr<const RayScene> model) {
+    m_squareSize = model != nullptr ? centimetresOfSquare(model->mesh()) : 0;
     m_model = std::move(model);
     m_tiles = m_model ? m_model->mesh().tiles() : std::vector<int>{};
     ask();

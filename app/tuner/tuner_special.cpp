@@ -352,6 +352,30 @@ void TunerView::addSpace(QGridLayout& row, const ControlSpec& control) {
     row.addWidget(box, 0, 2, 1, 2);
 }
 
+double TunerView::squareSize() const {
+    const ViewSettings& view = m_session.project().view;
+    const auto scene = m_service.scenes().loaded(view.model, view.unit);
+    if (scene == nullptr) return 0;
+    if (scene != m_measured.lock()) {
+        m_measured = scene;
+        m_squareSize = centimetresOfSquare(scene->mesh());
+    }
+    return m_squareSize;
+}
+
+void TunerView::addPlacementTitle(QVBoxLayout& column) {
+    auto* title = quietLabel({}, m_body);
+    title->setObjectName(QStringLiteral("placement"));
+    m_refreshers.push_back([this, title](const StepView& v) {
+        const TextureSet* set = m_session.project().findSet(v.step().set);
+        const QString name = set != nullptr ? text(set->name) : QString();
+        title->setText(v.toggle("own-place") ? tr("How this map of %1 lies on its own").arg(name)
+                                             : tr("How all maps of %1 lie").arg(name));
+    });
+    column.addSpacing(4);
+    column.addWidget(title);
+}
+
 void TunerView::addPart(QGridLayout& row, const ControlSpec& control) {
     auto* box = new QComboBox(m_body);
     box->setAccessibleName(text(control.name));

@@ -162,11 +162,14 @@ void TunerView::rebuild() {
     for (const FeedSpec& feed : spec->feeds)
         if (feed.isMain) addFeed(*column, feed, line->kind);
     addSpecial(*column, *spec, line->kind);
+    bool isTold = false;
     for (const ControlSpec& control : spec->controls) {
         const bool irrelevant =
             (control.colourOnly && line->kind != Kind::Colour) ||
             (!control.kinds.empty() &&
              std::find(control.kinds.begin(), control.kinds.end(), line->kind) == control.kinds.end());
+        if (control.ofSet && !isTold) addPlacementTitle(*column);
+        isTold = isTold || control.ofSet;
         if (!irrelevant) addControl(*column, *spec, control, line->kind);
     }
     for (const FeedSpec& feed : spec->feeds)
@@ -292,13 +295,21 @@ void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const Cont
 }
 
 void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
-    NumberStyle style{control.low, control.high, control.decimals, text(control.unit), control.low < 0};
+    NumberStyle style{control.low, control.high, control.decimals, text(control.unit), control.low < 0, {},
+                      {}};
+    QString tip = text(control.tip);
+    if (control.perSquare) {
+        style.otherUnit = QStringLiteral("cm");
+        // Asked when it is typed: the model may come later than this row.
+        style.fromOther = [this](double size) { return size > 0 ? squareSize() / size : 0.0; };
+        tip += tr(" A size can be typed as well, such as 5cm.");
+    }
     auto* slider = new ValueSlider(style, m_body);
     auto* field = new NumberField(style, m_body);
     const std::string id = control.id;
     for (QWidget* w : {static_cast<QWidget*>(slider), static_cast<QWidget*>(field)}) {
         w->setAccessibleName(text(control.name));
-        w->setToolTip(text(control.tip));
+        w->setToolTip(tip);
     }
     slider->setObjectName(QStringLiteral("slider-") + text(id));
     field->setObjectName(QStringLiteral("field-") + text(id));

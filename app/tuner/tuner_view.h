@@ -60,6 +60,9 @@ private:
     void addLevels(QVBoxLayout& column);
     void addSpace(QGridLayout& row, const ControlSpec& control);
     void addPart(QGridLayout& row, const ControlSpec& control);
+    void addPlacementTitle(QVBoxLayout& column);
+    /// How many centimetres of the model the texture's square covers on the whole; 0 without a model.
+    double squareSize() const;
     void addTransfer(QVBoxLayout& column);
     void askGallery();
     void askTransfer();
@@ -98,6 +101,8 @@ private:
     quint64 m_galleryNumber = 0, m_measureNumber = 0, m_transferNumber = 0, m_colourNumber = 0;
     std::map<std::string, int> m_scrolled;  ///< how far each step's controls were scrolled
     QWidget* m_body = nullptr;
+    mutable std::weak_ptr<const RayScene> m_measured;
+    mutable double m_squareSize = 0;
     std::string m_step, m_type;
     std::uint64_t m_gesture = 0;
     std::vector<std::function<void(const StepView&)>> m_refreshers;

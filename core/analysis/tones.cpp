@@ -84,6 +84,18 @@ std::vector<std::uint32_t> fallingOrder(const std::vector<float>& keys) {
 
 }  // namespace
 
+float percentileOf(const std::array<float, Spread::kBins>& bins, float share) {
+    float all = 0, below = 0;
+    for (const float b : bins) all += b;
+    const float wanted = std::clamp(share, 0.0f, 1.0f) * all;
+    for (std::size_t i = 0; i < bins.size(); ++i) {
+        if (bins[i] > 0 && below + bins[i] >= wanted)
+            return (static_cast<float>(i) + (wanted - below) / bins[i]) / Spread::kBins;
+        below += bins[i];
+    }
+    return 0;
+}
+
 Spread spreadOf(Kind kind, const std::array<const float*, 3>& planes, std::size_t count) {
     Spread spread;
     spread.components.resize(kind == Kind::Scalar ? 1 : 3);

@@ -24,6 +24,10 @@ struct Spread {
     std::array<float, kHues> hues{};
 };
 
+/// The number below which `share` (0..1) of a spread's numbers lie, taken as even within a bin. 0 for an
+/// empty spread.
+float percentileOf(const std::array<float, Spread::kBins>& bins, float share);
+
 /// `planes`: one for a scalar, three for others, each `count` floats as a program gives them (linear, raw, or
 /// vectors).
 Spread spreadOf(Kind kind, const std::array<const float*, 3>& planes, std::size_t count);

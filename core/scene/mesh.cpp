@@ -182,6 +182,20 @@ float centimetresOf(const std::string& unit, const std::filesystem::path& file) 
     return ending == ".gltf" || ending == ".glb" ? 100.0f : 1.0f;
 }
 
+double centimetresOfSquare(const Mesh& mesh) {
+    double area = 0, inTexture = 0;
+    for (std::size_t t = 0; t < mesh.triangleCount(); ++t) {
+        const std::uint32_t* c = &mesh.indices[3 * t];
+        const Vec2 f1 = mesh.uvs[c[1]] - mesh.uvs[c[0]], f2 = mesh.uvs[c[2]] - mesh.uvs[c[0]];
+        const double own = std::fabs(static_cast<double>(f1.x * f2.y - f1.y * f2.x));
+        if (own <= 0) continue;
+        inTexture += own;
+        area += static_cast<double>(length(
+            cross(mesh.positions[c[1]] - mesh.positions[c[0]], mesh.positions[c[2]] - mesh.positions[c[0]])));
+    }
+    return inTexture > 0 ? std::sqrt(area / inTexture) : 0;
+}
+
 bool isUnlikelySize(Vec3 low, Vec3 high) {
     const Vec3 size = high - low;
     const float longest = std::max({size.x, size.y, size.z});

@@ -49,6 +49,10 @@ float centimetresOf(const std::string& unit, const std::filesystem::path& file);
 /// probably another. Sizes in centimetres.
 bool isUnlikelySize(Vec3 low, Vec3 high);
 
+/// How many centimetres the side of the texture's square is on the mesh, on the whole: by the areas of both;
+/// 0 without texture coordinates.
+double centimetresOfSquare(const Mesh& mesh);
+
 /// Reads OBJ, glTF/GLB or PLY; missing normals and tangents are computed, and a part without texture
 /// coordinates gets (0, 0) everywhere. The library reads in a process of its own: whatever a broken file
 /// makes it do, this one goes on. Errors: Missing; Unreadable (also for a mesh without triangles, and for one

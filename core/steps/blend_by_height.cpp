@@ -41,7 +41,7 @@ Value emit(Emitter& e) {
 StepSpec blendByHeightStep() {
     StepSpec spec;
     spec.type = "blend-by-height";
-    spec.order = 62;
+    spec.order = 171;
     spec.name = "Blend by height";
     spec.purpose = "Lays one line over another where it stands higher, as sand fills the joints of a floor.";
     spec.kinds = {Kind::Colour, Kind::Scalar};

@@ -8,7 +8,7 @@ namespace kettle {
 StepSpec facingStep() {
     StepSpec spec;
     spec.type = "facing";
-    spec.order = 50;
+    spec.order = 51;
     spec.name = "Facing";
     spec.purpose = "White where the surface looks up, or wherever it is told: for dust, snow, sun and rain.";
     spec.source = true;

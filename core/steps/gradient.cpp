@@ -133,8 +133,8 @@ StepSpec gradientStep() {
                        {"radial", "radial"},
                        {"angular", "angular"},
                        {"boxed", "boxed"},
-                       {"direction", "along the model"},
-                       {"distance", "from a point of the model"}},
+                       {"direction", "in the model"},
+                       {"distance", "from a point"}},
                       "How it runs across the unit square of the texture, or over the model in centimetres."),
         numberControl("scale", "Scale", 1, 0.05, 4, "×", "How long one run is; 1 is the whole square.", 3),
         numberControl("rotation", "Rotation", 0, -180, 180, "°", "Turned about the middle, anticlockwise.",
@@ -164,7 +164,7 @@ StepSpec gradientStep() {
     over(numberControl("from-y", "From, up", 0, -30, 30, "cm",
                        "Where it begins, in the model's own centimetres.", 2),
          onModel);
-    over(numberControl("from-z", "From, to the front", 0, -30, 30, "cm",
+    over(numberControl("from-z", "From, front", 0, -30, 30, "cm",
                        "Where it begins, in the model's own centimetres.", 2),
          onModel);
     spec.onModel = true;

@@ -237,12 +237,12 @@ std::vector<ControlSpec> placementControls() {
         shownFor(choiceControl("across", "Across", "repeat", beyond, "What comes beside it."), "lies", all),
         shownFor(choiceControl("up", "Up", "repeat", beyond, "What comes above and below it."), "lies", all),
         shownFor(toggleControl(
-                     "break-up", "Break up the repetition", false,
+                     "break-up", "Break up", false,
                      "Lays hexagonal pieces of it at random, so that no repeat is seen; as often dark and "
                      "light as before."),
                  "lies", all),
         numberControl("seed", "Seed", 1, 1, 100, "", "Another number, other pieces and stamps.", 0)};
-    for (ControlSpec& c : controls) c.ofSet = true;
+    for (ControlSpec& c : controls) c.ofSet = true, c.perSquare = c.id == "repeats" || c.id == "count";
     return controls;
 }
 

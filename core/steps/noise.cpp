@@ -223,10 +223,8 @@ const std::vector<Choice> kNoiseKinds{{"gradient", "soft"},
                                       {"cells", "cells"},
                                       {"ridged", "ridges"},
                                       {"turbulence", "billows"}};
-const std::vector<Choice> kReadings{{"nearest", "distance to the nearest"},
-                                    {"second", "distance to the second"},
-                                    {"edge", "edges between cells"},
-                                    {"cell", "a number for each cell"}};
+const std::vector<Choice> kReadings{
+    {"nearest", "the nearest"}, {"second", "the second"}, {"edge", "edges"}, {"cell", "own numbers"}};
 
 /// Moves a point by what a line says there: its red across, its green up, half being no move.
 void distort(Emitter& e, PatternPoint& at) {
@@ -296,8 +294,10 @@ StepSpec noiseStep() {
         choiceControl("kind", "Kind", "gradient", kNoiseKinds,
                       "Soft is gradient noise, blotchy value noise. Ridges and billows are soft noise "
                       "folded at its middle.")};
-    ControlSpec reading = choiceControl("reading", "Reads", "nearest", kReadings,
-                                        "What is told of the random points that lie one to a cell.");
+    ControlSpec reading = choiceControl(
+        "reading", "Reads", "nearest", kReadings,
+        "Of random points, one to a cell: how far the nearest is, or the second, how much nearer it is "
+        "than the second, or a number of its own.");
     reading.shownBy = "kind", reading.shownFor = {"cells"};
     spec.controls.push_back(reading);
     for (ControlSpec& c : placeControls(8, 2, true)) spec.controls.push_back(std::move(c));

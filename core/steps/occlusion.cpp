@@ -20,7 +20,7 @@ StepSpec occlusionStep() {
         numberControl("falloff", "Falloff", 1, 0.2, 4, "",
                       "Below 1 only what is near counts; above 1 all up to the spread."),
         numberControl("strength", "Strength", 1, 0, 4, "×", "Makes it whiter, up to 1."),
-        toggleControl("open", "White where open", false,
+        toggleControl("open", "White is open", false,
                       "Turned round, as an occlusion map has it: white is open.")};
     spec.telling = [](const StepView& v) { return fmt::format("{:.1f} cm", v.number("spread")); };
     spec.emit = [](Emitter& e) {

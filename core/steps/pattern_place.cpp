@@ -72,21 +72,23 @@ Reg modelFact(ProgramBuilder& program, const char* fact, int component, const st
 
 std::vector<ControlSpec> placeControls(double repeats, double size, bool isSolid) {
     std::vector<Choice> spaces{{"texture", "in the texture"}};
-    if (isSolid) spaces.push_back({"model", "through the model"});
+    if (isSolid) spaces.push_back({"model", "in the model"});
     spaces.push_back({"sides", "from three sides"});
-    ControlSpec space = choiceControl("space", "Lies", "texture", spaces,
-                                      "In the texture it follows the texture coordinates. Through the model, "
-                                      "as if carved from it, and from "
-                                      "three sides it knows no seams and is told in centimetres.");
+    ControlSpec space = choiceControl(
+        "space", "Lies", "texture", spaces,
+        "In the texture it follows the texture coordinates. In the model it runs through it, as if carved "
+        "from it; so and from three sides it knows no seams and is told in centimetres.");
     ControlSpec often =
         numberControl("repeats", "Repeats", repeats, 1, 64, "×",
                       "How often it fits across the texture's square. A whole number meets at "
                       "the edges.",
                       2);
+    often.perSquare = true;
     often.shownBy = "space", often.shownFor = {"texture"};
     ControlSpec large =
         numberControl("size", "Size", size, 0.1, 20, "cm", "How large one piece of it is.", 2);
-    large.shownBy = "space", large.shownFor = {"model", "sides"};
+    large.shownBy = "space", large.shownFor = {"sides"};
+    if (isSolid) large.shownFor.push_back("model");
     ControlSpec seam = numberControl("seam", "Seam", 0.3, 0, 1, "",
                                      "How softly the three sides go over into each other.", 2);
     seam.shownBy = "space", seam.shownFor = {"sides"};

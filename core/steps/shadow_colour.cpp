@@ -1,6 +1,6 @@
 // Shadow colour: a darker and richer version of the colour itself where a mask is white, as shade has it,
-// in place of black: h' = h + hue, s' = clamp(s saturation, 0, 1), v' = v (1 - darkness), mixed by amount x
-// mask.
+// in place of black; without a mask, where the model hides itself: h' = h + hue, s' = clamp(s saturation, 0,
+// 1), v' = v (1 - darkness), mixed by amount x mask.
 #include <fmt/format.h>
 
 #include "core/steps/emitting.h"
@@ -10,7 +10,7 @@ namespace {
 
 Value emit(Emitter& e) {
     ProgramBuilder& p = e.program();
-    if (e.number("amount") == 0 || e.feed("mask") == nullptr) return e.input();
+    if (e.number("amount") == 0) return e.input();
     Value hsv = toModel(p, e.input(), Model::Hsv, e.space());
     const auto times = [&](Reg a, double by) {
         return p.emit(arithmeticOp("multiply"), {a, e.constant(static_cast<float>(by))});
@@ -23,7 +23,12 @@ Value emit(Emitter& e) {
     hsv.b = times(hsv.b, 1 - std::clamp(e.number("darkness"), 0.0, 1.0));
     Value shade = fromModel(p, hsv, Model::Hsv, e.space());
     shade.a = e.input().a;
-    return mixByAmount(e, e.input(), shade);
+    if (e.feed("mask") != nullptr) return mixByAmount(e, e.input(), shade);
+    const float spread = static_cast<float>(std::clamp(std::fabs(e.number("mask")), 1e-3, 1e6));
+    const Reg weight = times(modelFact(p, "hidden", 0, {spread, 1}), e.number("amount"));
+    const auto mixed = [&](Reg from, Reg to) { return p.emit(arithmeticOp("mix"), {from, to, weight}); };
+    return {Kind::Colour, mixed(e.input().r, shade.r), mixed(e.input().g, shade.g),
+            mixed(e.input().b, shade.b), e.input().a};
 }
 
 }  // namespace
@@ -37,19 +42,20 @@ StepSpec shadowColourStep() {
     spec.kinds = {Kind::Colour};
     spec.controls = {
         amountControl(1.0),
+        numberControl("mask", "Spread", 3, 0.1, 20, "cm",
+                      "How far away the model still shades itself. A line that is joined as mask "
+                      "takes its place."),
         numberControl("darkness", "Darkness", 0.55, 0, 1, "", "How much of its light the shade loses."),
         numberControl("saturation", "Saturation", 1.25, 0, 2, "×", "How much richer it is."),
         numberControl("hue", "Hue pull", 0, -60, 60, "°", "Turns the shade's hue, towards warm or cold.", 1)};
     spec.controls.back().track = SliderTrack::HueTurned;
-    FeedSpec mask = maskFeed("Where the shade lies: white fully. An Occlusion fits.");
-    mask.isMain = true;
-    spec.feeds = {mask};
+    spec.feeds = {maskFeed("Where the shade lies: white fully. Without one, where the model hides itself.")};
+    spec.onModel = true;
     spec.example = {{"darkness", 0.7}};
     spec.telling = [](const StepView& v) {
         return fmt::format("{:.2f}", v.number("amount") * v.number("darkness"));
     };
     spec.noEffect = [](const StepView& v) -> std::string {
-        if (v.feed("mask") == nullptr) return "no mask is joined that tells where the shade lies";
         if (v.number("darkness") == 0 && v.number("saturation") == 1 && v.number("hue") == 0)
             return "the shade is the colour itself";
         return amountReason(v);

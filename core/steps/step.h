@@ -46,8 +46,9 @@ struct ControlSpec {
     std::vector<std::string> shownFor{};
     bool measured = false;      ///< filled by measuring pictures; shown, not dragged
     std::vector<Kind> kinds{};  ///< of the lines on which it matters; none: on all
-    bool ofSet = false;         ///< all maps of a set have it alike, but for those that lie on their own
-    bool hidden = false;        ///< told elsewhere; no choice for the artist
+    bool perSquare = false;  ///< how often across the texture's square; can be told as a size in centimetres
+    bool ofSet = false;      ///< all maps of a set have it alike, but for those that lie on their own
+    bool hidden = false;     ///< told elsewhere; no choice for the artist
     SliderTrack track = SliderTrack::Plain;
 };
 

@@ -13,11 +13,17 @@ int main(int argc, char** argv) {
     }
     const std::filesystem::path folder = argv[1];
     const std::pair<const char*, kettle::Result<void> (*)(const std::filesystem::path&)> parts[] = {
-        {"enamel_kettle", writeKettle}, {"glazed_tile", writeTile},
-        {"rattan", writeRattan},        {"sailcloth", writeSailcloth},
-        {"ferry_hull", writeHull},      {"galley_stove", writeStove},
-        {"models", writeModels},        {"environments", writeEnvironments},
-        {"test_card", writeTestCard},   {"", writeProject},
+        {"enamel_kettle", writeKettle},
+        {"glazed_tile", writeTile},
+        {"rattan", writeRattan},
+        {"sailcloth", writeSailcloth},
+        {"ferry_hull", writeHull},
+        {"galley_stove", writeStove},
+        {"models", writeModels},
+        {"environments", writeEnvironments},
+        {"test_card", writeTestCard},
+        {"", writeProject},
+        {"", writeFloor},
     };
     for (const auto& [name, write] : parts)
         if (auto done = write(folder / name); !done) {

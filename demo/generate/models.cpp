@@ -169,6 +169,30 @@ Result<void> writeTilePanel(const std::filesystem::path& folder) {
     return obj.save(folder / "tile-panel.obj");
 }
 
+Result<void> writeFloorModel(const std::filesystem::path& folder) {
+    ObjWriter obj;
+    const float w = 240, l = 180, d = 4;
+    obj.grid(
+        "floor", 48, 36,
+        [=](float s, float t) {
+            return Vec3{(s - 0.5f) * w, 0, (0.5f - t) * l};
+        },
+        region(0, 0, 1, 0.75f));
+    obj.grid(
+        "edge", 1, 1,
+        [=](float s, float t) {
+            return Vec3{(s - 0.5f) * w, (t - 1) * d, l / 2};
+        },
+        region(0, 0.76f, 1, 0.78f));
+    obj.grid(
+        "edge", 1, 1,
+        [=](float s, float t) {
+            return Vec3{w / 2, (t - 1) * d, (0.5f - s) * l};
+        },
+        region(0, 0.79f, 0.75f, 0.81f));
+    return obj.save(folder / "floor.obj");
+}
+
 Result<void> writeCups(const std::filesystem::path& folder) {
     ObjWriter obj;
     const Curve outside({{0, 0, 0},
@@ -228,7 +252,8 @@ Result<void> writeHullModel(const std::filesystem::path& folder) {
 
 Result<void> writeModels(const std::filesystem::path& folder) {
     std::filesystem::create_directories(folder);
-    for (const auto& write : {writeKettleModel, writeTilePanel, writeCups, writeCloth, writeHullModel})
+    for (const auto& write :
+         {writeKettleModel, writeTilePanel, writeFloorModel, writeCups, writeCloth, writeHullModel})
         if (auto done = write(folder); !done) return done;
     return {};
 }

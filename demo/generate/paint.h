@@ -55,5 +55,6 @@ Result<void> writeModels(const std::filesystem::path& folder);
 Result<void> writeEnvironments(const std::filesystem::path& folder);
 Result<void> writeTestCard(const std::filesystem::path& folder);
 Result<void> writeProject(const std::filesystem::path& folder);
+Result<void> writeFloor(const std::filesystem::path& folder);
 
 }  // namespace kettle::demo

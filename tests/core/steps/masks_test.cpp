@@ -77,7 +77,7 @@ private Q_SLOTS:
             step("s", "shadow-colour", {{"darkness", 0.4}, {"saturation", 1.0}, {"amount", 0.5}},
                  {{"mask", constantFeed(0.5)}})));
         QVERIFY(near(half, colour * 0.9f, 5e-6f));
-        // Without a mask nothing tells where.
+        // Without a mask and without a model nothing is hidden.
         QCOMPARE(evaluate(colourThrough({0.6f, 0.3f, 0.2f}, step("s", "shadow-colour")))[0], 0.6f);
     }
 };
