@@ -23,6 +23,7 @@
 #include "app/window/main_window.h"
 #include "app/window/message_bar.h"
 #include "app/window/place_menu.h"
+#include "core/document/edits.h"
 
 namespace kettle {
 namespace {
@@ -119,6 +120,35 @@ bool shootDeciding(MainWindow& window, const QString& folder) {
     return good;
 }
 
+/// Noise that tells where a hue is shifted; a set in its frame; stamps on the galley's floor.
+bool shootPatterns(MainWindow& window, const QString& folder) {
+    Session& session = window.session();
+    session.setLook("celadon");
+    Step noise;
+    noise.type = "noise";
+    noise.controls = {{"space", std::string("model")}, {"size", 4.0}, {"contrast", 2.5}, {"octaves", 5.0}};
+    session.apply(edits::feedFromNewLine(session.project(), "glaze", "mask", "Patches", Kind::Scalar, noise),
+                  QStringLiteral("Feed"));
+    session.selectStep(session.project().lines.back()->steps.front()->id);
+    const bool good = shoot(window, folder + QStringLiteral("/noise.png"));
+    session.undo();
+    return good;
+}
+
+bool shootFloor(MainWindow& window, const QString& data, const QString& folder) {
+    Session& session = window.session();
+    if (!session.open(data + QStringLiteral("/galley-floor.palekettle"))) return false;
+    session.setLook("swept");
+    session.selectStep("mat-map");
+    window.flat().setAttribute(Qt::WA_UnderMouse);
+    bool good = shoot(window, folder + QStringLiteral("/placement.png"));
+    window.flat().setAttribute(Qt::WA_UnderMouse, false);
+    session.setLook("galley-floor");
+    session.selectStep("stamps");
+    good = shoot(window, folder + QStringLiteral("/floor.png")) && good;
+    return good;
+}
+
 }  // namespace
 
 bool takeShots(MainWindow& window, const QString& folder) {
@@ -158,7 +188,10 @@ bool takeShots(MainWindow& window, const QString& folder) {
     good = shoot(window, at("checks.png")) && good;
     window.checks().setOpen(false);
     good = shootDeciding(window, folder) && good;
-    return shootBringingIn(window, QFileInfo(project).absolutePath(), folder) && good;
+    good = shootPatterns(window, folder) && good;
+    const QString data = QFileInfo(project).absolutePath();
+    good = shootBringingIn(window, data, folder) && good;
+    return shootFloor(window, data, folder) && good;
 }
 
 }  // namespace kettle

@@ -159,13 +159,13 @@ StepSpec gradientStep() {
     over(numberControl("turn", "Turn", 0, -180, 180, "°", "Around the vertical; 0 is to the front.", 1),
          {"direction"});
     over(numberControl("from-x", "From, across", 0, -30, 30, "cm",
-                       "Where it begins, in the model's own centimetres.", 2),
+                       "Where it begins, in the model's own centimetres.", 1),
          onModel);
     over(numberControl("from-y", "From, up", 0, -30, 30, "cm",
-                       "Where it begins, in the model's own centimetres.", 2),
+                       "Where it begins, in the model's own centimetres.", 1),
          onModel);
     over(numberControl("from-z", "From, front", 0, -30, 30, "cm",
-                       "Where it begins, in the model's own centimetres.", 2),
+                       "Where it begins, in the model's own centimetres.", 1),
          onModel);
     spec.onModel = true;
     spec.example = {{"shape", std::string("radial")}};

@@ -146,7 +146,7 @@ private Q_SLOTS:
             QVERIFY(std::fabs(length((*light)->keyDirection()) - 1) < 1e-4f);
         }
         QCOMPARE(stemsIn(kData / "environments", {".exr"}).size(), std::size_t{3});
-        QCOMPARE(stemsIn(kData / "models", {".obj"}).size(), std::size_t{5});
+        QCOMPARE(stemsIn(kData / "models", {".obj"}).size(), std::size_t{6});
     }
     void displayCodesAreTheCurves() {
         const Picture p = toDisplay({{0.18f, 0.0f, 1.0f}, {2, -1, 0.5f}}, 2, 1, 0, "standard");
