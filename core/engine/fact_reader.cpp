@@ -22,6 +22,7 @@ void FactReader::at(const float* u, const float* v, const float* footprint, std:
     m_u = u, m_v = v, m_footprint = footprint, m_count = count;
     m_triangles = nullptr;
     m_covered = nullptr;
+    m_planesOffset.reset();
     if (places == nullptr || places->empty()) return;
     m_triangles = places->triangles.data() + first;
     m_b1 = places->b1.data() + first, m_b2 = places->b2.data() + first;
@@ -99,6 +100,28 @@ void FactReader::read(std::size_t source, unsigned mask, float* const out[4]) {
     }
 }
 
+void FactReader::findPlanes(const SourceKey& key, std::size_t source) {
+    // The three sides of a map look at the same places.
+    if (m_planesOffset && *m_planesOffset == key.offset) return;
+    m_planesOffset = key.offset;
+    const auto [b1, b2] = beside(key, source);
+    m_planes.resize(9 * m_count);
+    std::array<float*, 7> plane;
+    for (std::size_t k = 0; k < plane.size(); ++k) plane[k] = m_planes.data() + k * m_count;
+    float *position[4]{plane[0], plane[1], plane[2], nullptr},
+        *normal[4]{plane[3], plane[4], plane[5], nullptr};
+    m_maps.position->read(m_triangles, b1, b2, m_count, 7, position);
+    m_maps.normal->read(m_triangles, m_b1, m_b2, m_count, 7, normal);
+    float* const covered = plane[6];
+    if (m_covered != nullptr) {
+        std::copy_n(m_covered, m_count, covered);
+        return;
+    }
+    float* size[4]{covered, nullptr, nullptr, nullptr};
+    m_maps.size->read(m_triangles, b1, b2, m_count, 1, size);
+    for (std::size_t i = 0; i < m_count; ++i) covered[i] *= m_footprint[i];
+}
+
 void FactReader::readPlaced(std::size_t source, unsigned mask, float* const out[4]) {
     const SourceKey& key = m_program.sources[source];
     const std::array<float, 4>& neutral = m_maps.holes[source].neutral;
@@ -119,22 +142,8 @@ void FactReader::readPlaced(std::size_t source, unsigned mask, float* const out[
             if (mask >> c & 1u) std::fill_n(out[c], m_count, neutral[c]);
         return;
     }
-    const auto [b1, b2] = beside(key, source);
-    m_planes.resize(7 * m_count);
-    float* plane[7];
-    for (std::size_t k = 0; k < 7; ++k) plane[k] = m_planes.data() + k * m_count;
-    float *position[4]{plane[0], plane[1], plane[2], nullptr},
-        *normal[4]{plane[3], plane[4], plane[5], nullptr};
-    m_maps.position->read(m_triangles, b1, b2, m_count, 7, position);
-    m_maps.normal->read(m_triangles, m_b1, m_b2, m_count, 7, normal);
-    float* const covered = plane[6];
-    if (m_covered != nullptr) {
-        std::copy_n(m_covered, m_count, covered);
-    } else {
-        float* size[4]{covered, nullptr, nullptr, nullptr};
-        m_maps.size->read(m_triangles, b1, b2, m_count, 1, size);
-        for (std::size_t i = 0; i < m_count; ++i) covered[i] *= m_footprint[i];
-    }
+    findPlanes(key, source);
+    const auto plane = [&](std::size_t k) { return m_planes.data() + k * m_count; };
     // Across and up as one sees them who looks at the side; the wrong way round where it turns away.
     const Placed::Plane side = key.placed.plane;
     const std::size_t across = side == Placed::Plane::X ? 2 : 0, up = side == Placed::Plane::Y ? 2 : 1,
@@ -143,8 +152,13 @@ void FactReader::readPlaced(std::size_t source, unsigned mask, float* const out[
                                                         : 5;
     const std::size_t turned = side == Placed::Plane::Y ? up : across;
     const float seen = side == Placed::Plane::Z ? 1.0f : -1.0f;
-    for (std::size_t i = 0; i < m_count; ++i) plane[turned][i] *= std::copysign(seen, seen * plane[away][i]);
-    lookup.sample({plane[across], plane[up], covered, m_count}, mask, out);
+    float *const x = plane(7), *const y = plane(8);
+    std::copy_n(plane(across), m_count, x);
+    std::copy_n(plane(up), m_count, y);
+    float* const signedOne = turned == up ? y : x;
+    const float* const facing = plane(away);
+    for (std::size_t i = 0; i < m_count; ++i) signedOne[i] *= std::copysign(seen, seen * facing[i]);
+    lookup.sample({x, y, plane(6), m_count}, mask, out);
 }
 
 }  // namespace kettle

@@ -1,6 +1,7 @@
 // What sources hold that are no maps: facts of a point, of texture space and of the model.
 #pragma once
 
+#include <optional>
 #include <vector>
 
 #include "core/engine/resources.h"
@@ -40,7 +41,11 @@ private:
     const float *m_b1 = nullptr, *m_b2 = nullptr, *m_covered = nullptr;
     std::vector<std::uint32_t> m_foundTriangles;
     std::vector<float> m_found1, m_found2, m_moved1, m_moved2, m_shiftedU, m_shiftedV;
-    std::vector<float> m_planes;  ///< of placed maps
+    // For maps that lie on the model: position (3), normal (3) and what a point covers, beside the
+    // points by m_planesOffset; then two more for the plane that is looked at.
+    void findPlanes(const SourceKey& key, std::size_t source);
+    std::vector<float> m_planes;
+    std::optional<Offset> m_planesOffset;
 };
 
 }  // namespace kettle

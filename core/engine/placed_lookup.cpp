@@ -91,13 +91,20 @@ void PlacedLookup::sampleBroken(std::size_t count, unsigned mask, float* const o
         hexagons.emplace_back(std::clamp(m_u[i], -most, most), std::clamp(m_v[i], -most, most));
     }
     for (std::size_t k = 0; k < 3; ++k) {
+        std::int32_t column = 0, row = 0;
+        float across = 0, up = 0;
         for (std::size_t i = 0; i < count; ++i) {
             const Hexagons& h = hexagons[i];
-            const std::uint64_t number =
-                combine(combine(m_placed.seed, static_cast<std::uint32_t>(h.column[k])),
-                        static_cast<std::uint32_t>(h.row[k]));
-            places[i] = m_u[i] + unitFloat(number);
-            places[count + i] = m_v[i] + unitFloat(number << 24);
+            // Neighbours mostly lie in one hexagon.
+            if (i == 0 || h.column[k] != column || h.row[k] != row) {
+                column = h.column[k], row = h.row[k];
+                const std::uint64_t number =
+                    combine(combine(m_placed.seed, static_cast<std::uint32_t>(column)),
+                            static_cast<std::uint32_t>(row));
+                across = unitFloat(number), up = unitFloat(number << 24);
+            }
+            places[i] = m_u[i] + across;
+            places[count + i] = m_v[i] + up;
             weights[k * count + i] = h.weight[k];
         }
         float* part[4]{};

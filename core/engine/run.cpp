@@ -157,6 +157,17 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
     for (const SourceReg& reg : program.sourceRegs)
         regsOf[static_cast<std::size_t>(reg.source)].push_back(reg);
     Plane shiftedU, shiftedV;
+    struct Wanted {
+        std::size_t source;
+        unsigned mask;
+        std::array<float*, 4> out;
+    };
+    std::vector<Wanted> facts;
+    const auto partOf = [](const std::array<float*, 4>& out, std::size_t begin) {
+        std::array<float*, 4> from{};
+        for (std::size_t c = 0; c < 4; ++c) from[c] = out[c] != nullptr ? out[c] + begin : nullptr;
+        return from;
+    };
     for (std::size_t s = 0; s < program.sources.size(); ++s) {
         std::array<float*, 4> out{};
         unsigned mask = 0;
@@ -168,43 +179,41 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
             mask |= 1u << reg.component;
         }
         if (mask == 0) continue;
-        const auto part = [&](std::size_t begin) {
-            std::array<float*, 4> from{};
-            for (std::size_t c = 0; c < 4; ++c) from[c] = out[c] != nullptr ? out[c] + begin : nullptr;
-            return from;
-        };
-        const float *u = points.u.data(), *v = points.v.data(), *footprint = points.footprint.data();
-        if (program.sources[s].kind != SourceKind::Map) {
-            parallelFor(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
-                FactReader reader(program, maps);
-                reader.at(u + begin, v + begin, footprint + begin, end - begin, &points.places, begin);
-                reader.read(s, mask, part(begin).data());
-            });
+        const MapImage* map = maps.maps[s].get();
+        const SourceKey& key = program.sources[s];
+        if (key.kind != SourceKind::Map || (map != nullptr && !key.placed.isPlain())) {
+            facts.push_back({s, mask, out});
             continue;
         }
-        if (maps.maps[s] == nullptr) {
+        if (map == nullptr) {
             for (std::size_t c = 0; c < 4; ++c)
                 if (out[c] != nullptr) std::fill_n(out[c], points.size(), maps.holes[s].neutral[c]);
             continue;
         }
-        if (!program.sources[s].placed.isPlain()) {
-            parallelFor(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
-                FactReader reader(program, maps);
-                reader.at(u + begin, v + begin, footprint + begin, end - begin, &points.places, begin);
-                reader.readPlaced(s, mask, part(begin).data());
-            });
-            continue;
-        }
-        if (const Offset& offset = program.sources[s].offset; !offset.isNone()) {
+        const float *u = points.u.data(), *v = points.v.data(), *footprint = points.footprint.data();
+        if (const Offset& offset = key.offset; !offset.isNone()) {
             if (shiftedU.empty()) shiftedU = Plane(points.size()), shiftedV = Plane(points.size());
             shift(offset, maps.texels[s], u, v, footprint, points.size(), shiftedU.data(), shiftedV.data());
             u = shiftedU.data(), v = shiftedV.data();
         }
         parallelFor(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
-            maps.maps[s]->sample({u + begin, v + begin, footprint + begin, end - begin}, mask,
-                                 part(begin).data());
+            map->sample({u + begin, v + begin, footprint + begin, end - begin}, mask,
+                        partOf(out, begin).data());
         });
     }
+    if (facts.empty()) return;
+    // All of a piece's facts by one reader, which finds its places once.
+    parallelFor(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
+        FactReader reader(program, maps);
+        reader.at(points.u.data() + begin, points.v.data() + begin, points.footprint.data() + begin,
+                  end - begin, &points.places, begin);
+        for (const Wanted& w : facts) {
+            if (program.sources[w.source].kind == SourceKind::Map)
+                reader.readPlaced(w.source, w.mask, partOf(w.out, begin).data());
+            else
+                reader.read(w.source, w.mask, partOf(w.out, begin).data());
+        }
+    });
 }
 
 const float* SampleCache::plane(const Program& program, const ResolvedMaps& maps,

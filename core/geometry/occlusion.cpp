@@ -23,9 +23,6 @@ std::array<Vec3, HiddenDistances::kRays> hemisphere() {
         all[i] = {static_cast<float>(r * std::cos(turn)), static_cast<float>(r * std::sin(turn)),
                   static_cast<float>(std::sqrt(std::max(0.0, 1 - r * r)))};
     }
-    // Neighbours in the list go nearly the same way, for packs of rays.
-    std::sort(all.begin(), all.end(),
-              [](Vec3 p, Vec3 q) { return std::atan2(p.y, p.x) < std::atan2(q.y, q.x); });
     return all;
 }
 
@@ -39,31 +36,35 @@ HiddenDistances::HiddenDistances(const RayScene& scene, const SurfaceSamples& sa
     m_longest = std::max(1e-6f, length(high - low));
     const std::array<Vec3, kRays> rays = hemisphere();
     std::atomic<std::size_t> done{0};
-    parallelFor(samples.size(), 512, [&](std::size_t begin, std::size_t end) {
-        std::array<Vec3, RayScene::kPack> directions;
-        std::array<Hit, RayScene::kPack> hits;
-        for (std::size_t p = begin; p < end; ++p) {
-            const Vec3 normal = samples.normals()[p];
-            const Vec3 from = samples.positions()[p] + normal * (m_longest * 2e-4f);
-            Vec3 across, along;
-            basis(normal, across, along);
-            const float turn = 2 * std::numbers::pi_v<float> * unitFloat(mixBits(p));
+    constexpr std::size_t kPack = RayScene::kPack;
+    const std::size_t packs = (samples.size() + kPack - 1) / kPack;
+    parallelFor(packs, 64, [&](std::size_t begin, std::size_t end) {
+        std::array<Vec3, kPack> from, x, y, directions;
+        std::array<Hit, kPack> hits;
+        for (std::size_t pack = begin; pack < end; ++pack) {
+            // Neighbouring places, turned alike: their rays go nearly the same way, which is quick.
+            const std::size_t first = pack * kPack, count = std::min(kPack, samples.size() - first);
+            const float turn = 2 * std::numbers::pi_v<float> * unitFloat(mixBits(pack));
             const float c = std::cos(turn), s = std::sin(turn);
-            const Vec3 x = across * c + along * s, y = along * c - across * s;
-            for (std::size_t first = 0; first < kRays; first += RayScene::kPack) {
-                for (std::size_t i = 0; i < RayScene::kPack; ++i) {
-                    const Vec3 d = rays[first + i];
-                    directions[i] = x * d.x + y * d.y + normal * d.z;
-                }
-                scene.castPack(from, directions.data(), RayScene::kPack, hits.data());
-                for (std::size_t i = 0; i < RayScene::kPack; ++i)
+            for (std::size_t i = 0; i < count; ++i) {
+                const Vec3 normal = samples.normals()[first + i];
+                Vec3 across, along;
+                basis(normal, across, along);
+                from[i] = samples.positions()[first + i] + normal * (m_longest * 2e-4f);
+                x[i] = across * c + along * s, y[i] = along * c - across * s;
+            }
+            for (std::size_t r = 0; r < kRays; ++r) {
+                for (std::size_t i = 0; i < count; ++i)
+                    directions[i] =
+                        x[i] * rays[r].x + y[i] * rays[r].y + samples.normals()[first + i] * rays[r].z;
+                scene.castPack(from.data(), directions.data(), count, hits.data());
+                for (std::size_t i = 0; i < count; ++i)
                     if (hits[i].found)
-                        m_distances[p * kRays + first + i] = static_cast<std::uint16_t>(
+                        m_distances[(first + i) * kRays + r] = static_cast<std::uint16_t>(
                             std::min(65534.0f, hits[i].distance / m_longest * 65534.0f));
             }
         }
-        if (progress)
-            progress(static_cast<double>(done += end - begin) / static_cast<double>(samples.size()));
+        if (progress) progress(static_cast<double>(done += end - begin) / static_cast<double>(packs));
     });
 }
 

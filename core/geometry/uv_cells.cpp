@@ -10,16 +10,6 @@ constexpr int kFewestCells = 8, kMostCells = 1024;
 /// What a point may miss a triangle by, in weights: its neighbour begins there.
 constexpr float kSlack = 1e-5f;
 
-struct Box {
-    float left, bottom, right, top;
-};
-Box boxOf(const Mesh& mesh, std::uint32_t t) {
-    const Vec2 a = mesh.uvs[mesh.indices[3 * t]], b = mesh.uvs[mesh.indices[3 * t + 1]],
-               c = mesh.uvs[mesh.indices[3 * t + 2]];
-    return {std::min({a.x, b.x, c.x}), std::min({a.y, b.y, c.y}), std::max({a.x, b.x, c.x}),
-            std::max({a.y, b.y, c.y})};
-}
-
 /// Cells to the next one with anything in it, along rows, columns and diagonals. Two sweeps.
 std::vector<std::uint8_t> distances(int side, const std::vector<std::uint32_t>& first) {
     std::vector<std::uint8_t> away(static_cast<std::size_t>(side) * static_cast<std::size_t>(side), 255);
@@ -45,7 +35,14 @@ std::vector<std::uint8_t> distances(int side, const std::vector<std::uint32_t>& 
 
 }  // namespace
 
-UvCells::UvCells(const Mesh& mesh) : m_weights(mesh.triangleCount()) {
+UvCells::Box UvCells::boxOf(const Mesh& mesh, std::uint32_t t) {
+    const Vec2 a = mesh.uvs[mesh.indices[3 * t]], b = mesh.uvs[mesh.indices[3 * t + 1]],
+               c = mesh.uvs[mesh.indices[3 * t + 2]];
+    return {std::min({a.x, b.x, c.x}), std::min({a.y, b.y, c.y}), std::max({a.x, b.x, c.x}),
+            std::max({a.y, b.y, c.y})};
+}
+
+UvCells::UvCells(const Mesh& mesh) : m_weights(mesh.triangleCount()), m_boxes(mesh.triangleCount()) {
     std::map<std::pair<int, int>, std::vector<std::uint32_t>> members;
     for (std::uint32_t t = 0; t < mesh.triangleCount(); ++t) {
         const Vec2 a = mesh.uvs[mesh.indices[3 * t]];
@@ -55,7 +52,7 @@ UvCells::UvCells(const Mesh& mesh) : m_weights(mesh.triangleCount()) {
         const bool hasUv = part >= mesh.partHasUv.size() || mesh.partHasUv[part] != 0;
         if (!hasUv || !(std::fabs(area) > 1e-14f)) continue;
         m_weights[t] = {a.x, a.y, e2.y / area, -e2.x / area, -e1.y / area, e1.x / area};
-        const Box box = boxOf(mesh, t);
+        const Box box = m_boxes[t] = boxOf(mesh, t);
         // A rim reaches into the next tile no farther than the tile itself is told of it.
         const int left = static_cast<int>(std::floor(box.left)),
                   right = static_cast<int>(std::floor(box.right)),
@@ -68,11 +65,11 @@ UvCells::UvCells(const Mesh& mesh) : m_weights(mesh.triangleCount()) {
     for (const auto& [place, triangles] : members) {
         Tile& tile = m_tiles[place];
         tile.left = static_cast<float>(place.first), tile.bottom = static_cast<float>(place.second);
-        fill(tile, mesh, triangles);
+        fill(tile, triangles);
     }
 }
 
-void UvCells::fill(Tile& tile, const Mesh& mesh, const std::vector<std::uint32_t>& members) const {
+void UvCells::fill(Tile& tile, const std::vector<std::uint32_t>& members) const {
     const double wanted = std::sqrt(2.0 * static_cast<double>(members.size()));
     tile.side = std::clamp(static_cast<int>(wanted), kFewestCells, kMostCells);
     const auto cellOf = [&](float along) {
@@ -80,7 +77,7 @@ void UvCells::fill(Tile& tile, const Mesh& mesh, const std::vector<std::uint32_t
                           tile.side - 1);
     };
     const auto each = [&](std::uint32_t t, auto&& visit) {
-        const Box box = boxOf(mesh, t);
+        const Box& box = m_boxes[t];
         constexpr float kWider = 1e-6f;
         for (int y = cellOf(box.bottom - tile.bottom - kWider); y <= cellOf(box.top - tile.bottom + kWider);
              ++y)
@@ -110,6 +107,10 @@ bool UvCells::inside(const Tile& tile, std::size_t cell, float u, float v, std::
 }
 
 void UvCells::nearer(std::uint32_t triangle, float u, float v, Nearest& best) const {
+    const Box& box = m_boxes[triangle];
+    const float outX = std::max({box.left - u, u - box.right, 0.0f}),
+                outY = std::max({box.bottom - v, v - box.top, 0.0f});
+    if (outX * outX + outY * outY >= best.square) return;
     const Weights& w = m_weights[triangle];
     // The edges again, from the weights' planes: the corner lists need not be kept.
     const float area = w.b1u * w.b2v - w.b1v * w.b2u;

@@ -44,7 +44,7 @@ private:
         std::uint32_t triangle;
         float square, b1, b2;
     };
-    void fill(Tile& tile, const Mesh& mesh, const std::vector<std::uint32_t>& members) const;
+    void fill(Tile& tile, const std::vector<std::uint32_t>& members) const;
     bool inside(const Tile& tile, std::size_t cell, float u, float v, std::uint32_t& triangle, float& b1,
                 float& b2) const;
     bool nearest(const Tile& tile, int column, int row, float u, float v, std::uint32_t& triangle, float& b1,
@@ -52,6 +52,11 @@ private:
     void nearer(std::uint32_t triangle, float u, float v, Nearest& best) const;
 
     std::vector<Weights> m_weights;  ///< of all triangles
+    struct Box {
+        float left, bottom, right, top;
+    };
+    std::vector<Box> m_boxes;
+    static Box boxOf(const Mesh& mesh, std::uint32_t t);
     std::map<std::pair<int, int>, Tile> m_tiles;
 };
 

@@ -12,6 +12,7 @@
 #include "core/colour/encoding.h"
 #include "core/image/halving.h"
 #include "core/image/pixel_kernels.h"
+#include "core/image/spread_tables.h"
 #include "core/threads/parallel.h"
 
 namespace kettle {

@@ -14,7 +14,6 @@
 #include "core/colour/colour_management.h"
 #include "core/image/image.h"
 #include "core/image/prepared_maps.h"
-#include "core/image/spread_tables.h"
 
 namespace kettle {
 
@@ -32,6 +31,8 @@ struct Lookups {
     const float* footprint;
     std::size_t count;
 };
+
+class SpreadTables;
 
 /// Immutable for whoever looks up: the coarser levels are made when one is first wanted.
 class MapImage {

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 #include <vector>
 
 #include "core/image/map_image.h"
@@ -30,34 +31,6 @@ double deviationsOf(double p) {
            (((((b[0] * r + b[1]) * r + b[2]) * r + b[3]) * r + b[4]) * r + 1);
 }
 
-/// The normal spread's numbers at the tables' places.
-const std::array<float, SpreadTables::kSize>& normalQuantiles() {
-    static const auto kTable = [] {
-        std::array<float, SpreadTables::kSize> table;
-        for (std::size_t i = 0; i < table.size(); ++i)
-            table[i] = static_cast<float>(
-                0.5 + deviationsOf((static_cast<double>(i) + 0.5) / SpreadTables::kSize) / 6);
-        return table;
-    }();
-    return kTable;
-}
-
-/// y at x on the line through the points, whose x rise; beyond the ends the ends'. Where many x are equal,
-/// the middle of their y.
-float between(const std::array<float, SpreadTables::kSize>& xs,
-              const std::array<float, SpreadTables::kSize>& ys, float x) {
-    const auto high = std::lower_bound(xs.begin(), xs.end(), x);
-    const auto past = std::upper_bound(high, xs.end(), x);
-    if (past - high > 1)
-        return 0.5f * (ys[static_cast<std::size_t>(high - xs.begin())] +
-                       ys[static_cast<std::size_t>(past - xs.begin()) - 1]);
-    if (high == xs.begin()) return ys.front();
-    if (high == xs.end()) return ys.back();
-    const auto i = static_cast<std::size_t>(high - xs.begin());
-    const float width = xs[i] - xs[i - 1];
-    return width > 0 ? ys[i - 1] + (ys[i] - ys[i - 1]) * ((x - xs[i - 1]) / width) : ys[i];
-}
-
 }  // namespace
 
 SpreadTables::SpreadTables(const MapImage& map) {
@@ -83,19 +56,31 @@ SpreadTables::SpreadTables(const MapImage& map) {
     }
     for (std::size_t c = 0; c < 4; ++c) {
         std::sort(all[c].begin(), all[c].end());
-        double sum = 0;
-        for (const float x : all[c]) sum += static_cast<double>(x);
-        m_mean[c] = static_cast<float>(sum / static_cast<double>(all[c].size()));
-        for (std::size_t i = 0; i < kSize; ++i)
-            m_quantiles[c][i] = all[c][(2 * i + 1) * all[c].size() / (2 * kSize)];
+        fill(m_components[c], all[c]);
     }
 }
 
-float SpreadTables::toNormal(std::size_t component, float x) const {
-    return between(m_quantiles[component], normalQuantiles(), x);
-}
-float SpreadTables::fromNormal(std::size_t component, float g) const {
-    return between(normalQuantiles(), m_quantiles[component], g);
+void SpreadTables::fill(Component& component, const std::vector<float>& sorted) {
+    const auto count = static_cast<double>(sorted.size());
+    component.low = sorted.front();
+    const double range = static_cast<double>(sorted.back() - sorted.front());
+    component.scale = range > 0 ? static_cast<float>(kSteps / range) : 0.0f;
+    for (std::size_t i = 0; i <= kSteps; ++i) {
+        const auto x =
+            static_cast<float>(static_cast<double>(component.low) + range * static_cast<double>(i) / kSteps);
+        // Of equal numbers, the middle of their places; no number is rarer than half a place.
+        const auto low = std::lower_bound(sorted.begin(), sorted.end(), x) - sorted.begin(),
+                   high = std::upper_bound(sorted.begin(), sorted.end(), x) - sorted.begin();
+        const double share =
+            std::clamp(static_cast<double>(low + high) / 2 / count, 0.5 / count, 1 - 0.5 / count);
+        component.there[i] = static_cast<float>(0.5 + deviationsOf(share) / 6);
+        const double deviations = (static_cast<double>(i) / kSteps - 0.5) * 6;
+        const double below = 0.5 * std::erfc(-deviations / std::numbers::sqrt2);
+        const auto place = static_cast<std::size_t>(std::clamp(below * count, 0.0, count - 1));
+        component.back[i] = sorted[place];
+    }
+    component.there[kSteps + 1] = component.there[kSteps];
+    component.back[kSteps + 1] = component.back[kSteps];
 }
 
 }  // namespace kettle

@@ -3,6 +3,7 @@
 
 #include <array>
 #include <cstddef>
+#include <vector>
 
 namespace kettle {
 
@@ -13,18 +14,33 @@ class MapImage;
 /// Blending Operator; a table for each component, as T. Deliot and E. Heitz 2019.
 class SpreadTables {
 public:
-    static constexpr std::size_t kSize = 1024;
     /// From 512 x 512 places of the map.
     explicit SpreadTables(const MapImage& map);
-    /// Piecewise straight; numbers beyond the map's range as its ends.
-    float toNormal(std::size_t component, float x) const;
-    float fromNormal(std::size_t component, float g) const;
-    /// The number that stands for the middle of the spread.
-    float mean(std::size_t component) const { return m_mean[component]; }
+    /// Between even steps, straight; numbers beyond the map's range as its ends. component: 0 to 3.
+    float toNormal(std::size_t component, float x) const {
+        const Component& c = m_components[component];
+        return between(c.there, (x - c.low) * c.scale);
+    }
+    float fromNormal(std::size_t component, float g) const {
+        return between(m_components[component].back, g * static_cast<float>(kSteps));
+    }
 
 private:
-    std::array<std::array<float, kSize>, 4> m_quantiles{};  ///< at (i + 0.5) / kSize of the places
-    std::array<float, 4> m_mean{};
+    static constexpr std::size_t kSteps = 4096;
+    using Table = std::array<float, kSteps + 2>;
+    struct Component {
+        Table there{}, back{};  ///< by the map's range, and by 0..1 of the normal spread
+        float low = 0, scale = 0;
+    };
+    static float between(const Table& table, float at) {
+        // Not a number: as the lowest.
+        const float t = at > 0 ? (at < static_cast<float>(kSteps) ? at : static_cast<float>(kSteps)) : 0.0f;
+        const auto i = static_cast<std::size_t>(t);
+        const float f = t - static_cast<float>(i);
+        return table[i] + (table[i + 1] - table[i]) * f;
+    }
+    static void fill(Component& component, const std::vector<float>& sorted);
+    std::array<Component, 4> m_components;
 };
 
 }  // namespace kettle

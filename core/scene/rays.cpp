@@ -2,6 +2,7 @@
 
 #include <embree3/rtcore.h>
 
+#include <array>
 #include <cstring>
 #include <limits>
 
@@ -93,10 +94,16 @@ void fillLane(RTCRay16& rays, std::size_t i, Vec3 from, Vec3 direction, float ne
 }  // namespace
 
 void RayScene::castPack(Vec3 from, const Vec3 directions[], std::size_t count, Hit hits[]) const {
+    std::array<Vec3, kPack> all;
+    all.fill(from);
+    castPack(all.data(), directions, count, hits);
+}
+
+void RayScene::castPack(const Vec3 from[], const Vec3 directions[], std::size_t count, Hit hits[]) const {
     const Lanes lanes(count);
     alignas(64) RTCRayHit16 pack{};
     for (std::size_t i = 0; i < count; ++i) {
-        fillLane(pack.ray, i, from, directions[i], 0, std::numeric_limits<float>::infinity());
+        fillLane(pack.ray, i, from[i], directions[i], 0, std::numeric_limits<float>::infinity());
         pack.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
     }
     RTCIntersectContext context;

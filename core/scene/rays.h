@@ -36,6 +36,8 @@ public:
     static constexpr std::size_t kPack = 16;
     /// cast() for up to kPack rays from one place, which is quick if they go nearly the same way.
     void castPack(Vec3 from, const Vec3 directions[], std::size_t count, Hit hits[]) const;
+    /// The same from places of their own, which is quick if those lie near each other as well.
+    void castPack(const Vec3 from[], const Vec3 directions[], std::size_t count, Hit hits[]) const;
     /// isBlocked() for up to kPack rays that end at the same distance: bit i is set if ray i is blocked.
     /// `alike`: they go nearly the same way, which is quicker.
     unsigned blockedOfPack(const Vec3 from[], const Vec3 directions[], std::size_t count, float nearest,
