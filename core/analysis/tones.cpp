@@ -90,7 +90,10 @@ float percentileOf(const std::array<float, Spread::kBins>& bins, float share) {
     const float wanted = std::clamp(share, 0.0f, 1.0f) * all;
     for (std::size_t i = 0; i < bins.size(); ++i) {
         if (bins[i] > 0 && below + bins[i] >= wanted)
-            return (static_cast<float>(i) + (wanted - below) / bins[i]) / Spread::kBins;
+            // Bin i counts what lies nearest to i / (kBins - 1).
+            return std::clamp(
+                (static_cast<float>(i) - 0.5f + (wanted - below) / bins[i]) / (Spread::kBins - 1), 0.0f,
+                1.0f);
         below += bins[i];
     }
     return 0;

@@ -139,17 +139,17 @@ const GroundShade* Preview::groundOf(const std::shared_ptr<const RayScene>& scen
 }
 
 namespace {
-/// True if a step may read where a point lies on the model.
-bool followsModel(const PreviewRequest& request, const Catalogue& steps) {
-    const auto has = [&](const Project& project) {
-        return std::any_of(project.lines.begin(), project.lines.end(), [&](const Shared<Line>& line) {
-            return std::any_of(line->steps.begin(), line->steps.end(), [&](const Shared<Step>& step) {
-                const StepSpec* spec = steps.find(step->type);
-                return spec != nullptr && spec->onModel;
-            });
-        });
-    };
-    return has(request.project) || (request.other && has(request.other->project));
+/// True if a step of a side reads where a point lies on the model, as the side's look shows it.
+bool followsModel(const PreviewSide& side, const Catalogue& steps) {
+    const Look* look = side.project.findLook(side.look);
+    for (const auto& line : side.project.lines)
+        for (const auto& step : line->steps) {
+            const StepSpec* spec = steps.find(step->type);
+            if (spec == nullptr || !spec->onModel) continue;
+            const Step shown = withLook(side.project, *step, look);
+            if (spec->onModel(StepView(*spec, shown, line->kind))) return true;
+        }
+    return false;
 }
 }  // namespace
 
@@ -169,7 +169,9 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resour
     std::vector<int> ofPart = surfacesOfParts(request.project, (*scene_)->mesh().parts);
     std::vector<std::string> surfaces = surfaceIds(request.project);
     // The triangles of a moved model are its own: there a point is found by its place in texture space.
-    const bool places = *scene_ == *asItIs && followsModel(request, resources.steps());
+    const bool places =
+        *scene_ == *asItIs && (followsModel(request, resources.steps()) ||
+                               (request.other && followsModel(*request.other, resources.steps())));
     const bool same = (keepsAll || stage < 2) && kept.scene == *scene_ &&
                       kept.environment == view.environment && kept.camera == request.camera &&
                       kept.width == width && kept.height == height && kept.turn == view.environmentTurn &&

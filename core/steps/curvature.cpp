@@ -13,7 +13,7 @@ StepSpec curvatureStep() {
     spec.purpose =
         "White on the model's edges, in its hollows, or both: where it wears and where dirt stays.";
     spec.source = true;
-    spec.onModel = true;
+    spec.onModel = [](const StepView&) { return true; };
     spec.kinds = {Kind::Scalar, Kind::Colour};
     spec.controls = {choiceControl("reading", "Reads", "edges",
                                    {{"edges", "edges"}, {"hollows", "hollows"}, {"both", "both around grey"}},

@@ -12,7 +12,7 @@ StepSpec facingStep() {
     spec.name = "Facing";
     spec.purpose = "White where the surface looks up, or wherever it is told: for dust, snow, sun and rain.";
     spec.source = true;
-    spec.onModel = true;
+    spec.onModel = [](const StepView&) { return true; };
     spec.kinds = {Kind::Scalar, Kind::Colour};
     spec.controls = {
         numberControl("tilt", "Tilt", 90, -90, 90, "°",

@@ -167,7 +167,9 @@ StepSpec gradientStep() {
     over(numberControl("from-z", "From, front", 0, -30, 30, "cm",
                        "Where it begins, in the model's own centimetres.", 1),
          onModel);
-    spec.onModel = true;
+    spec.onModel = [](const StepView& v) {
+        return v.choice("shape") == "direction" || v.choice("shape") == "distance";
+    };
     spec.example = {{"shape", std::string("radial")}};
     spec.telling = [](const StepView& v) { return v.choice("shape"); };
     spec.emit = emit;

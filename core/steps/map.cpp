@@ -255,7 +255,7 @@ StepSpec mapStep() {
     spec.name = "Map";
     spec.purpose = "Reads one of the set's finished maps.";
     spec.source = true;
-    spec.onModel = true;
+    spec.onModel = fromSides;
     spec.kinds = {Kind::Colour, Kind::Scalar, Kind::Normal};
     ControlSpec component{"component", "Reads", ControlType::Choice, std::string("red")};
     component.choices = componentChoices();

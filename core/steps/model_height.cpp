@@ -13,7 +13,7 @@ StepSpec modelHeightStep() {
     spec.purpose =
         "Black at the model's foot and white at its top, or the other way round: for damp and dust.";
     spec.source = true;
-    spec.onModel = true;
+    spec.onModel = [](const StepView&) { return true; };
     spec.kinds = {Kind::Scalar, Kind::Colour};
     spec.controls = {numberControl("low", "From", 0, 0, 100, "%", "Up to this height it is black.", 1),
                      numberControl("high", "To", 100, 0, 100, "%",

@@ -10,7 +10,7 @@ StepSpec modelPartStep() {
     spec.name = "Part";
     spec.purpose = "White on one part or object of the model, black on all others.";
     spec.source = true;
-    spec.onModel = true;
+    spec.onModel = [](const StepView&) { return true; };
     spec.kinds = {Kind::Scalar, Kind::Colour};
     ControlSpec name{"part", "Part", ControlType::Part, std::string("lid")};
     name.tip = "The name that the model gives the part or object.";

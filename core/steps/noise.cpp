@@ -288,7 +288,7 @@ StepSpec noiseStep() {
     spec.name = "Noise";
     spec.purpose = "A random pattern: clouds, blotches, cells, veins.";
     spec.source = true;
-    spec.onModel = true;
+    spec.onModel = [](const StepView& v) { return v.choice("space") != "texture"; };
     spec.kinds = {Kind::Scalar, Kind::Colour};
     spec.controls = {
         choiceControl("kind", "Kind", "gradient", kNoiseKinds,

@@ -13,7 +13,7 @@ StepSpec occlusionStep() {
     spec.name = "Occlusion";
     spec.purpose = "White in the corners and under what stands over a place: where dirt and shade gather.";
     spec.source = true;
-    spec.onModel = true;
+    spec.onModel = [](const StepView&) { return true; };
     spec.kinds = {Kind::Scalar, Kind::Colour};
     spec.controls = {
         numberControl("spread", "Spread", 3, 0.1, 20, "cm", "How far away anything still counts.", 2),

@@ -50,7 +50,7 @@ StepSpec shadowColourStep() {
         numberControl("hue", "Hue pull", 0, -60, 60, "°", "Turns the shade's hue, towards warm or cold.", 1)};
     spec.controls.back().track = SliderTrack::HueTurned;
     spec.feeds = {maskFeed("Where the shade lies: white fully. Without one, where the model hides itself.")};
-    spec.onModel = true;
+    spec.onModel = [](const StepView& v) { return v.feed("mask") == nullptr; };
     spec.example = {{"darkness", 0.7}};
     spec.telling = [](const StepView& v) {
         return fmt::format("{:.2f}", v.number("amount") * v.number("darkness"));

@@ -207,7 +207,6 @@ struct StepSpec {
     std::string type, name, purpose;
     int order = 0;            ///< its place in the finder: small ones first
     bool source = false;      ///< starts a line; takes no input
-    bool onModel = false;     ///< may read where a point lies on the model
     std::vector<Kind> kinds;  ///< the kinds of line it fits
     std::vector<ControlSpec> controls;
     std::vector<FeedSpec> feeds;
@@ -220,6 +219,8 @@ struct StepSpec {
     std::function<std::string(const StepView&)> warning;
     /// True for what bringing in puts there, which is no work of the artist's.
     std::function<bool(const StepView&)> isAsReceived;
+    /// True if the step reads where a point lies on the model, as its controls stand; none: it never does.
+    std::function<bool(const StepView&)> onModel;
     StepEditor editor = StepEditor::None;
     std::optional<HueBandPlace> hueBand;
     std::optional<AimPlace> aim;

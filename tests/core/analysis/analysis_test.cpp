@@ -48,6 +48,18 @@ private Q_SLOTS:
         QVERIFY(std::fabs(sumOf(s.components[0]) - 1) < 1e-6f);
         QCOMPARE(s.components[0][0], 0.5f);
     }
+    /// Of 640 even numbers, a share lies below the number that is as large.
+    void percentilesOfEvenNumbers() {
+        std::vector<float> x(640);
+        for (std::size_t i = 0; i < x.size(); ++i) x[i] = (static_cast<float>(i) + 0.5f) / 640;
+        const Spread s = spreadOf(Kind::Scalar, {x.data(), nullptr, nullptr}, x.size());
+        for (const float share : {0.05f, 0.25f, 0.5f, 0.95f})
+            QVERIFY(std::fabs(percentileOf(s.brightness, share) - share) < 0.002f);
+        const std::vector<float> one{0.3f};
+        const Spread single = spreadOf(Kind::Scalar, {one.data(), nullptr, nullptr}, 1);
+        QVERIFY(std::fabs(percentileOf(single.brightness, 0.5f) - 0.3f) < 1.0f / Spread::kBins);
+        QCOMPARE(percentileOf(Spread{}.brightness, 0.5f), 0.0f);
+    }
     void onlyWhatAChannelsLineDoesCountsAsWork() {
         Project p = twoLines();  // a shift on the base colour; a straight ramp on a shared line
         QCOMPARE(workedSteps(p), 1);
