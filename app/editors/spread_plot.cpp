@@ -52,7 +52,7 @@ namespace {
 bool hasBrightness(const Spread& spread) {
     return std::any_of(spread.brightness.begin(), spread.brightness.end(), [](float b) { return b > 0; });
 }
-constexpr int kWords = 18;
+constexpr int kWords = 16;
 }  // namespace
 
 QString SpreadPlot::words() const {

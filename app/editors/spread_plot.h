@@ -16,7 +16,7 @@ class SpreadPlot final : public QWidget {
 public:
     explicit SpreadPlot(QWidget* parent = nullptr);
     void setSpreads(std::optional<Spread> in, std::optional<Spread> out);
-    QSize sizeHint() const override { return {260, 82}; }
+    QSize sizeHint() const override { return {260, 64}; }
     /// What stands below it: where the darkest and lightest twentieth end, and the middle.
     QString words() const;
 
