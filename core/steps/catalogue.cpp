@@ -102,7 +102,10 @@ bool StepView::isOneOf(const std::string& id, const std::vector<std::string>& va
     const ControlValue& by = control(id);
     const bool* on = std::get_if<bool>(&by);
     const std::string value = on != nullptr ? (*on ? "true" : "false") : choice(id);
-    return std::find(values.begin(), values.end(), value) != values.end();
+    if (std::find(values.begin(), values.end(), value) == values.end()) return false;
+    // What hangs on a control goes with it.
+    const ControlSpec* spec = m_spec->findControl(id);
+    return spec == nullptr || isOneOf(spec->shownBy, spec->shownFor);
 }
 bool StepView::feedIs(const std::string& id, double value) const {
     const Feed* f = feed(id);

@@ -113,7 +113,8 @@ Placed placedOf(const StepView& v, Placed::Plane plane, bool isNormals) {
         p.turnVary = static_cast<float>(std::clamp(v.number("turn-vary"), 0.0, 180.0));
         p.apart = static_cast<float>(std::clamp(v.number("apart"), 0.0, 1.0));
         p.soft = static_cast<float>(std::clamp(v.number("soft"), 0.0, 1.0));
-        p.seed = static_cast<std::uint32_t>(std::fmod(std::fabs(std::floor(v.number("seed"))), 4294967296.0));
+        p.seed =
+            static_cast<std::uint32_t>(std::fmod(std::fabs(std::floor(v.number("spots"))), 4294967296.0));
     }
     p.xx = static_cast<float>(c), p.xy = static_cast<float>(s);
     p.yx = static_cast<float>(-s), p.yy = static_cast<float>(c);
@@ -241,7 +242,10 @@ std::vector<ControlSpec> placementControls() {
                      "Lays hexagonal pieces of it at random, so that no repeat is seen; as often dark and "
                      "light as before."),
                  "lies", all),
-        numberControl("seed", "Seed", 1, 1, 100, "", "Another number, other pieces and stamps.", 0)};
+        shownFor(numberControl("seed", "Seed", 1, 1, 100, "", "Another number, other pieces.", 0), "break-up",
+                 {"true"}),
+        shownFor(numberControl("spots", "Seed", 1, 1, 100, "", "Another number, other spots.", 0), "lies",
+                 scattered)};
     for (ControlSpec& c : controls) c.ofSet = true, c.perSquare = c.id == "repeats" || c.id == "count";
     return controls;
 }

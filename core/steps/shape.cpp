@@ -343,7 +343,8 @@ StepSpec shapeStep() {
         shownFor(numberControl("vary", "Vary", 0, 0, 1, "",
                                "How much each piece is darkened by a random number of its own."),
                  {"disc", "dots", "checks", "bricks", "hexagons"}),
-        numberControl("seed", "Seed", 1, 1, 100, "", "Another number, other random numbers.", 0)};
+        shownFor(numberControl("seed", "Seed", 1, 1, 100, "", "Another number, other random numbers.", 0),
+                 {"disc", "dots", "checks", "bricks", "hexagons"})};
     ControlSpec single = toggleControl("single", "Only one", false,
                                        "One figure in the middle of the texture, and none around it.");
     single.shownBy = "space", single.shownFor = {"texture"};

@@ -102,7 +102,7 @@ Result<void> writeFloor(const std::filesystem::path& folder) {
              {{"lies", std::string("scattered")},
               {"count", 5.0},
               {"stamp", 0.9},
-              {"seed", 3.0},
+              {"spots", 3.0},
               {"component", std::string("alpha")},
               {"soft", 0.5},
               {"own-place", true}})});

@@ -36,6 +36,20 @@ private Q_SLOTS:
             for (const FeedSpec& f : spec.feeds) QVERIFY2(!f.tip.empty(), spec.type.c_str());
         }
     }
+    void whatHangsOnAHiddenControlIsHidden() {
+        const StepSpec& map = *shippedSteps().find("map");
+        const auto isShown = [&](Controls controls, const char* id) {
+            const Step s = step("m", "map", std::move(controls));
+            return StepView(map, s, Kind::Colour).isShown(*map.findControl(id));
+        };
+        QVERIFY(!isShown({}, "seed"));
+        QVERIFY(isShown({{"break-up", true}}, "seed"));
+        // Scattered there is nothing to break up, and the seed is that of the spots.
+        const Controls scattered{{"break-up", true}, {"lies", std::string("scattered")}};
+        QVERIFY(!isShown(scattered, "break-up"));
+        QVERIFY(!isShown(scattered, "seed"));
+        QVERIFY(isShown(scattered, "spots"));
+    }
     void whatAControlHangsOnIsThere() {
         for (const StepSpec& spec : shippedSteps())
             for (const ControlSpec& c : spec.controls) {
