@@ -38,37 +38,12 @@ class PlacingTest final : public QObject, DemoWindow {
         hands.chord(Qt::Key_Slash);
         hands.type(word);
     }
-    /// A new source for a feed, by the button of its field and two menus.
-    bool feedNew(Hands& hands, const char* feed, const QString& source) {
-        QToolButton* button = nullptr;
-        const auto there = [&] {
-            for (auto* b : window().tuner().findChildren<QToolButton*>())
-                if (b->objectName() == QStringLiteral("feed-") + QString::fromUtf8(feed)) button = b;
-            return button != nullptr;
-        };
-        if (!QTest::qWaitFor(there, 3000)) return false;
-        bool found = false;
-        QTimer::singleShot(0, button, [&] {
-            if (!QTest::qWaitFor([] { return QApplication::activePopupWidget() != nullptr; }, 3000)) return;
-            auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-            if (QAction* entry = menu != nullptr ? entryOf(*menu, source) : nullptr) {
-                ++chosen;
-                entry->trigger();
-                found = true;
-            }
-            if (menu != nullptr) menu->close();
-        });
-        hands.click(*button);
-        return found;
-    }
-    int chosen = 0;  ///< entries of menus, which are clicks too
 
 private Q_SLOTS:
     void initTestCase() { theme::apply(*qApp); }
     void init() {
         QVERIFY(openDemo());
         QVERIFY(settled());
-        chosen = 0;
     }
     void cleanup() { m_window.reset(); }
 
