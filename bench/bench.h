@@ -26,6 +26,8 @@ StepCosts stepCosts();
 void registerLookups();
 /// Noise, placed maps, and what the model tells.
 void registerPatterns();
+/// Sliders on the masks of layers.
+void registerLayers();
 /// Whole processes over seven maps of 4096 x 4096: seconds of an export in every format, beside the image
 /// library alone, with its peak memory and size in MB; seconds of a picture. By name; only those that the
 /// filter takes.

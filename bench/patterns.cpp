@@ -177,6 +177,9 @@ void registerPatterns() {
     add("lookup-break-up", [](benchmark::State& s) {
         placing().sample(s, {{"repeats", 2.0}, {"break-up", true}});
     });
+    add("lookup-scattered-196-stamps", [](benchmark::State& s) {
+        placing().sample(s, {{"lies", std::string("scattered")}, {"count", 14.0}});
+    });
     add("atlas-kettle-4096", [](benchmark::State& s) {
         const auto scene = *placing().scenes->load("kettle", "auto");
         static const UvCells cells(scene->mesh());

@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QEventLoop>
+#include <QTemporaryDir>
 #include <QTimer>
 #include <algorithm>
 #include <cstdio>
@@ -16,6 +17,7 @@
 #include "app/preview/model_view.h"
 #include "app/style/theme.h"
 #include "app/window/main_window.h"
+#include "bench/layered_project.h"
 #include "core/document/edits.h"
 
 namespace {
@@ -148,6 +150,47 @@ nlohmann::ordered_json openFigures(Watched& application, const QString& folder) 
     return out;
 }
 
+/// Twenty layers on eight channels under a slider of a mask, and a project with forty opened.
+void layeredFigures(Watched& application, MainWindow& window, nlohmann::ordered_json& out) {
+    window.session().setLook({});
+    window.session().apply(bench::layeredProject(KETTLE_DATA_DIR, 20, 8), QStringLiteral("Layers"));
+    window.session().selectStep("mask-ramp");
+    settle(window);
+    application.begin();
+    std::vector<double> times;
+    for (int i = 0; i < 15; ++i) {
+        bool board = false;
+        const auto joined =
+            QObject::connect(&window.pictures(), &PictureService::boardReady, &window, [&] { board = true; });
+        QElapsedTimer time;
+        time.start();
+        window.session().setControl("mask-ramp", "ramp", bench::rampAt(0.2 + 0.02 * i),
+                                    window.session().newGesture());
+        waitUntil([&] { return board; }, 5000);
+        times.push_back(static_cast<double>(time.nsecsElapsed()) / 1e6);
+        QObject::disconnect(joined);
+        QEventLoop rest;
+        QTimer::singleShot(16, &rest, &QEventLoop::quit);
+        rest.exec();
+    }
+    out["window-slider-to-board-20-layers"] = median(times);
+    out["window-longest-event-20-layers"] = application.longest();
+    out["window-longest-event-own-time-20-layers"] = application.longestOwn();
+    QTemporaryDir folder;
+    const std::string file = folder.filePath(QStringLiteral("forty.palekettle")).toStdString();
+    if (!saveProject(bench::layeredProject(KETTLE_DATA_DIR, 40, 8), file)) return;
+    bool board = false, model = false;
+    QObject::connect(&window.pictures(), &PictureService::boardReady, &window, [&] { board = true; });
+    QObject::connect(&window.pictures(), &PictureService::modelReady, &window, [&] { model = true; });
+    settle(window);
+    board = model = false;
+    QElapsedTimer time;
+    time.start();
+    if (!window.session().open(QString::fromStdString(file))) return;
+    waitUntil([&] { return board && model; }, 30000);
+    out["window-open-40-layers"] = static_cast<double>(time.nsecsElapsed()) / 1e6;
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -185,6 +228,7 @@ int main(int argc, char** argv) {
     out["window-slider-to-board-and-model-200-steps"] = median(lengthy);
     out["window-longest-event-200-steps"] = application.longest();
     out["window-longest-event-own-time-200-steps"] = application.longestOwn();
+    layeredFigures(application, window, out);
     std::printf("%s\n", out.dump().c_str());
     return 0;
 }

@@ -7,6 +7,8 @@
 #include <unordered_map>
 #include <utility>
 
+#include "app/board/band_columns.h"
+#include "core/document/layers.h"
 #include "core/document/network.h"
 #include "core/steps/step.h"
 
@@ -38,8 +40,11 @@ public:
         : m_project(project),
           m_network(project),
           m_side(sideLines(project)),
+          m_fills(fillLines(project)),
           m_width(width),
-          m_options(options) {}
+          m_options(options),
+          m_columns(
+              {}, {}, [](const Step&) { return 0; }, options) {}
 
     Layout plan() {
         const bool hasHeadings = m_project.surfaces.size() > 1;
@@ -82,12 +87,78 @@ private:
             m_wasSlim = false;
         };
         if (!surface.empty()) placeHeading();
+        std::vector<const Line*> rows;
         for (const auto& line : m_project.lines) {
-            if (!isUnder(*line, surface) || m_side.contains(line->id)) continue;
+            if (!isUnder(*line, surface) || m_side.contains(line->id) || isLayer(*line)) continue;
+            if (m_fills.contains(line->id) && !m_options.openFills.contains(line->id)) continue;
             if (m_options.onlyWorked && line->steps.size() < 2 && !line->channel.empty()) continue;
-            placeHeading();
-            if (!isFolded) placeLine(*line);
+            rows.push_back(&*line);
         }
+        if (!rows.empty()) placeHeading();
+        if (isFolded) return;
+        placeBands(surface, rows);
+        for (const Line* line : rows) placeLine(*line);
+        closeBands();
+    }
+    /// The columns of a surface's layers, their heads and masks in a row above its lines.
+    void placeBands(const std::string& surface, const std::vector<const Line*>& rows) {
+        std::vector<const Line*> crossed;
+        for (const Line* line : rows)
+            if (!line->channel.empty() && !m_options.folded.contains(line->id)) crossed.push_back(line);
+        m_columns = BandColumns(
+            layersOf(m_project, surface), crossed, [this](const Step& step) { return sidesBefore(step); },
+            m_options);
+        m_firstBand = m_layout.bands.size();
+        if (m_columns.isEmpty()) return;
+        if (m_layout.headings.empty()) m_y -= 8;
+        m_layout.maskRows.emplace_back(8, m_y, kHeadWidth - 8, kHeadHeight);
+        for (std::size_t i = 0; i < m_columns.layers().size(); ++i) {
+            const Line& layer = *m_columns.layers()[i];
+            const QRect head(m_columns.bandLeft(i) - kBandPad, m_y, m_columns.bandWidth(i), kHeadHeight);
+            m_layout.bands.push_back({layer.id, headOf(layer).id, head, m_columns.isFolded(i)});
+            placeMask(layer, head);
+            m_right = std::max(m_right, head.right());
+        }
+        m_y += kHeadHeight + 8;
+        m_wasSlim = false;
+    }
+    /// The steps of a mask, one beside the other, ending in the head.
+    void placeMask(const Line& layer, const QRect& head) {
+        const std::size_t count = BandColumns::maskCards(layer);
+        const int y = m_y + kHeadHeight - kSlimThumbHeight - 6;
+        int x = head.left() - static_cast<int>(count) * (kSlimWidth + kMaskGap);
+        for (std::size_t i = 0; i < count; ++i) {
+            CardPlace card{layer.id, layer.steps[i]->id, i, QRect(x, y, kSlimWidth, kSlimThumbHeight)};
+            card.isSlim = true;
+            m_layout.cards.push_back(card);
+            addRibbon(layer, *layer.steps[i], x + kSlimWidth, x + kSlimWidth + kMaskGap,
+                      y + (kSlimThumbHeight - kRibbonHeight) / 2, i + 1);
+            x += kSlimWidth + kMaskGap;
+        }
+        CardPlace card{layer.id, headOf(layer).id, layer.steps.size() - 1, head};
+        card.isHead = true;
+        m_layout.cards.push_back(card);
+    }
+    /// Bands end below the last line that they cover.
+    void closeBands() {
+        for (std::size_t i = m_firstBand; i < m_layout.bands.size(); ++i)
+            m_layout.bands[i].rect.setBottom(std::max(m_layout.bands[i].rect.bottom(), m_bandBottom[i] + 6));
+        m_columns = BandColumns(
+            {}, {}, [](const Step&) { return 0; }, m_options);
+        m_bandBottom.clear();
+        m_firstBand = m_layout.bands.size();
+    }
+    /// A fill's card stands in its band, which reaches so far down.
+    void addFill(const BandColumns::Walk::Place& place, CardPlace card) {
+        card.isFill = true;
+        m_bandBottom[m_firstBand + static_cast<std::size_t>(place.band)] = card.rect.bottom();
+        m_layout.cards.push_back(std::move(card));
+    }
+    int sidesBefore(const Step& step) const {
+        int columns = 0;
+        for (const auto& side : sidesOf(step))
+            columns = std::max(columns, static_cast<int>(side.second->steps.size()));
+        return columns;
     }
     void placeLine(const Line& line) {
         const bool folded = m_options.folded.contains(line.id) && !line.steps.empty();
@@ -100,16 +171,32 @@ private:
         m_y += slim ? kSlimGap : kRowGap;
         m_wasSlim = slim;
     }
-    /// Picture, ribbon and cap in one low row.
+    /// Picture, fills, ribbon and cap in one low row.
     int placeSlim(const Line& line, int y, int& right) {
         const Step& source = *line.steps.front();
         m_layout.heads.push_back({line.id, QRect(8, y, kHeadWidth - 8, kSlimHeight), false, true});
         const QRect rect(kLeft, y + (kSlimHeight - kSlimThumbHeight) / 2, kSlimWidth, kSlimThumbHeight);
         m_layout.cards.push_back({line.id, source.id, 0, rect, false, true});
+        const int ribbonY = y + (kSlimHeight - kRibbonHeight) / 2;
+        int from = rect.right() + 1;
+        std::size_t gap = 1;
+        const Step* tones = &source;
+        BandColumns::Walk walk(m_columns);
+        walk.next(source, 0);
+        for (std::size_t i = 1; i < line.steps.size(); ++i) {
+            const auto place = walk.next(*line.steps[i], 0);
+            if (!place.isHidden) {
+                const QRect card(place.x, y + 1, kCardWidth, kSlimHeight - 2);
+                addRibbon(line, *tones, from, card.left(), ribbonY, gap);
+                addFill(place, {line.id, line.steps[i]->id, i, card, false, true});
+                from = card.right() + 1;
+            }
+            tones = &*line.steps[i];
+            gap = i + 1;
+        }
         m_open.push_back({m_layout.ribbons.size(), 26});
-        addRibbon(line, source, rect.right() + 1, rect.right() + 1 + kGap,
-                  y + (kSlimHeight - kRibbonHeight) / 2, 1);
-        right = std::max(right, rect.right() + kGap);
+        addRibbon(line, *tones, from, from + kGap, ribbonY, gap);
+        right = std::max(right, from + kGap - 1);
         return kSlimHeight;
     }
 
@@ -129,37 +216,45 @@ private:
     /// right edge.
     int placeRow(const Line& line, int y, int& right) {
         m_layout.heads.push_back({line.id, QRect(8, y, kHeadWidth - 8, kCardHeight)});
-        int column = 0, height = kCardHeight, flagsBelow = 0;
-        std::vector<std::pair<int, std::pair<const Step*, std::pair<std::string, const Line*>>>> hanging;
+        int height = kCardHeight, flagsBelow = 0;
+        struct Hanging {
+            int readerX;
+            const Step* reader;
+            std::pair<std::string, const Line*> side;
+        };
+        std::vector<Hanging> hanging;
+        const int ribbonY = y + kThumbHeight / 2 - kRibbonHeight / 2 + 12;
+        BandColumns::Walk walk(m_columns);
+        int from = 0;
         for (std::size_t i = 0; i < line.steps.size(); ++i) {
             const Step& step = *line.steps[i];
             const auto sides = sidesOf(step);
             // A side line needs as many columns on the left as it has steps.
-            for (const auto& side : sides)
-                column = std::max(column, static_cast<int>(side.second->steps.size()));
-            const QRect rect(kLeft + column * (kCardWidth + kGap), y, kCardWidth, kCardHeight);
-            if (i > 0)
-                addRibbon(line, *line.steps[i - 1], rightOfLast(), rect.left(),
-                          y + kThumbHeight / 2 - kRibbonHeight / 2 + 12, i);
-            m_layout.cards.push_back({line.id, step.id, i, rect, false});
+            const auto place = walk.next(step, sidesBefore(step));
+            if (place.isHidden) continue;
+            const QRect rect(place.x, y, kCardWidth, kCardHeight);
+            if (i > 0) addRibbon(line, *line.steps[i - 1], from, rect.left(), ribbonY, i);
+            from = rect.right() + 1;
             right = std::max(right, rect.right());
-            for (const auto& side : sides) hanging.push_back({column, {&step, side}});
+            if (place.band >= 0) {
+                addFill(place, {line.id, step.id, i, rect});
+                continue;
+            }
+            m_layout.cards.push_back({line.id, step.id, i, rect});
+            for (const auto& side : sides) hanging.push_back({place.x, &step, side});
             flagsBelow = std::max(flagsBelow, placeFlags(step, rect, static_cast<int>(sides.size())));
-            ++column;
         }
         if (!line.steps.empty()) {
             m_open.push_back({m_layout.ribbons.size()});
-            const int from = rightOfLast();
-            addRibbon(line, *line.steps.back(), from, from + kGap,
-                      y + kThumbHeight / 2 - kRibbonHeight / 2 + 12, line.steps.size());
+            addRibbon(line, *line.steps.back(), from, from + kGap, ribbonY, line.steps.size());
         }
         height += flagsBelow;
         if (!hanging.empty()) height = std::max(height, kCardHeight + kSideGap);
         int row = 0;
-        for (const auto& [readerColumn, what] : hanging) {
+        for (const Hanging& what : hanging) {
             const int top =
                 y + kCardHeight + std::max(kSideGap, flagsBelow + 4) + row * (kSmallCardHeight + 12);
-            placeSide(*what.first, what.second.first, *what.second.second, readerColumn, top, y + kCardHeight,
+            placeSide(*what.reader, what.side.first, *what.side.second, what.readerX, top, y + kCardHeight,
                       row);
             height = top + kSmallCardHeight - y;
             ++row;
@@ -198,12 +293,11 @@ private:
         return y - card.bottom() - 5;
     }
 
-    void placeSide(const Step& owner, const std::string& feed, const Line& line, int readerColumn, int top,
+    void placeSide(const Step& owner, const std::string& feed, const Line& line, int readerX, int top,
                    int cardBottom, int row) {
         const int count = static_cast<int>(line.steps.size());
         for (int i = 0; i < count; ++i) {
-            const int column = readerColumn - count + i;
-            const QRect rect(kLeft + column * (kCardWidth + kGap), top, kCardWidth, kSmallCardHeight);
+            const QRect rect(readerX - (count - i) * (kCardWidth + kGap), top, kCardWidth, kSmallCardHeight);
             if (i > 0)
                 addRibbon(line, *line.steps[static_cast<std::size_t>(i - 1)], rightOfLast(), rect.left(),
                           top + 10, static_cast<std::size_t>(i));
@@ -211,7 +305,7 @@ private:
                                       static_cast<std::size_t>(i), rect, true});
         }
         // Each further elbow turns up a little more to the right, so that they stay apart.
-        const int x = kLeft + readerColumn * (kCardWidth + kGap) + kCardWidth - 9 - row * 20;
+        const int x = readerX + kCardWidth - 9 - row * 20;
         const int from = rightOfLast();
         addRibbon(line, *line.steps.back(), from, x - 14, top + 10, line.steps.size());
         m_layout.elbows.push_back({line.steps.back()->id, owner.id, feedName(m_options.steps, owner, feed),
@@ -220,19 +314,41 @@ private:
 
     const Project& m_project;
     Network m_network;
-    std::set<std::string> m_side;
+    std::set<std::string> m_side, m_fills;
     int m_width;
     const LayoutOptions& m_options;
     Layout m_layout;
     std::vector<OpenEnd> m_open;
     int m_y = kTop, m_right = 0;
     bool m_wasSlim = false;  ///< the row above
+    BandColumns m_columns;   ///< of the group that is placed
+    std::size_t m_firstBand = 0;
+    std::map<std::size_t, int> m_bandBottom;  ///< by the band's place in the layout
 };
 
 }  // namespace
 
 bool isSlim(const Line& line) {
-    return line.steps.size() == 1 && line.steps.front()->feeds.empty();
+    return !line.steps.empty() && line.steps.front()->feeds.empty() &&
+           std::all_of(line.steps.begin() + 1, line.steps.end(),
+                       [](const auto& step) { return !layerOf(*step).empty(); });
+}
+
+std::set<std::string> fillLines(const Project& project) {
+    std::map<std::string, int> readers;
+    std::set<std::string> laid;
+    for (const auto& line : project.lines)
+        for (const auto& step : line->steps)
+            for (const auto& [name, feed] : step->feeds) {
+                if (feed.constant) continue;
+                ++readers[feed.line];
+                if (name == "over" && feed.after.empty() && !layerOf(*step).empty()) laid.insert(feed.line);
+            }
+    std::set<std::string> inside;
+    for (const auto& line : project.lines)
+        if (line->channel.empty() && !isLayer(*line) && laid.contains(line->id) && readers[line->id] == 1)
+            inside.insert(line->id);
+    return inside;
 }
 
 std::set<std::string> sideLines(const Project& project) {
@@ -244,11 +360,12 @@ std::set<std::string> sideLines(const Project& project) {
                 if (feed.constant) continue;
                 ++readers[feed.line];
                 // A tap, or a reader that itself hangs or stands on this line.
-                if (!feed.after.empty() || line->channel.empty()) alone.insert(feed.line);
+                if (!feed.after.empty() || line->channel.empty() || !layerOf(*step).empty())
+                    alone.insert(feed.line);
             }
     std::set<std::string> side;
     for (const auto& line : project.lines)
-        if (line->channel.empty() && !alone.contains(line->id))
+        if (line->channel.empty() && !isLayer(*line) && !alone.contains(line->id))
             if (const auto at = readers.find(line->id); at != readers.end() && at->second == 1)
                 side.insert(line->id);
     return side;
@@ -280,6 +397,7 @@ Layout between(const Layout& from, const Layout& to, double t) {
     match(now.ribbons, from.ribbons, [](const RibbonPlace& r) { return r.step; });
     match(now.heads, from.heads, [](const HeadPlace& h) { return h.line; });
     match(now.headings, from.headings, [](const HeadingPlace& h) { return h.surface; });
+    match(now.bands, from.bands, [](const BandPlace& b) { return b.layer; });
     match(now.caps, from.caps, [](const CapPlace& c) { return c.line; });
     match(now.flags, from.flags, [](const FlagPlace& f) { return f.owner + '\n' + f.feed; });
     std::unordered_map<std::string, const ElbowPlace*> elbows;

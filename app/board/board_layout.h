@@ -20,15 +20,24 @@ inline constexpr int kFoldedHeight = 34;
 inline constexpr int kSmallCardHeight = 58, kSmallThumbHeight = 34;
 inline constexpr int kSlimHeight = 36, kSlimWidth = 42, kSlimThumbHeight = 30, kSlimGap = 2;
 inline constexpr int kHeadingHeight = 30;
+inline constexpr int kHeadHeight = 54, kBandPad = 8, kBandWidth = kCardWidth + 2 * kBandPad, kFoldedBand = 56;
+inline constexpr int kMaskGap = 14;
 inline constexpr int kRibbonHeight = 14, kRowGap = 20, kSideGap = 24, kCapWidth = 22;
 
 /// A card. A small one belongs to a line that hangs below the one card that reads it; a slim one is the
-/// source of a line that has nothing else: its picture alone.
+/// source of a line that has nothing else: its picture alone; so is a step of a layer's mask. A fill stands
+/// in its layer's band, slim where the line is; the head at the band's top.
 struct CardPlace {
     std::string line, step;
     std::size_t index = 0;
     QRect rect;
-    bool isSmall = false, isSlim = false;
+    bool isSmall = false, isSlim = false, isFill = false, isHead = false;
+};
+/// A layer: an upright band from its head down to the last line that it covers.
+struct BandPlace {
+    std::string layer, head;
+    QRect rect;
+    bool isFolded = false;  ///< its head alone
 };
 /// A stretch of ribbon; painted with the tones after `step`.
 struct RibbonPlace {
@@ -73,6 +82,8 @@ struct Layout {
     std::vector<HeadPlace> heads;
     std::vector<HeadingPlace> headings;  ///< of a project with more than one surface
     std::vector<CapPlace> caps;
+    std::vector<BandPlace> bands;
+    std::vector<QRect> maskRows;  ///< the rows of masks and heads
     QSize size;
 
     const CardPlace* cardOf(const std::string& step) const;
@@ -81,7 +92,9 @@ struct Layout {
 struct LayoutOptions {
     std::set<std::string> folded;  ///< lines that show their head and their end alone
     std::set<std::string> foldedSurfaces;
-    bool onlyWorked = false;  ///< leaves out lines that nothing was done to: a source and no more
+    std::set<std::string> foldedBands;  ///< layers of which the head alone is shown
+    std::set<std::string> openFills;    ///< fills' own lines that have a row
+    bool onlyWorked = false;            ///< leaves out lines that nothing was done to: a source and no more
     Catalogue steps = shippedSteps();
 };
 
@@ -92,10 +105,13 @@ Layout layOut(const Project& project, int width, const LayoutOptions& options = 
 /// place. Hit tests use the goal; this is only painted.
 Layout between(const Layout& from, const Layout& to, double t);
 
-/// True for a line that is shown as slim as can be: a source that reads nothing, and no more.
+/// True for a line that is shown as slim as can be: a source that reads nothing, and no more but fills.
 bool isSlim(const Line& line);
 
 /// The lines that are read by exactly one feed, whole, and drive no channel: each hangs below its reader.
+/// Layers and what fills lay are none of them.
 std::set<std::string> sideLines(const Project& project);
+/// The lines that one fill alone lays: shown in its card.
+std::set<std::string> fillLines(const Project& project);
 
 }  // namespace kettle::board

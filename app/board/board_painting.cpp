@@ -8,6 +8,7 @@
 #include "app/board/board_view.h"
 #include "app/pictures/step_words.h"
 #include "app/style/labels.h"
+#include "app/style/notes.h"
 #include "app/style/theme.h"
 
 namespace kettle {
@@ -28,12 +29,17 @@ void BoardView::paintEvent(QPaintEvent* event) {
                               event->rect().width() / m_zoom, event->rect().height() / m_zoom)
                            .toAlignedRect()
                            .adjusted(-8, -8, 8, 8);
+    paintBands(p, now, seen);
     for (const RibbonPlace& r : now.ribbons)
         if (seen.intersects(r.rect)) paintRibbon(p, r.rect.intersected(seen.adjusted(-40, 0, 40, 0)), r.step);
     for (const ElbowPlace& e : now.elbows)
         if (seen.intersects(QRect(e.from, e.to).normalized().adjusted(0, 0, 80, 14))) paintElbow(p, e);
     for (const CardPlace& c : now.cards)
-        if (seen.intersects(c.rect)) c.isSlim ? paintSlim(p, c) : paintCard(p, c);
+        if (seen.intersects(c.rect))
+            c.isHead   ? paintBandHead(p, c)
+            : c.isFill ? paintFill(p, c)
+            : c.isSlim ? paintSlim(p, c)
+                       : paintCard(p, c);
     for (const FlagPlace& f : now.flags)
         if (seen.intersects(f.rect)) paintFlag(p, f);
     paintEnds(p, now, seen);
@@ -43,6 +49,15 @@ void BoardView::paintEvent(QPaintEvent* event) {
         p.drawText(
             QRectF(0, 0, width() / m_zoom, height() / m_zoom), Qt::AlignCenter,
             tr("No lines yet. Bring in a folder of finished maps (Ctrl+B), or open a project (Ctrl+O)."));
+    }
+    if (m_drag && m_drag->bandTo) {
+        // Where the band will stand: an upright line over all that it covers.
+        if (const BandPlace* band = bandOf(m_drag->layer)) {
+            p.setPen(QPen(theme::kAccent, 3));
+            p.drawLine(QPoint(*m_drag->bandTo, band->rect.top()),
+                       QPoint(*m_drag->bandTo, band->rect.bottom()));
+        }
+        return;
     }
     if (m_drag && m_drag->moves) return paintDrag(p);
     if (!m_hasHover) return;
@@ -203,6 +218,7 @@ void BoardView::paintHead(QPainter& p, const HeadPlace& h) const {
     const int down = h.isSlim ? (kSlimHeight - 16) / 2 : h.isFolded ? 16 : 10;
     const QRect text(h.rect.left() + 4, h.rect.top() + down, h.rect.width() - 8, 16);
     theme::drawLabel(p, text, name, 12, true);
+    if (!line->note.empty()) theme::drawNote(p, QPointF(text.right() - 4, text.center().y()));
     if (h.isFolded) return;
     p.setPen(theme::kQuiet);
     if (h.isSlim) {
@@ -303,10 +319,11 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
 /// What lies over a card: its warning, whether it is shown, whether it is chosen.
 void BoardView::paintMarks(QPainter& p, const CardPlace& c, const Step& shown,
                            const QPainterPath& outline) const {
+    if (!shown.note.empty() && !c.isFill) theme::drawNote(p, QPointF(c.rect.right() - 8, c.rect.top() + 8));
     const Line* line = m_session.project().findLine(c.line);
     const bool selected = m_session.isSelected(c.step);
     const QRectF r = QRectF(c.rect).adjusted(0.5, 0.5, -0.5, -0.5);
-    if (line != nullptr && !warningOf(shown, line->kind, pictureOf(c.step), m_session.steps()).isEmpty()) {
+    if (line != nullptr && !warningAt(shown, line->kind).isEmpty()) {
         // An amber corner with its mark, so that it does not speak by colour alone.
         QPainterPath corner;
         const double side = c.isSlim ? 20 : 26;

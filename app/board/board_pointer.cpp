@@ -5,15 +5,28 @@
 #include <QMimeData>
 #include <QUrl>
 #include <QWheelEvent>
+#include <algorithm>
 #include <cmath>
 #include <utility>
 
 #include "app/board/board_view.h"
 #include "app/board/finder.h"
+#include "core/document/layers.h"
 
 namespace kettle {
 
 using namespace board;
+
+namespace {
+
+bool isPictureFile(const QString& file) {
+    static const QStringList endings{QStringLiteral("png"), QStringLiteral("tif"), QStringLiteral("tiff"),
+                                     QStringLiteral("exr"), QStringLiteral("jpg"), QStringLiteral("jpeg"),
+                                     QStringLiteral("tga")};
+    return endings.contains(QFileInfo(file).suffix().toLower());
+}
+
+}  // namespace
 
 void BoardView::dragEnterEvent(QDragEnterEvent* event) {
     if (event->mimeData()->hasUrls()) event->acceptProposedAction();
@@ -33,9 +46,11 @@ void BoardView::dragMoveEvent(QDragMoveEvent* event) {
     const RibbonPlace* ribbon = isFolder ? nullptr : ribbonAt(at);
     m_hasHover = ribbon != nullptr;
     if (ribbon != nullptr) m_hoverLine = ribbon->line, m_hoverGap = ribbon->gapIndex;
+    const bool isOverFree = isFolder && set == nullptr && !m_session.project().lines.empty();
     const QString file = urls.isEmpty() ? QString() : QFileInfo(urls.front().toLocalFile()).fileName();
     Q_EMIT dropTold(
-        set != nullptr
+        isOverFree ? tr("Lays the maps of %1 over the surface, as a layer").arg(file)
+        : set != nullptr
             ? tr("Replaces the maps of %1; all steps and looks stay").arg(QString::fromStdString(set->name))
         : ribbon != nullptr ? tr("Lays %1 over this line").arg(file)
                             : QString());
@@ -61,7 +76,15 @@ void BoardView::dropEvent(QDropEvent* event) {
         Q_EMIT otherSetDropped(QString::fromStdString(set), path);
     else if (ribbon != nullptr && !QFileInfo(path).isDir())
         m_session.insertFile(path, ribbon->line, ribbon->gapIndex);
-    else  // elsewhere a file means what it means anywhere in the window
+    else if (urls.size() == 1 && QFileInfo(path).isDir() && !m_session.project().lines.empty())
+        Q_EMIT layOverDropped(path);
+    else if (std::all_of(urls.begin(), urls.end(),
+                         [](const QUrl& url) { return isPictureFile(url.toLocalFile()); }) &&
+             !m_session.project().lines.empty()) {
+        QStringList files;
+        for (const QUrl& url : urls) files << url.toLocalFile();
+        m_session.addStamps(files);
+    } else  // elsewhere a file means what it means anywhere in the window
         return event->ignore();
     event->acceptProposedAction();
 }
@@ -86,11 +109,16 @@ void BoardView::mousePressEvent(QMouseEvent* event) {
             m_session.toggleSelected(card->step);
         else if (!m_session.isSelected(card->step) || m_session.selection().size() == 1)
             m_session.selectStep(card->step);
-        if (card->index > 0) m_drag = Drag{card->step, event->pos(), event->pos(), false, {}};
+        if (card->isHead)
+            m_drag = Drag{card->step, event->pos(), event->pos(), false, {}, card->line};
+        else if (card->index > 0 && !card->isFill)
+            m_drag = Drag{card->step, event->pos(), event->pos(), false, {}};
     } else if (const FlagPlace* flag = flagAt(at)) {
         m_session.selectStep(flag->owner);
     } else if (const RibbonPlace* ribbon = ribbonAt(at)) {
         openFinderAt(*ribbon);
+    } else if (const BandPlace* band = bandAt(at)) {
+        m_session.selectStep(band->head);
     }
 }
 
@@ -98,6 +126,7 @@ void BoardView::dragTo(QPoint pixel) {
     m_drag->now = pixel;
     if (!m_drag->moves && (pixel - m_drag->press).manhattanLength() < 8) return;
     m_drag->moves = true;
+    if (!m_drag->layer.empty()) return dragBandTo(toBoard(pixel));
     m_drag->target.reset();
     const Step& step = m_session.project().stepAt(*m_session.project().findStep(m_drag->step));
     const StepSpec* spec = m_session.steps().find(step.type);
@@ -117,6 +146,12 @@ void BoardView::dragTo(QPoint pixel) {
 
 void BoardView::mouseReleaseEvent(QMouseEvent* event) {
     if (!m_drag) return;
+    if (m_drag->bandTo) {
+        setCursor(Qt::ArrowCursor);
+        dropBand();
+        m_drag.reset();
+        return update();
+    }
     const Drag drag = *std::exchange(m_drag, std::nullopt);
     if (!drag.moves) {
         // A click on one of several that are chosen chooses it alone.
@@ -185,12 +220,31 @@ void BoardView::contextMenuEvent(QContextMenuEvent* event) {
         return menu->popup(event->globalPos());
     }
     const CardPlace* card = cardAt(toBoard(event->pos()));
-    if (card == nullptr) return;
-    const std::string step = card->step;
-    const bool isSource = card->index == 0;
-    m_session.selectStep(step);
+    const BandPlace* band = bandAt(toBoard(event->pos()));
+    const HeadPlace* head = headAt(toBoard(event->pos()));
+    if (card == nullptr && band == nullptr && head == nullptr) return;
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
+    const auto addNote = [&](const std::string& id) {
+        menu->addAction(noteOf(id).empty() ? tr("Add a note…") : tr("Change the note…"), this,
+                        [this, id, at = event->pos()] { editNote(id, at); });
+    };
+    if (card == nullptr && band == nullptr) {
+        addNote(head->line);
+        return menu->popup(event->globalPos());
+    }
+    if (card == nullptr || card->isHead) {
+        const std::string layer = card != nullptr ? card->line : band->layer;
+        const std::string step = card != nullptr ? card->step : band->head;
+        if (!m_session.isSelected(step)) m_session.selectStep(step);
+        fillBandMenu(*menu, layer);
+        addNote(layer);
+        addHoldEntry(*menu, step);
+        return menu->popup(event->globalPos());
+    }
+    const std::string step = card->step;
+    const bool isSource = card->index == 0;
+    if (!m_session.isSelected(step)) m_session.selectStep(step);
     menu->addAction(tr("Look here\tEnter"), this, [this] { m_session.toggleLookHere(); });
     menu->addAction(tr("Add behind…\t/"), this, [this] { openFinder(); });
     auto* bypass = menu->addAction(tr("Bypass\tX"), this, [this, step] { m_session.toggleBypass(step); });
@@ -198,7 +252,20 @@ void BoardView::contextMenuEvent(QContextMenuEvent* event) {
     auto* copy =
         menu->addAction(tr("Duplicate\tCtrl+D"), &m_session, [this] { m_session.duplicateSelection(); });
     addHoldEntry(*menu, step);
-    for (QAction* action : {bypass, copy}) action->setEnabled(!isSource);
+    addNote(step);
+    if (card->isFill) {
+        if (const auto place = m_session.project().findStep(step))
+            if (const Line* own = ownLineOf(m_session.project(), m_session.project().stepAt(*place)))
+                menu->addAction(m_options.openFills.contains(own->id) ? tr("Close its own line")
+                                                                      : tr("Open its own line"),
+                                this, [this, id = own->id] { toggleFillLine(id); });
+        copy->setEnabled(false);
+    } else if (!isSource && m_session.selectedLine() != nullptr &&
+               !m_session.selectedLine()->channel.empty()) {
+        menu->addAction(tr("Layer from these steps"), this, [this] { m_session.layerFromSelection(); });
+    }
+    if (isSource)
+        for (QAction* action : {bypass, copy}) action->setEnabled(false);
     remove->setEnabled(!isSource);
     menu->popup(event->globalPos());
 }

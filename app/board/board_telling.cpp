@@ -4,6 +4,7 @@
 
 #include "app/board/board_view.h"
 #include "app/pictures/step_words.h"
+#include "core/document/layers.h"
 
 namespace kettle {
 
@@ -32,6 +33,15 @@ QString BoardView::spokenName(const std::string& step) const {
     if (!shown || !place) return {};
     const Line& line = *m_session.project().lines[place->line];
     const QString telling = tellingOf(*shown, line.kind), name = QString::fromStdString(line.name);
+    if (isLayer(line) && headOf(line).id == step)
+        return tr("Layer %1, %2, covers %3 channels")
+            .arg(name, telling)
+            .arg(fillsOf(m_session.project(), line.id).size());
+    if (const Line* layer = m_session.project().findLine(layerOf(*shown)))
+        return tr("%1, %2, of the layer %3 on %4")
+            .arg(fillWords(m_session.project(), m_session.project().findLook(m_session.look()), *shown,
+                           m_session.steps()),
+                 telling, QString::fromStdString(layer->name), name);
     return telling.isEmpty() ? tr("%1 on %2").arg(nameOf(*shown), name)
                              : tr("%1, %2, on %3").arg(nameOf(*shown), telling, name);
 }
@@ -51,9 +61,11 @@ QString BoardView::tipOf(const std::string& step) const {
     if (const QString reason = noEffectOf(*shown, kind, pictureOf(step), m_session.steps());
         !reason.isEmpty())
         tip << tr("No effect: %1.").arg(reason);
-    if (const QString warning = warningOf(*shown, kind, pictureOf(step), m_session.steps());
-        !warning.isEmpty())
+    if (const QString warning = warningAt(*shown, kind); !warning.isEmpty())
         tip << tr("Warning: %1").arg(warning);
+    if (!shown->note.empty()) tip << tr("Note: %1").arg(QString::fromStdString(shown->note));
+    const Line& line = *m_session.project().lines[place->line];
+    if (isLayer(line) && !line.note.empty()) tip << tr("Note: %1").arg(QString::fromStdString(line.note));
     return tip.join(QLatin1Char('\n'));
 }
 

@@ -14,6 +14,7 @@
 #include "app/board/board_accessible.h"
 #include "app/board/finder.h"
 #include "app/style/theme.h"
+#include "core/document/layers.h"
 
 namespace kettle {
 
@@ -45,10 +46,21 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
     connect(&session, &Session::lookChanged, this, [this] { update(); });
     connect(&session, &Session::viewChanged, this, [this] { update(); });
     connect(&session, &Session::selectionChanged, this, [this] {
+        openChosenFill();
         ensureVisible(m_session.selectedStep());
         tellFocus();
         m_foot->refresh();
         update();
+    });
+    connect(m_finder, &Finder::layerChosen, this, [this](const QString& step, const QString& what) {
+        m_session.selectStep(step.toStdString());
+        if (what == QLatin1String(Finder::kStamps))
+            Q_EMIT stampsWanted();
+        else if (what.isEmpty())
+            m_session.addLayer();
+        else
+            m_session.addLayerOf(what.toStdString());
+        setFocus();
     });
     connect(m_finder, &Finder::chosen, this, [this](const QString& line, int index, const QString& type) {
         m_session.insertStep(line.toStdString(), static_cast<std::size_t>(index), type.toStdString());
@@ -203,6 +215,7 @@ void BoardView::openFinderAt(const RibbonPlace& ribbon) {
     const Line* line = m_session.project().findLine(ribbon.line);
     if (line == nullptr) return;
     const QPoint at = plusCentre(ribbon);
+    m_finder->setLayers(layersOffered(*line, ribbon.gapIndex));
     m_finder->openFor(
         QString::fromStdString(line->id), static_cast<int>(ribbon.gapIndex), line->kind,
         mapToGlobal(QPoint(static_cast<int>(at.x() * m_zoom), static_cast<int>(at.y() * m_zoom))));
@@ -211,8 +224,26 @@ void BoardView::openFinderAt(const RibbonPlace& ribbon) {
 void BoardView::openFinder() {
     const CardPlace* card = m_layout.cardOf(m_session.selectedStep());
     if (card == nullptr) return;
+    // Behind a head its mask goes no further: what is added shapes the mask, in front of the head.
+    const std::size_t gap = card->isHead ? card->index : card->index + 1;
     for (const RibbonPlace& r : m_layout.ribbons)
-        if (r.line == card->line && r.gapIndex == card->index + 1) return openFinderAt(r);
+        if (r.line == card->line && r.gapIndex == gap) return openFinderAt(r);
+    const Line* line = m_session.project().findLine(card->line);
+    if (!card->isHead || line == nullptr) return;
+    m_finder->setLayers(layersOffered(*line, gap));
+    const QRect at = toPixels(card->rect);
+    m_finder->openFor(QString::fromStdString(line->id), static_cast<int>(gap), line->kind,
+                      mapToGlobal(at.center()));
+}
+
+std::optional<Finder::Layers> BoardView::layersOffered(const Line& line, std::size_t gap) const {
+    if (line.channel.empty() && !isLayer(line)) return std::nullopt;
+    Finder::Layers offered;
+    offered.behind = QString::fromStdString(
+        isLayer(line) ? headOf(line).id : line.steps[std::min(gap, line.steps.size()) - 1]->id);
+    for (const auto& set : m_session.project().sets)
+        offered.sets.emplace_back(QString::fromStdString(set->id), QString::fromStdString(set->name));
+    return offered;
 }
 
 void BoardView::walk(int dx, int dy) {
@@ -225,7 +256,11 @@ void BoardView::walk(int dx, int dy) {
     long bestCost = 0;
     for (const CardPlace& c : m_layout.cards) {
         const QPoint d = c.rect.center() - now->rect.center();
-        const bool along = dx != 0 ? d.x() * dx > 0 && c.line == now->line : d.y() * dy > 0;
+        // A row is a line's; that of the masks is one row.
+        const bool isRow = c.line == now->line ||
+                           (isOfMasks(c) && isOfMasks(*now) && c.rect.top() - now->rect.top() < kHeadHeight &&
+                            now->rect.top() - c.rect.top() < kHeadHeight);
+        const bool along = dx != 0 ? d.x() * dx > 0 && isRow : d.y() * dy > 0 && !isRow;
         if (!along) continue;
         const long cost = dx != 0 ? std::abs(d.x()) : 4L * std::abs(d.y()) + std::abs(d.x());
         if (best == nullptr || cost < bestCost) best = &c, bestCost = cost;
@@ -234,6 +269,7 @@ void BoardView::walk(int dx, int dy) {
 }
 
 void BoardView::keyPressEvent(QKeyEvent* event) {
+    if (pressLayerKey(*event)) return;
     const std::string step = m_session.selectedStep();
     switch (event->key()) {
         case Qt::Key_Left:
@@ -265,6 +301,7 @@ void BoardView::keyPressEvent(QKeyEvent* event) {
                 m_drag.reset();
                 return update();
             }
+            if (m_session.layerView() != LayerView::All) return m_session.viewLayer(LayerView::All, {});
             return m_session.setLookHere(std::nullopt);
         case Qt::Key_Slash:
             return openFinder();
@@ -275,8 +312,9 @@ void BoardView::keyPressEvent(QKeyEvent* event) {
             if (!step.empty()) return m_session.removeSelection();
             break;
         case Qt::Key_F:
-            if (event->modifiers() == Qt::NoModifier && m_session.selectedLine() != nullptr)
-                return toggleFold(m_session.selectedLine()->id);
+            if (const Line* line = m_session.selectedLine();
+                event->modifiers() == Qt::NoModifier && line != nullptr)
+                return m_options.openFills.contains(line->id) ? closeFill(*line) : toggleFold(line->id);
             break;
         case Qt::Key_Home:
             return fitAll();

@@ -9,14 +9,13 @@
 
 #include "app/board/board_foot.h"
 #include "app/board/board_layout.h"
+#include "app/board/finder.h"
 #include "app/pictures/picture_service.h"
 #include "app/session/session.h"
 
 class QMenu;
 
 namespace kettle {
-
-class Finder;
 
 class BoardView final : public QWidget {
     Q_OBJECT
@@ -43,12 +42,20 @@ public:
     const BoardFoot& foot() const { return *m_foot; }
     QRect headingRect(const std::string& surface) const;
     void toggleSurface(const std::string& surface);
+    /// A layer's head, and its whole band; empty if there is none.
+    QRect bandRect(const std::string& layer) const;
+    /// Shows a band's head alone, or all of it again.
+    void toggleBand(const std::string& layer);
+    /// Opens or closes the row of the line that a fill alone lays.
+    void toggleFillLine(const std::string& line);
     /// The parts of the model that is shown, for the menus of headings.
     void setModelParts(std::vector<std::string> parts, std::vector<std::string> materials);
     /// Goes to a surface: unfolds it and chooses the source of its first line.
     void showSurface(const std::string& surface);
     /// What can be done with a surface, as entries; with "" for a project of one surface.
     void fillSurfaceMenu(QMenu& menu, const std::string& surface);
+    /// The same for layers: what can be added at the chosen step, and what can be done with the chosen one.
+    void fillLayerMenu(QMenu& menu);
 
 Q_SIGNALS:
     /// The pointer rests on a heading; empty: it left.
@@ -60,6 +67,11 @@ Q_SIGNALS:
     void otherSetDropped(const QString& set, const QString& folder);
     /// What a drop here would do, while files are dragged over the board; empty: as anywhere in the window.
     void dropTold(const QString& words);
+    /// Pictures for stamps are wanted; a folder was dropped that is to lie over the surface; the chosen layer
+    /// is to be named.
+    void stampsWanted();
+    void layOverDropped(const QString& folder);
+    void nameWanted();
     void dropGone();
 
 public:
@@ -137,6 +149,30 @@ private:
     void paintCap(QPainter& p, const board::CapPlace& cap) const;
     const CardPicture* pictureOf(const std::string& step) const;
 
+    // Layers (board_bands.cpp).
+    void paintBands(QPainter& p, const board::Layout& now, const QRect& seen) const;
+    void paintBandHead(QPainter& p, const board::CardPlace& card) const;
+    void paintFill(QPainter& p, const board::CardPlace& card) const;
+    /// A picture into a frame, cut to its shape; a plain tone where there is none yet.
+    void paintThumbnail(QPainter& p, const QRect& frame, const Step& fill, Kind kind) const;
+    QString maskWords(const Line& layer) const;
+    void fillBandMenu(QMenu& menu, const std::string& layer);
+    /// The band under a place; null if there is none.
+    const board::BandPlace* bandAt(QPoint at) const;
+    const board::BandPlace* bandOf(const std::string& layer) const;
+    void dragBandTo(QPoint at);
+    void dropBand();
+    bool pressLayerKey(const QKeyEvent& key);
+    void editNote(const std::string& id, QPoint at);
+    QString warningAt(const Step& shown, Kind kind) const;
+    std::string noteOf(const std::string& id) const;
+    /// The row of a fill's own line, when something on it is chosen; and away again, to the fill.
+    void openChosenFill();
+    void closeFill(const Line& line);
+    /// True for a head and for the steps of a mask.
+    bool isOfMasks(const board::CardPlace& card) const;
+    std::optional<Finder::Layers> layersOffered(const Line& line, std::size_t gap) const;
+
     Session& m_session;
     QScrollArea& m_area;
     Finder* m_finder;
@@ -158,6 +194,8 @@ private:
         QPoint press, now;
         bool moves = false;
         std::optional<std::pair<std::string, std::size_t>> target;
+        std::string layer{};          ///< a band is dragged
+        std::optional<int> bandTo{};  ///< and would stand at this place across the board
     };
     std::optional<Drag> m_drag;
     void dragTo(QPoint pixel);

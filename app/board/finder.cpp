@@ -11,14 +11,17 @@
 #include <algorithm>
 
 #include "app/style/theme.h"
+#include "core/document/layers.h"
 #include "core/steps/step.h"
 
 namespace kettle {
 namespace {
 
 constexpr int kPurposeRole = Qt::UserRole + 1;
+constexpr int kLayerRole = Qt::UserRole + 2;
+constexpr int kNameWidth = 128;
 constexpr int kRowHeight = 28;
-constexpr int kWidth = 552;  ///< room for the longest purpose
+constexpr int kWidth = 576;  ///< room for the longest purpose
 
 /// A step's name and, in a column of its own, what it is for.
 class StepDelegate final : public QStyledItemDelegate {
@@ -33,10 +36,13 @@ public:
         const QRect text = option.rect.adjusted(10, 0, -10, 0);
         p->setFont(theme::font(12, !purpose.isEmpty()));
         p->setPen(theme::kInk);
-        p->drawText(text, Qt::AlignLeft | Qt::AlignVCenter, index.data().toString());
+        const QString name = index.data().toString();
+        p->drawText(
+            text, Qt::AlignLeft | Qt::AlignVCenter,
+            purpose.isEmpty() ? name : p->fontMetrics().elidedText(name, Qt::ElideRight, kNameWidth - 8));
         p->setFont(theme::font(12));
         p->setPen(theme::kQuiet);
-        const QRect room = text.adjusted(104, 0, 0, 0);
+        const QRect room = text.adjusted(kNameWidth, 0, 0, 0);
         p->drawText(room, Qt::AlignLeft | Qt::AlignVCenter,
                     p->fontMetrics().elidedText(purpose, Qt::ElideRight, room.width()));
     }
@@ -104,7 +110,7 @@ void Finder::fill() {
     for (const StepSpec& spec : m_steps) {
         const QString name = QString::fromStdString(spec.name),
                       purpose = QString::fromStdString(spec.purpose);
-        if (spec.source || !spec.fits(m_kind)) continue;
+        if (spec.source || !spec.fits(m_kind) || spec.type == kLayerHead || spec.type == kFill) continue;
         if (wanted.isEmpty() || name.contains(wanted, Qt::CaseInsensitive) ||
             purpose.contains(wanted, Qt::CaseInsensitive))
             fitting.push_back(&spec);
@@ -123,6 +129,7 @@ void Finder::fill() {
         item->setData(Qt::UserRole, QString::fromStdString(spec->type));
         item->setData(kPurposeRole, QString::fromStdString(spec->purpose));
     }
+    fillLayers(wanted);
     if (m_list->count() > 0) {
         m_list->setCurrentRow(0);
     } else {
@@ -131,8 +138,31 @@ void Finder::fill() {
     }
 }
 
+void Finder::fillLayers(const QString& wanted) {
+    if (!m_layers) return;
+    // First where they are asked for by name, else below the steps.
+    int at = wanted.size() > 1 && tr("Layer").startsWith(wanted, Qt::CaseInsensitive) ? 0 : m_list->count();
+    const auto offer = [&](const QString& name, const QString& purpose, const QString& what) {
+        const QString whole = tr("Layer: %1").arg(name);
+        if (!wanted.isEmpty() && !whole.contains(wanted, Qt::CaseInsensitive)) return;
+        auto* item = new QListWidgetItem(whole);
+        item->setData(kPurposeRole, purpose);
+        item->setData(kLayerRole, what);
+        m_list->insertItem(at++, item);
+    };
+    offer(tr("values"), tr("One mask for several channels, with a colour, numbers, flat normals."),
+          QStringLiteral(""));
+    offer(tr("stamps"), tr("Pictures with alpha, laid on where their alpha says."), QLatin1String(kStamps));
+    for (const auto& [id, name] : m_layers->sets)
+        offer(name, tr("Lays all its maps over the channels, with one mask."), id);
+}
+
 void Finder::accept() {
     const QListWidgetItem* item = m_list->currentItem();
+    if (item != nullptr && m_layers && item->data(kLayerRole).isValid()) {
+        hide();
+        return Q_EMIT layerChosen(m_layers->behind, item->data(kLayerRole).toString());
+    }
     const QString type = item != nullptr ? item->data(Qt::UserRole).toString() : QString();
     if (type.isEmpty()) return;
     m_recent.removeAll(type);

@@ -3,6 +3,9 @@
 
 #include <QFrame>
 #include <QStringList>
+#include <optional>
+#include <utility>
+#include <vector>
 
 #include "core/document/project.h"
 #include "core/steps/catalogue.h"
@@ -17,6 +20,13 @@ class Finder final : public QFrame {
 
 public:
     Finder(Catalogue steps, QWidget* parent);
+    /// What layers can be made of at the place that it is opened for next; nothing: none is offered there.
+    struct Layers {
+        QString behind;                                 ///< the step that a new layer goes behind
+        std::vector<std::pair<QString, QString>> sets;  ///< ids and names
+    };
+    void setLayers(std::optional<Layers> layers) { m_layers = std::move(layers); }
+    static constexpr const char* kStamps = "/stamps";  ///< no set has such an id
     void openFor(const QString& line, int index, Kind kind, QPoint globalPos);
 
     /// Types of steps, the last used first.
@@ -25,12 +35,15 @@ public:
 
 Q_SIGNALS:
     void chosen(const QString& line, int index, const QString& type);
+    /// A layer behind a step: of this set, kStamps, or of colour and values.
+    void layerChosen(const QString& behind, const QString& what);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     void fill();
+    void fillLayers(const QString& wanted);
     void accept();
 
     Catalogue m_steps;
@@ -40,6 +53,7 @@ private:
     int m_index = 0;
     Kind m_kind = Kind::Colour;
     QStringList m_recent;
+    std::optional<Layers> m_layers;
 };
 
 }  // namespace kettle

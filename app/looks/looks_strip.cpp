@@ -11,6 +11,7 @@
 #include <QPushButton>
 #include <QTimer>
 
+#include "app/style/notes.h"
 #include "app/style/theme.h"
 #include "core/analysis/effects.h"
 #include "core/document/edits.h"
@@ -52,6 +53,12 @@ void LookButton::setChosen(bool chosen) {
     update();
 }
 
+void LookButton::setNote(const QString& note) {
+    m_note = note;
+    if (!note.isEmpty()) setToolTip(toolTip() + QLatin1Char('\n') + tr("Note: %1").arg(note));
+    update();
+}
+
 void LookButton::setCompared(bool compared) {
     m_compared = compared;
     update();
@@ -85,6 +92,7 @@ void LookButton::paintEvent(QPaintEvent*) {
     p.setPen(theme::kQuiet);
     p.drawText(text.translated(0, 18), Qt::AlignLeft | Qt::AlignVCenter,
                m_compared ? tr("compared") : m_about);
+    if (!m_note.isEmpty()) theme::drawNote(p, QPointF(width() - 12, 12));
     if (m_compared) {
         // The other side of a comparison: a dashed ring, and the word.
         p.setBrush(Qt::NoBrush);
@@ -166,7 +174,8 @@ void LooksStrip::rebuild() {
     std::vector<std::pair<std::string, std::string>> wanted{
         {"", m_session.project().lines.empty() ? "-" : std::to_string(workedSteps(m_session.project()))}};
     for (const auto& look : m_session.project().looks)
-        wanted.emplace_back(look->id, look->name + "|" + std::to_string(look->changes.size()));
+        wanted.emplace_back(look->id,
+                            look->name + "|" + std::to_string(look->changes.size()) + "|" + look->note);
     if (wanted != m_built || m_buttons.empty() || m_shelfChanged) {
         m_built = wanted;
         m_shelfChanged = false;
@@ -184,6 +193,8 @@ void LooksStrip::rebuild() {
             connect(
                 b, &LookButton::renameAsked, this, [this, id] { rename(id); }, Qt::QueuedConnection);
             connect(b, &LookButton::menuAsked, this, [this, id](QPoint at) { openMenu(id, at); });
+            if (const Look* look = m_session.project().findLook(id.toStdString()))
+                b->setNote(QString::fromStdString(look->note));
             m_row->addWidget(b);
             m_buttons.push_back(b);
         };
@@ -253,6 +264,14 @@ void LooksStrip::endRename() {
     field->deleteLater();
 }
 
+void LooksStrip::editNote(const QString& id) {
+    const Look* look = m_session.project().findLook(id.toStdString());
+    const LookButton* b = button(id);
+    if (look == nullptr || b == nullptr) return;
+    theme::editNote(*this, b->mapTo(this, QPoint(0, 14)), QString::fromStdString(look->note),
+                    [this, id](const QString& note) { m_session.setNote(id.toStdString(), note); });
+}
+
 void LooksStrip::openMenu(const QString& look, QPoint globalPos) {
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
@@ -264,6 +283,7 @@ void LooksStrip::openMenu(const QString& look, QPoint globalPos) {
         menu->addAction(tr("Compare with it"), this, [this, look] { compareWithLook(look); });
     if (!look.isEmpty()) {
         menu->addAction(tr("Rename"), this, [this, look] { rename(look); });
+        menu->addAction(tr("Note…"), this, [this, look] { editNote(look); });
         menu->addAction(tr("Remove"), this, [this, look] {
             m_session.apply(edits::removeLook(m_session.project(), look.toStdString()), tr("Remove look"));
         });

@@ -22,6 +22,7 @@ public:
     LookButton(QString id, QString name, QString about, QWidget* parent);
     void setPicture(const QImage& picture);
     void setChosen(bool chosen);
+    void setNote(const QString& note);
     /// True for the other side of a comparison.
     void setCompared(bool compared);
     const QString& id() const { return m_id; }
@@ -41,7 +42,7 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    QString m_id, m_name, m_about;
+    QString m_id, m_name, m_about, m_note;
     QImage m_picture;
     bool m_chosen = false, m_compared = false;
 };
@@ -57,6 +58,7 @@ public:
     void keep();
 
 private:
+    void editNote(const QString& look);
     void rebuild();
     void rename(const QString& look, bool takesKeys = true);
     void endRename();

@@ -16,4 +16,9 @@ QString noEffectOf(const Step& shown, Kind kind, const CardPicture* picture,
 QString warningOf(const Step& shown, Kind kind, const CardPicture* picture,
                   const Catalogue& steps = shippedSteps());
 
+/// What a fill lays, in a word or two: the set's name, the colour, the number, the line. `look`: null for the
+/// base.
+QString fillWords(const Project& project, const Look* look, const Step& fill,
+                  const Catalogue& steps = shippedSteps());
+
 }  // namespace kettle

@@ -26,7 +26,8 @@ void FlatView::paintEvent(QPaintEvent*) {
     }
     if (!isCompared) paintValues(p);
     if (!m_overlay.isBeside()) paintMarks(p);
-    if (!isCompared) paintFrame(p);
+    if (!isCompared && hasFrame() && (underMouse() || m_frameHand.isDragging()))
+        m_frameHand.paint(p, m_squareSize, 1);
     if (hasFocus()) {
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(theme::kAccent, 2));

@@ -27,13 +27,13 @@ void FlatView::mousePressEvent(QMouseEvent* event) {
         m_pixelsPerTile = std::min(scale() * 4, 1000000.0);
         return ask();
     }
-    if (!m_isPicking && event->button() == Qt::LeftButton && pressFrame(event->position())) return;
+    if (hasFrame() && event->button() == Qt::LeftButton && m_frameHand.press(event->position())) return;
     if (m_isPicking) m_band = QRect(event->pos(), QSize(1, 1));
 }
 
 void FlatView::mouseReleaseEvent(QMouseEvent*) {
     m_overlay.release();
-    m_grip = PlacementFrame::Grip::None;
+    m_frameHand.release();
     update();
     if (!m_band) return;
     QRect drawn = std::exchange(m_band, std::nullopt)->normalized();
@@ -51,7 +51,7 @@ void FlatView::mouseMoveEvent(QMouseEvent* event) {
         return update();
     }
     if (m_overlay.move(event->position(), size())) return update();
-    if (dragFrame(event->position(), (event->modifiers() & Qt::ControlModifier) != 0)) return;
+    if (m_frameHand.drag(event->position(), (event->modifiers() & Qt::ControlModifier) != 0)) return update();
     if ((event->buttons() & (Qt::LeftButton | Qt::MiddleButton)) != 0) {
         const QPointF before = placeAt(m_last), now = placeAt(event->position());
         m_centre -= now - before;
@@ -60,13 +60,15 @@ void FlatView::mouseMoveEvent(QMouseEvent* event) {
         ask();
         return;
     }
-    hoverFrame(event->position());
+    const auto shape = hasFrame() ? m_frameHand.hover(event->position()) : std::nullopt;
+    if (!m_isPicking) shape ? setCursor(*shape) : unsetCursor();
+    update();
     const QPointF uv = placeAt(event->position());
     Q_EMIT pointed(uv.x(), uv.y());
 }
 
 void FlatView::leaveEvent(QEvent*) {
-    m_hovered = PlacementFrame::Grip::None;
+    m_frameHand.leave();
     update();
     Q_EMIT pointerLeft();
 }

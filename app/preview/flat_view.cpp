@@ -14,6 +14,8 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
     : QWidget(parent),
       m_session(session),
       m_pictures(pictures),
+      m_frameHand(session, {[this](QPointF uv) { return pixelOf(uv); },
+                            [this](QPointF pixel) { return std::optional(placeAt(pixel)); }}),
       m_overlay(session),
       m_what(new QLabel(this)),
       m_componentChip(new QToolButton(this)),

@@ -7,7 +7,7 @@
 
 #include "app/compare/compare_overlay.h"
 #include "app/pictures/picture_service.h"
-#include "app/preview/placement_frame.h"
+#include "app/preview/frame_hand.h"
 #include "app/session/session.h"
 
 class QLabel;
@@ -91,17 +91,9 @@ private:
     std::vector<QPointF> m_pins;
     quint64 m_asked = 0, m_shown = 0;
     void fillTileMenu(QMenu& menu);
-    // The frame around what lies in the texture (flat_placement.cpp).
-    std::optional<PlacementFrame> frame() const;
-    bool pressFrame(QPointF pixel);
-    bool dragFrame(QPointF pixel, bool whole);
-    void hoverFrame(QPointF pixel);
-    QString frameWords(const PlacementNumbers& numbers) const;
-    void paintFrame(QPainter& p) const;
-    std::optional<PlacementFrame> m_framed;  ///< as it was when the drag began
-    PlacementFrame::Grip m_grip = PlacementFrame::Grip::None, m_hovered = PlacementFrame::Grip::None;
-    QPointF m_gripFrom;
-    std::uint64_t m_gripGesture = 0;
+    /// True while the frame of a placement may be shown and taken.
+    bool hasFrame() const { return !m_overlay.isOn() && !m_isPicking; }
+    FrameHand m_frameHand;
     double m_squareSize = 0;  ///< of the model, cm
     std::shared_ptr<const RayScene> m_model;
     std::vector<int> m_tiles;  ///< of the model

@@ -35,6 +35,7 @@ void ModelView::paintEvent(QPaintEvent*) {
     }
     if (!m_dimmed.isNull() && !m_overlay.isOn()) p.drawImage(rect(), m_dimmed);
     if (m_mark && !m_overlay.isBeside()) paintMark(p);
+    paintFrame(p);
     if (hasFocus()) {
         p.setPen(QPen(theme::kAccent, 2));
         p.drawRect(rect().adjusted(1, 1, -1, -1));

@@ -61,6 +61,9 @@ void ModelView::mousePressEvent(QMouseEvent* event) {
         if (at.found) Q_EMIT partChosen(QString::fromStdString(m_scene->mesh().parts[at.part]));
         return;
     }
+    if (event->button() == Qt::LeftButton && event->modifiers() == Qt::NoModifier && showsFrame() &&
+        m_frameHand.press(event->position()))
+        return;
     m_last = event->pos();
     m_turning = event->button() == Qt::LeftButton && (event->modifiers() & Qt::ShiftModifier) == 0;
     m_panning = event->button() == Qt::MiddleButton || (event->button() == Qt::LeftButton && !m_turning);
@@ -68,9 +71,13 @@ void ModelView::mousePressEvent(QMouseEvent* event) {
 
 void ModelView::mouseMoveEvent(QMouseEvent* event) {
     if (m_overlay.move(event->position(), size())) return update();
+    if (m_frameHand.drag(event->position(), (event->modifiers() & Qt::ControlModifier) != 0)) return update();
     if (!m_turning && !m_panning) {
+        const auto shape = showsFrame() ? m_frameHand.hover(event->position()) : std::nullopt;
+        if (showsFrame()) update();
         if (!m_isPicking)
-            setCursor(m_overlay.isOverGrip(event->position(), size()) ? Qt::SizeHorCursor
+            setCursor(shape                                             ? *shape
+                      : m_overlay.isOverGrip(event->position(), size()) ? Qt::SizeHorCursor
                       : m_overlay.isOn() && m_overlay.isOverLargest(event->position())
                           ? Qt::PointingHandCursor
                           : Qt::ArrowCursor);
@@ -87,10 +94,13 @@ void ModelView::mouseMoveEvent(QMouseEvent* event) {
 
 void ModelView::mouseReleaseEvent(QMouseEvent*) {
     m_overlay.release();
+    m_frameHand.release();
     m_turning = m_panning = false;
 }
 
 void ModelView::leaveEvent(QEvent*) {
+    m_frameHand.leave();
+    update();
     Q_EMIT pointerLeft();
 }
 

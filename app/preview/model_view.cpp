@@ -13,7 +13,12 @@
 namespace kettle {
 ModelView::ModelView(Session& session, PictureService& pictures, const QStringList& models,
                      const QStringList& environments, QWidget* parent)
-    : QWidget(parent), m_session(session), m_pictures(pictures), m_overlay(session) {
+    : QWidget(parent),
+      m_session(session),
+      m_pictures(pictures),
+      m_overlay(session),
+      m_frameHand(session, {[this](QPointF uv) { return pixelOfPlace(uv); },
+                            [this](QPointF pixel) { return placeAt(pixel); }}) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setMinimumSize(320, 200);
@@ -89,11 +94,15 @@ ModelView::ModelView(Session& session, PictureService& pictures, const QStringLi
     connect(&pictures, &PictureService::modelShapeReady, this, &ModelView::showShape);
     connect(&pictures, &PictureService::modelShapeFailed, this, &ModelView::showNoShape);
     m_readingTimer = new QTimer(this);
-    m_readingTimer->setInterval(250);
-    connect(m_readingTimer, &QTimer::timeout, this, [this] {
-        refreshBar();
-        Q_EMIT stateChanged();
-    });
+    m_measuringTimer = new QTimer(this);
+    for (QTimer* timer : {m_readingTimer, m_measuringTimer}) {
+        timer->setInterval(250);
+        connect(timer, &QTimer::timeout, this, [this] {
+            refreshBar();
+            Q_EMIT stateChanged();
+            if (isCurrent()) m_measuringTimer->stop();
+        });
+    }
 }
 
 QToolButton* ModelView::addChip(QHBoxLayout& bar, const QString& name) {
@@ -121,6 +130,7 @@ void ModelView::ask() {
     }
     refreshBar();
     if (m_scene == nullptr) return;  // asked again as soon as the shape is known
+    if (!m_measuringTimer->isActive()) m_measuringTimer->start();
     PreviewRequest request;
     request.project = m_session.shownProject();
     request.look = m_session.look();
@@ -142,6 +152,7 @@ void ModelView::ask() {
 void ModelView::showShape(const std::shared_ptr<const RayScene>& scene) {
     m_readingTimer->stop();
     m_scene = scene;
+    m_squareSize = centimetresOfSquare(scene->mesh());
     // Another unit is the same picture at another scale, so it is framed too.
     frameModel();
     Q_EMIT shapeShown();
@@ -189,6 +200,9 @@ QString ModelView::state() const {
         return seconds < 1 ? tr("reading the model") : tr("reading the model, %1 s").arg(seconds);
     }
     if (!m_problem.isEmpty()) return tr("map missing");
+    // What the model hides takes rays the first time, and everything waits for it.
+    if (const int percent = m_pictures.facts()->percent(); percent < 100)
+        return tr("measuring the model %1 %").arg(percent);
     if (m_shownNumber != m_askedNumber || m_stage < 0) return tr("working");
     if (m_stage >= Preview::kLastStage) return tr("current");
     return tr("refining %1 %").arg(100 * (m_stage + 1) / (Preview::kLastStage + 1));

@@ -4,10 +4,12 @@
 #include <QElapsedTimer>
 #include <QImage>
 #include <QWidget>
+#include <future>
 #include <memory>
 
 #include "app/compare/compare_overlay.h"
 #include "app/pictures/picture_service.h"
+#include "app/preview/frame_hand.h"
 #include "app/session/session.h"
 
 class QLabel;
@@ -17,6 +19,8 @@ class QMenu;
 class QTimer;
 
 namespace kettle {
+
+class UvPositions;
 
 /// "morning-deck" as people read it.
 QString titleOf(QString id);
@@ -122,6 +126,7 @@ private:
     std::string m_sceneName, m_sceneUnit;
     QElapsedTimer m_reading;  ///< since the model was asked for
     QTimer* m_readingTimer = nullptr;
+    QTimer* m_measuringTimer = nullptr;  ///< tells how far slow facts of the model are, while a picture is made
     quint64 m_askedNumber = 0, m_shownNumber = 0;
     int m_stage = -1;
     QString m_problem;
@@ -130,6 +135,15 @@ private:
     std::optional<QPointF> m_mark;
     QImage m_dimmed;  ///< a veil over what is not lit
     CompareOverlay m_overlay;
+    // The frame of a placement (model_placement.cpp).
+    const UvPositions* positions();
+    QPointF pixelOfPlace(QPointF uv);
+    bool showsFrame() const;
+    void paintFrame(QPainter& p);
+    FrameHand m_frameHand;
+    double m_squareSize = 0;  ///< cm of the model that the texture's square covers
+    std::shared_ptr<const UvPositions> m_positions;
+    std::future<std::shared_ptr<const UvPositions>> m_sorting;
     QToolButton *m_modelChip = nullptr, *m_lightChip = nullptr, *m_viewChip = nullptr,
                 *m_compareChip = nullptr;
     QToolButton* m_offChip = nullptr;  ///< channels that are off, and the way back

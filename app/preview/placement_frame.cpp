@@ -1,6 +1,7 @@
 #include "app/preview/placement_frame.h"
 
 #include <QPainter>
+#include <QPainterPath>
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -21,6 +22,9 @@ QPointF turned(QPointF p, double degrees) {
 double lengthOf(QPointF p) {
     return std::hypot(p.x(), p.y());
 }
+bool isSeen(QPointF p) {
+    return std::isfinite(p.x()) && std::isfinite(p.y());
+}
 double rounded(double v, double step) {
     return std::round(v / step) * step;
 }
@@ -40,8 +44,10 @@ std::optional<PlacementNumbers> PlacementNumbers::of(const StepSpec& spec, const
         if (control == nullptr || !view.isShown(*control)) return std::nullopt;
     }
     const double repeats = std::clamp(std::fabs(view.number("repeats")), 1e-4, 1e5);
+    const bool isOnce = spec.findControl("across") != nullptr && view.choice("across") == "once" &&
+                        view.choice("up") == "once";
     return PlacementNumbers{
-        repeats, view.number("rotation"), {view.number("offset-u"), view.number("offset-v")}};
+        repeats, view.number("rotation"), {view.number("offset-u"), view.number("offset-v")}, isOnce};
 }
 
 QPointF PlacementNumbers::toPlace(QPointF repeat) const {
@@ -63,6 +69,7 @@ QPolygonF PlacementFrame::corners(const ToPixel& toPixel) const {
 QPointF PlacementFrame::knob(const ToPixel& toPixel) const {
     const QPointF top = toPixel(m_numbers.toPlace(m_cell + QPointF(0.5, 1)));
     const QPointF away = top - middle(toPixel);
+    if (!isSeen(away)) return top;
     const double length = std::max(1.0, lengthOf(away));
     return top - away * (std::min(kKnobAway, length * 0.5) / length);
 }
@@ -73,6 +80,7 @@ QPointF PlacementFrame::middle(const ToPixel& toPixel) const {
 
 QPointF PlacementFrame::grip(int corner, const ToPixel& toPixel) const {
     const QPointF at = corners(toPixel)[corner], inward = middle(toPixel) - at;
+    if (!isSeen(inward)) return at;
     const double length = std::max(1.0, lengthOf(inward));
     return at + inward * (std::min(kInset, length * 0.4) / length);
 }
@@ -104,17 +112,26 @@ PlacementNumbers PlacementFrame::dragged(Grip grip, QPointF from, QPointF to, bo
     return n;
 }
 
-void PlacementFrame::paint(QPainter& p, const ToPixel& toPixel, Grip active, const QString& words) const {
+void PlacementFrame::paint(QPainter& p, const ToPixel& toPixel, Grip active, const QString& words,
+                           int pieces) const {
     p.save();
     p.setRenderHint(QPainter::Antialiasing);
-    const QPolygonF frame = corners(toPixel);
+    QPainterPath frame;
+    bool isDown = false;
+    const QPointF edge[] = {{0, 0}, {1, 0}, {1, 1}, {0, 1}, {0, 0}};
+    for (int i = 0; i <= 4 * pieces; ++i) {
+        const int side = std::min(i / pieces, 3);
+        const double along = static_cast<double>(i - side * pieces) / pieces;
+        const QPointF at =
+            toPixel(m_numbers.toPlace(m_cell + edge[side] * (1 - along) + edge[side + 1] * along));
+        if (isSeen(at)) isDown ? frame.lineTo(at) : frame.moveTo(at);
+        isDown = isSeen(at);
+    }
     const QPointF knobAt = knob(toPixel);
     p.setBrush(Qt::NoBrush);
-    for (const QPen& pen : {QPen(theme::kCard, 3), QPen(theme::kInk, 1.2)}) {
-        p.setPen(pen);
-        p.drawPolygon(frame);
-    }
+    for (const QPen& pen : {QPen(theme::kCard, 3), QPen(theme::kInk, 1.2)}) p.strokePath(frame, pen);
     const auto drawGrip = [&](const QRectF& at, bool isRound, bool isActive) {
+        if (!isSeen(at.topLeft())) return;
         p.setPen(QPen(theme::kInk, 1.2));
         p.setBrush(isActive ? theme::kAccent : theme::kCard);
         isRound ? p.drawEllipse(at) : p.drawRect(at);
@@ -123,10 +140,12 @@ void PlacementFrame::paint(QPainter& p, const ToPixel& toPixel, Grip active, con
     drawGrip(QRectF(knobAt - QPointF(5.5, 5.5), QSizeF(11, 11)), true, active == Grip::Knob);
     const QPointF origin = grip(0, toPixel);
     drawGrip(QRectF(origin - QPointF(6.5, 6.5), QSizeF(13, 13)), true, active == Grip::Origin);
-    p.setPen(QPen(active == Grip::Origin ? theme::kCard : theme::kInk, 1.2));
-    p.drawLine(origin - QPointF(3.5, 0), origin + QPointF(3.5, 0));
-    p.drawLine(origin - QPointF(0, 3.5), origin + QPointF(0, 3.5));
-    if (!words.isEmpty()) {
+    if (isSeen(origin)) {
+        p.setPen(QPen(active == Grip::Origin ? theme::kCard : theme::kInk, 1.2));
+        p.drawLine(origin - QPointF(3.5, 0), origin + QPointF(3.5, 0));
+        p.drawLine(origin - QPointF(0, 3.5), origin + QPointF(0, 3.5));
+    }
+    if (!words.isEmpty() && isSeen(knobAt)) {
         p.setFont(theme::font(11));
         const QRectF box = QRectF(p.fontMetrics().boundingRect(words)).adjusted(-6, -3, 6, 3);
         QRectF at(knobAt + QPointF(14, -box.height() / 2), box.size());

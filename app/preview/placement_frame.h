@@ -18,6 +18,7 @@ namespace kettle {
 struct PlacementNumbers {
     double repeats = 1, rotation = 0;  ///< degrees
     QPointF offset;
+    bool isOnce = false;  ///< lies there once, and not beside itself: a stamp
     /// The step's, if it lies in the texture by the controls "repeats", "rotation", "offset-u" and
     /// "offset-v".
     static std::optional<PlacementNumbers> of(const StepSpec& spec, const StepView& view);
@@ -32,7 +33,7 @@ public:
     enum class Grip { None, Origin, Corner, Knob };
     explicit PlacementFrame(const PlacementNumbers& numbers) : m_numbers(numbers) {
         const QPointF q = numbers.toRepeat({0.5, 0.5});
-        m_cell = {std::floor(q.x()), std::floor(q.y())};
+        if (!numbers.isOnce) m_cell = {std::floor(q.x()), std::floor(q.y())};
     }
     using ToPixel = std::function<QPointF(QPointF)>;
     /// The grip under a pixel.
@@ -46,8 +47,9 @@ public:
     /// The numbers after a drag from one place of texture space to another. `whole`: whole repeats, turns by
     /// 15 degrees.
     PlacementNumbers dragged(Grip grip, QPointF from, QPointF to, bool whole) const;
-    /// `words`: what it tells beside its corner.
-    void paint(QPainter& p, const ToPixel& toPixel, Grip active, const QString& words) const;
+    /// `words`: what it tells beside its corner. `pieces`: each edge is drawn in so many, since it may bend.
+    /// Where toPixel gives no numbers nothing is seen.
+    void paint(QPainter& p, const ToPixel& toPixel, Grip active, const QString& words, int pieces = 1) const;
     const PlacementNumbers& numbers() const { return m_numbers; }
 
 private:

@@ -109,6 +109,9 @@ void Session::afterHistory(const Project& before) {
     }
     if (m_lookHere && !m_lookHere->after.empty() && !project().findStep(m_lookHere->after))
         setLookHere(std::nullopt);
+    const Line* viewed = project().findLine(m_viewedLayer);
+    if (m_layerView != LayerView::All && (viewed == nullptr || !isLayer(*viewed)))
+        viewLayer(LayerView::All, {});
     if (m_comparison && m_comparison->with == Comparison::With::Look && !otherSide()) compare({});
     refreshColours();
     Q_EMIT projectChanged();
@@ -139,7 +142,8 @@ void Session::resetControl(const std::string& step, const std::string& control) 
 
 void Session::insertStep(const std::string& line, std::size_t index, const std::string& type) {
     const StepSpec* spec = steps().find(type);
-    if (spec == nullptr) return;
+    // Heads and fills come with their layer.
+    if (spec == nullptr || type == kLayerHead || type == kFill) return;
     Step step;
     step.id = edits::freshId(project(), "s");
     step.type = type;
@@ -200,6 +204,10 @@ void Session::insertFile(const QString& file, const std::string& lineId, std::si
 void Session::removeStep(const std::string& step) {
     const auto place = project().findStep(step);
     if (!place) return;
+    const Line& line = *project().lines[place->line];
+    if (isLayer(line) && headOf(line).id == step) return removeLayers();
+    if (const Step& fill = project().stepAt(*place); !layerOf(fill).empty())
+        return setCovered(layerOf(fill), line.id, false);
     const StepSpec* spec = steps().find(project().stepAt(*place).type);
     const std::string before =
         place->step > 0 ? project().lines[place->line]->steps[place->step - 1]->id : std::string();
@@ -217,6 +225,11 @@ void Session::toggleBypass(const std::string& step) {
 
 std::vector<std::string> Session::selection() const {
     std::vector<std::string> chosen;
+    if (selectedLayer() != nullptr) {
+        for (const std::string& layer : selectedLayers())
+            chosen.push_back(headOf(*project().findLine(layer)).id);
+        return chosen;
+    }
     if (const Line* line = selectedLine())
         for (const auto& step : line->steps)
             if (isSelected(step->id)) chosen.push_back(step->id);
@@ -226,7 +239,12 @@ std::vector<std::string> Session::selection() const {
 void Session::toggleSelected(const std::string& step) {
     const auto place = project().findStep(step);
     if (!place || step == m_step) return;
-    if (selectedLine() != &*project().lines[place->line]) return selectStep(step);
+    // Heads are chosen together, other steps with those of their line.
+    const Line* layer = selectedLayer();
+    const Line& other = *project().lines[place->line];
+    const bool areHeads =
+        layer != nullptr && isLayer(other) && headOf(other).id == step && other.surface == layer->surface;
+    if (!areHeads && selectedLine() != &*project().lines[place->line]) return selectStep(step);
     if (m_beside.erase(step) == 0) m_beside.insert(step);
     Q_EMIT selectionChanged();
 }
@@ -244,6 +262,7 @@ void Session::bypassSelection() {
 }
 
 void Session::removeSelection() {
+    if (selectedLayer() != nullptr) return removeLayers();
     const auto chosen = selection();
     if (chosen.size() < 2) return removeStep(m_step);
     const Line* line = selectedLine();
@@ -256,15 +275,20 @@ void Session::removeSelection() {
     const std::uint64_t gesture = newGesture();
     for (const std::string& step : chosen)
         if (step != source)
-            apply(edits::removeStep(project(), step), tr("Remove %1 steps").arg(chosen.size()), gesture);
+            apply(layerOf(*shownStep(step)).empty() ? edits::removeStep(project(), step)
+                                                    : edits::uncover(project(), step),
+                  tr("Remove %1 steps").arg(chosen.size()), gesture);
     selectStep(before);
 }
 
 QString Session::copySelection() const {
+    if (selectedLayer() != nullptr) return copyLayers();
     std::vector<Step> steps;
     for (const std::string& id : selection()) {
         const StepSpec* spec = this->steps().find(shownStep(id)->type);
-        if (spec == nullptr || !spec->source) steps.push_back(*shownStep(id));
+        // A fill goes with its layer.
+        if ((spec == nullptr || !spec->source) && layerOf(*shownStep(id)).empty())
+            steps.push_back(*shownStep(id));
     }
     return steps.empty() ? QString() : QString::fromStdString(stepsToText(steps));
 }
@@ -282,6 +306,7 @@ void Session::insertSteps(const std::string& line, std::size_t index, const std:
 }
 
 void Session::paste(const QString& text) {
+    if (pasteLayers(text)) return;
     const auto steps = stepsFromText(text.toStdString());
     if (!steps) {
         Q_EMIT told(QString::fromStdString(steps.error().sentence), true);
@@ -293,7 +318,8 @@ void Session::paste(const QString& text) {
     std::vector<Step> fitting;
     for (const Step& step : *steps) {
         const StepSpec* spec = this->steps().find(step.type);
-        if (spec != nullptr && spec->fits(line.kind) && !spec->source) fitting.push_back(step);
+        const bool isOfLayer = step.type == kLayerHead || step.type == kFill;
+        if (spec != nullptr && spec->fits(line.kind) && !spec->source && !isOfLayer) fitting.push_back(step);
     }
     if (fitting.size() < steps->size())
         Q_EMIT told(tr("%1 of the %2 copied steps do not fit a %3 line and were left out.")
@@ -305,24 +331,28 @@ void Session::paste(const QString& text) {
 }
 
 void Session::duplicateSelection() {
+    if (selectedLayer() != nullptr) return duplicateLayers();
     const Line* line = selectedLine();
     if (line == nullptr) return;
     std::vector<Step> copies;
     std::size_t index = 0;
     for (std::size_t i = 1; i < line->steps.size(); ++i)
-        if (isSelected(line->steps[i]->id)) copies.push_back(*shownStep(line->steps[i]->id)), index = i + 1;
+        if (isSelected(line->steps[i]->id) && layerOf(*line->steps[i]).empty())
+            copies.push_back(*shownStep(line->steps[i]->id)), index = i + 1;
     if (!copies.empty()) insertSteps(line->id, index, copies, tr("Duplicate"));
 }
 
 void Session::moveStep(const std::string& step, const std::string& line, std::size_t index, bool asCopy) {
     const auto shown = shownStep(step);
     if (!shown) return;
+    if (!layerOf(*shown).empty()) return moveFills(layerOf(*shown), {{line, index}});
     if (asCopy) return insertSteps(line, index, {*shown}, tr("Copy"));
     apply(edits::moveStep(project(), step, line, index), tr("Move"));
     Q_EMIT selectionChanged();
 }
 
 void Session::moveAlong(int way) {
+    if (selectedLayer() != nullptr) return moveLayers(way);
     const auto place = project().findStep(m_step);
     if (!place || place->step == 0) return;
     const Line& line = *project().lines[place->line];

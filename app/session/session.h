@@ -11,12 +11,17 @@
 #include "app/session/bring_reader.h"
 #include "app/session/comparison.h"
 #include "core/document/history.h"
+#include "core/document/layer_edits.h"
 #include "core/engine/resources.h"
 #include "core/exchange/recognise.h"
 #include "core/shading/preview.h"
 #include "core/steps/step.h"
 
 namespace kettle {
+
+/// How layers are looked at: as they are, the surface up to one of them, one alone over neutral channels, or
+/// one's mask laid over the surface.
+enum class LayerView { All, UpTo, Only, Mask };
 
 class Session final : public QObject {
     Q_OBJECT
@@ -112,6 +117,49 @@ public:
     void redo();
     /// Goes to any entry of the history.
     void jump(std::size_t entry);
+
+    // Layers (session_layers.cpp). A new one lies on the surface of the chosen step: over the layer whose
+    // head, mask or fill that is, else over what stands in front of the step; its head is then chosen.
+    /// The layer whose head is chosen; null if none is.
+    const Line* selectedLayer() const;
+    /// All whose heads are chosen, from the bottom up.
+    std::vector<std::string> selectedLayers() const;
+    /// One colour, multiplied over the base colour, until channels are chosen.
+    void addLayer();
+    /// A set's maps over all channels that both have.
+    void addLayerOf(const std::string& set);
+    /// A layer for each picture, laid once by its alpha.
+    void addStamps(const QStringList& files);
+    /// A folder of maps becomes a set of the project and lies over the surface as a layer. Read as by
+    /// bringIn().
+    void layOver(const QString& folder);
+    /// The chosen steps become a layer that lies everywhere.
+    void layerFromSelection();
+    /// Covers a channel with what is usual there, or takes its fill off.
+    void setCovered(const std::string& layer, const std::string& line, bool covered);
+    /// A feed from a new line of one source; a fill's own line takes it as its own.
+    void feedFromNew(const std::string& step, const std::string& feed, const std::string& name, Kind kind,
+                     Step source);
+    /// Joins a feed or takes it off; a fill leaves its own line with it.
+    void joinFeed(const std::string& step, const std::string& feed, std::optional<Feed> value);
+    void fillFromSet(const std::string& layer, const std::string& set);
+    /// The mask begins with this source, which is then chosen.
+    void setMaskSource(const std::string& layer, Step source);
+    /// The same from a picture's file, which becomes a set of its own; read by its alpha if it has one.
+    void setMaskFile(const std::string& layer, const QString& file);
+    void renameLayer(const std::string& layer, const QString& name);
+    /// One place up or down in the order; several keep theirs.
+    void moveLayers(int way);
+    /// A band was dragged: its fills go to these places of their lines.
+    void moveFills(const std::string& layer, const std::map<std::string, std::size_t>& targets);
+    LayerView layerView() const { return m_layerView; }
+    const std::string& viewedLayer() const { return m_viewedLayer; }
+    /// Twice the same: back to all.
+    void viewLayer(LayerView how, const std::string& layer);
+    /// The surface up to the next layer above (1) or below (-1); chooses its head.
+    void stepThroughLayers(int way);
+    /// What somebody wrote on a step, a line or a look; empty takes it off.
+    void setNote(const std::string& id, const QString& note);
 
     // Looks. "" is the base, as received.
     const std::string& look() const { return m_look; }
@@ -229,8 +277,21 @@ private:
     std::set<std::string> m_channelsOff;
     QString m_testCard;
     bool m_showsCard = false;
-    /// With the test card, if that is shown.
+    /// With the test card and the view of a layer, if they are shown.
     Project subjectOf(Project project) const;
+    LayerView m_layerView = LayerView::All;
+    std::string m_viewedLayer;
+    /// Where a new layer goes.
+    edits::LayerWish layerWish(const QString& name) const;
+    /// The fill of the chosen step's line moves right behind that step, if it is no source.
+    Result<Project> behindChosen(Project next, const std::string& layer) const;
+    bool takeLayer(const Target& to, Result<Project> next, const QString& name, const std::string& layer);
+    bool pasteLayers(const QString& text);
+    QString copyLayers() const;
+    void duplicateLayers();
+    void removeLayers();
+    void addLayerOfPlan(const BringPlan& plan);
+    bool m_laysOver = false;            ///< what is read is laid over, and no project of its own
     std::uint64_t m_savedRevision = 0;  ///< of what stands in the file; 0: nothing does
     std::uint64_t m_lastGesture = 0;
     BringReader m_reader;

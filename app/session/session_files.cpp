@@ -3,6 +3,7 @@
 #include <QDir>
 #include <QFileInfo>
 #include <algorithm>
+#include <utility>
 
 #include "app/session/session.h"
 #include "core/document/edits.h"
@@ -53,6 +54,8 @@ void Session::load(Project project, const QString& file, std::filesystem::path f
     m_kept.clear();
     m_channelsOff.clear();
     m_showsCard = false;
+    m_layerView = LayerView::All;
+    m_viewedLayer.clear();
     for (const auto& line : this->project().lines)
         if (m_step.empty() && !line->steps.empty()) m_step = line->steps.front()->id;
     Q_EMIT fileChanged();
@@ -176,7 +179,13 @@ void Session::takeEnvironment(const QString& file) {
     apply(edits::setView(project(), view), tr("Environment %1").arg(QFileInfo(file).fileName()));
 }
 
+void Session::layOver(const QString& folder) {
+    bringIn(folder);
+    m_laysOver = true;
+}
+
 void Session::bringIn(const QString& folder) {
+    m_laysOver = false;
     m_bringing = folder;
     m_bringingRevision = m_history.revision();
     Q_EMIT progress(tr("Reading the maps of %1 …").arg(QFileInfo(folder).fileName()));
@@ -200,6 +209,7 @@ void Session::broughtIn(const Result<BringPlan>& plan) {
         Q_EMIT told(QString::fromStdString(maps.error().sentence), true);
         return;
     }
+    if (std::exchange(m_laysOver, false)) return addLayerOfPlan(*maps);
     takePlan(*maps, false);
 }
 

@@ -5,6 +5,7 @@
 #include "app/session/session.h"
 #include "core/colour/encoding.h"
 #include "core/document/edits.h"
+#include "core/document/layer_views.h"
 #include "core/engine/source_files.h"
 #include "core/image/map_image.h"
 #include "core/shading/display.h"
@@ -53,6 +54,9 @@ Project Session::shownProject() const {
 }
 
 Project Session::subjectOf(Project project) const {
+    if (m_layerView == LayerView::UpTo) project = upToLayer(project, m_viewedLayer);
+    if (m_layerView == LayerView::Only) project = onlyLayer(project, m_viewedLayer);
+    if (m_layerView == LayerView::Mask) project = withMaskShown(project, m_viewedLayer);
     if (!m_showsCard) return project;
     for (Shared<TextureSet>& set : project.sets) {
         TextureSet changed = *set;

@@ -48,6 +48,14 @@ QComboBox QAbstractItemView { background: #FAFAFA; border: 1px solid #8A8A8A; pa
 QComboBox QAbstractItemView::item { background: #FAFAFA; border: none; padding: 2px 6px; min-height: 18px; }
 QComboBox QAbstractItemView::item:selected { background: #E2E8E7; color: #222222; }
 QLineEdit { background: #FAFAFA; border: 1px solid #CDCDCD; border-radius: 4px; padding: 2px 6px; selection-background-color: #25665F; selection-color: #FAFAFA; }
+QLineEdit#layer-name { font-size: 15px; font-weight: 600; border-color: transparent; background: transparent; padding-left: 0; margin-left: -2px; }
+QLineEdit#layer-name:hover, QLineEdit#layer-name:focus { border-color: #8A8A8A; background: #FAFAFA; padding-left: 4px; }
+QPushButton[compact="true"], QToolButton[compact="true"] { padding: 3px 1px; }
+QPushButton[compact="true"]:checked, QToolButton[compact="true"]:checked { border-color: #25665F; background: #E2E8E7; }
+QLineEdit[compact="true"] { padding: 2px 3px; }
+QComboBox[compact="true"] { padding: 2px 0 2px 4px; }
+QComboBox[compact="true"]::drop-down { width: 14px; }
+QPushButton#layer-mask { padding: 3px; }
 QCheckBox { spacing: 8px; }
 QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid #8A8A8A; border-radius: 3px; background: #FAFAFA; }
 QCheckBox::indicator:checked { background: #25665F; border-color: #25665F; image: url(:/icons/tick.svg); }

@@ -72,8 +72,7 @@ void addNewSources(QMenu& menu, Session& session, const std::string& step, const
     auto* sub = menu.addMenu(QObject::tr("New"));
     const auto add = [&](QMenu* to, const QString& words, const std::string& lineName, const Step& source) {
         to->addAction(words, to, [&session, step, feedId, wanted, lineName, source] {
-            session.apply(edits::feedFromNewLine(session.project(), step, feedId, lineName, wanted, source),
-                          QObject::tr("New %1").arg(QString::fromStdString(lineName)));
+            session.feedFromNew(step, feedId, lineName, wanted, source);
         });
     };
     const auto place = session.project().findStep(step);
@@ -107,8 +106,7 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
     auto* menu = new QMenu(parent);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     const auto join = [&session, step, feedId](std::optional<Feed> feed) {
-        session.apply(edits::setFeed(session.project(), step, feedId, std::move(feed)),
-                      QObject::tr("Feed %1").arg(QString::fromStdString(feedId)));
+        session.joinFeed(step, feedId, std::move(feed));
     };
     const Project& project = session.project();
     const auto iconOf = [&](const Feed& feed) { return feedIcon(project, feed, pictures); };

@@ -60,6 +60,8 @@ void TunerView::addSpecial(QVBoxLayout& column, const StepSpec& spec, Kind kind)
             return addPick(column, tr("Draw the area in the picture"));
         case StepEditor::Match:
             return addMatch(column);
+        case StepEditor::Layer:
+            return addLayerMask(column);
         case StepEditor::BlendModes:  // behind the controls
         case StepEditor::None:
             return;

@@ -26,6 +26,7 @@
 #include "app/style/theme.h"
 #include "app/tuner/feed_menu.h"
 #include "core/document/edits.h"
+#include "core/document/layers.h"
 
 namespace kettle {
 
@@ -131,13 +132,19 @@ void TunerView::rebuild() {
         column->addStretch(1);
         return;
     }
-    auto* title = new QLabel(spec != nullptr ? text(spec->name) : text(shown->type), page);
-    title->setObjectName(QStringLiteral("title"));
-    column->addWidget(title);
-    column->addWidget(quietLabel(spec != nullptr
-                                     ? text(spec->purpose)
-                                     : tr("This program does not know the step. It passes its input on."),
-                                 page));
+    const bool isHead = spec != nullptr && spec->editor == StepEditor::Layer;
+    if (isHead) {
+        addLayerTitle(*column, *line);
+    } else {
+        auto* title = new QLabel(spec != nullptr ? text(spec->name) : text(shown->type), page);
+        title->setObjectName(QStringLiteral("title"));
+        column->addWidget(title);
+        addLayerBack(*column, *shown, *line);
+        column->addWidget(quietLabel(spec != nullptr
+                                         ? text(spec->purpose)
+                                         : tr("This program does not know the step. It passes its input on."),
+                                     page));
+    }
     if (spec == nullptr) {
         column->addStretch(1);
         return;
@@ -173,8 +180,9 @@ void TunerView::rebuild() {
         if (!irrelevant) addControl(*column, *spec, control, line->kind);
     }
     for (const FeedSpec& feed : spec->feeds)
-        if (!feed.isMain) addFeed(*column, feed, line->kind);
-    if (spec->editor == StepEditor::BlendModes) {
+        if (!feed.isMain && layerOf(*shown).empty()) addFeed(*column, feed, line->kind);
+    if (isHead) addLayerTable(*column, *line);
+    if (spec->editor == StepEditor::BlendModes && line->kind != Kind::Normal) {
         addGallery(*column);
         addTransfer(*column);
     }
@@ -335,7 +343,10 @@ void TunerView::addChoice(QGridLayout& row, const StepSpec& spec, const ControlS
     box->setObjectName(QStringLiteral("choice-") + text(control.id));
     box->setToolTip(text(control.tip));
     box->setMinimumWidth(60);
-    for (const Choice& c : control.choices) box->addItem(text(c.name), text(c.id));
+    const Line* line = m_session.selectedLine();
+    for (const Choice& c : control.choices)
+        if (c.id != kByHeight || (line != nullptr && line->channel == kHeightChannel))
+            box->addItem(text(c.name), text(c.id));
     const std::string id = control.id;
     connect(box, &QComboBox::activated, this,
             [this, box, id](int i) { set(id, box->itemData(i).toString().toStdString(), false); });

@@ -29,6 +29,8 @@ class TunerView final : public QWidget {
     Q_OBJECT
 
 public:
+    /// Puts the cursor into the name of the chosen layer.
+    void editLayerName();
     TunerView(Session& session, PictureService& service, QWidget* parent = nullptr);
     void setPictures(std::shared_ptr<const CardPictures> pictures);
     /// Marks the probed value on ramp, dial and curves; null: the pointer has left.
@@ -64,6 +66,12 @@ private:
     /// How many centimetres of the model the texture's square covers on the whole; 0 without a model.
     double squareSize() const;
     void addTransfer(QVBoxLayout& column);
+    // Of a layer (tuner_layers.cpp): its name with what it covers; the way back to it from its mask and
+    // fills; its mask; its channels.
+    void addLayerTitle(QVBoxLayout& column, const Line& layer);
+    void addLayerBack(QVBoxLayout& column, const Step& shown, const Line& line);
+    void addLayerMask(QVBoxLayout& column);
+    void addLayerTable(QVBoxLayout& column, const Line& layer);
     void askGallery();
     void askTransfer();
     void connectService();

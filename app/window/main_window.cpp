@@ -36,6 +36,7 @@
 #include "app/window/message_bar.h"
 #include "app/window/place_menu.h"
 #include "app/window/recovery_bar.h"
+#include "app/window/search_list.h"
 #include "app/window/start_page.h"
 #include "app/window/window_memory.h"
 #include "core/base/files.h"
@@ -125,6 +126,7 @@ void MainWindow::makeViews() {
     m_message = new MessageBar(page);
     m_bring->setMayLeave([this] { return mayLeave(); });
     m_history = new HistoryList(m_session, page);
+    m_search = new SearchList(m_session, page);
     m_checks = new ChecksDrawer(m_session, m_boardArea);
     m_shownLabel = new QLabel(this);
     m_probeLabel = new QLabel(this);
@@ -231,6 +233,9 @@ void MainWindow::connectViews() {
     connect(m_board, &BoardView::otherSetDropped, this, [this](const QString& set, const QString& folder) {
         m_bring->openInPlaceOf(set.toStdString(), {folder});
     });
+    connect(m_board, &BoardView::layOverDropped, &m_session, &Session::layOver);
+    connect(m_board, &BoardView::stampsWanted, this, &MainWindow::addStamps);
+    connect(m_board, &BoardView::nameWanted, m_tuner, &TunerView::editLayerName);
     connect(m_board, &BoardView::dropTold, this, [this](const QString& words) { showDropHint(words); });
     connect(m_board, &BoardView::dropGone, m_dropHint, &QWidget::hide);
     connect(m_start, &StartPage::bringInWanted, this, &MainWindow::bringIn);
@@ -353,7 +358,14 @@ void MainWindow::refreshStatus() {
     }
     const Look* look = m_session.project().findLook(m_session.look());
     QString text = look != nullptr ? QString::fromStdString(look->name) : m_session.baseName();
-    text += m_session.lookHere() ? tr(" · one step shown") : tr(" · surface");
+    const Line* layer = m_session.project().findLine(m_session.viewedLayer());
+    const QString name = layer != nullptr ? QString::fromStdString(layer->name) : QString();
+    text += m_session.lookHere() ? tr(" · one step shown")
+            : m_session.layerView() == LayerView::UpTo
+                ? tr(" · surface up to %1 (, and . step through, Esc returns)").arg(name)
+            : m_session.layerView() == LayerView::Only ? tr(" · only %1 (Esc returns)").arg(name)
+            : m_session.layerView() == LayerView::Mask ? tr(" · mask of %1 (Esc returns)").arg(name)
+                                                       : tr(" · surface");
     if (m_session.showsTestCard()) text += tr(" · test card");
     if (const std::size_t off = m_session.channelsOff().size(); off > 0)
         text += off == 1 ? tr(" · 1 channel off") : tr(" · %1 channels off").arg(off);

@@ -20,6 +20,7 @@ class BoardView;
 class ExportSheet;
 class ChecksDrawer;
 class HistoryList;
+class SearchList;
 class FlatView;
 class LooksStrip;
 class BoardKeys;
@@ -90,6 +91,8 @@ private:
     QString dropWords(const QStringList& paths) const;
     void showDropHint(const QString& words);
     void lightSurface(const QString& surface);
+    /// A layer from a picture with alpha, which is chosen.
+    void addStamps();
     void goToSurface(const QString& part);
     bool mayLeave();
     void refreshTitle();
@@ -116,6 +119,7 @@ private:
     std::filesystem::path m_data;
     MessageBar* m_message;
     HistoryList* m_history;
+    SearchList* m_search;
     ChecksDrawer* m_checks;
     QToolButton* m_checksChip;
     PinnedProbes* m_pins = nullptr;

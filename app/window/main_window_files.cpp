@@ -164,4 +164,11 @@ void MainWindow::dropEvent(QDropEvent* event) {
     take(paths);
 }
 
+void MainWindow::addStamps() {
+    const QString file =
+        chooseFile(this, tr("A picture with alpha"), {},
+                   tr("Pictures (*.png *.tif *.tiff *.exr *.tga *.jpg *.jpeg);;All files (*)"));
+    if (!file.isEmpty()) m_session.addStamps({file});
+}
+
 }  // namespace kettle

@@ -19,6 +19,7 @@
 #include "app/tuner/tuner_view.h"
 #include "app/window/history_list.h"
 #include "app/window/main_window.h"
+#include "app/window/search_list.h"
 #include "app/window/window_memory.h"
 
 namespace kettle {
@@ -62,6 +63,7 @@ void MainWindow::makeMenus() {
     m_redo =
         add(edit, tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), &m_session, [this] { m_session.redo(); });
     add(edit, tr("History…"), QKeySequence(tr("Ctrl+H")), m_history, [this] { m_history->open(); });
+    add(edit, tr("Find in the project…"), QKeySequence::Find, m_search, [this] { m_search->open(); });
     edit->addSeparator();
     const auto copy = [this] {
         const QString text = m_session.copySelection();
@@ -98,6 +100,12 @@ void MainWindow::makeMenus() {
         if (m_pointed) m_pins->pin(*m_pointed);
     });
     add(line, tr("Take all pinned probes off"), {}, this, [this] { m_pins->clear(); });
+    auto* layer = menuBar()->addMenu(tr("Layer"));
+    layer->setToolTipsVisible(true);
+    connect(layer, &QMenu::aboutToShow, this, [this, layer] {
+        layer->clear();
+        m_board->fillLayerMenu(*layer);
+    });
     auto* surface = menuBar()->addMenu(tr("Surface"));
     surface->setToolTipsVisible(true);
     connect(surface, &QMenu::aboutToShow, this, [this, surface] {

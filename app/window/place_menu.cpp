@@ -3,6 +3,8 @@
 #include <QMenu>
 #include <cmath>
 
+#include "core/document/layers.h"
+
 namespace kettle {
 namespace {
 
@@ -130,9 +132,11 @@ void PlaceMenu::addMakers(QMenu& menu, QPointF uv, const std::string& surface) {
         if (line == nullptr || spec == nullptr) continue;
         const QString much = line->kind == Kind::Colour ? tr("ΔE %1").arg(change.difference, 0, 'f', 1)
                                                         : tr("%1 %").arg(change.difference, 0, 'f', 1);
-        menu.addAction(tr("%1 on %2\t%3")
-                           .arg(QString::fromStdString(spec->name), QString::fromStdString(line->name), much),
-                       this, [this, step = change.step] { m_session.selectStep(step); });
+        const Line* layer = m_session.project().findLine(layerOf(m_session.project().stepAt(*place)));
+        const QString name = layer != nullptr ? tr("Layer %1").arg(QString::fromStdString(layer->name))
+                                              : QString::fromStdString(spec->name);
+        menu.addAction(tr("%1 on %2\t%3").arg(name, QString::fromStdString(line->name), much), this,
+                       [this, step = change.step] { m_session.selectStep(step); });
     }
     if (menu.isEmpty()) menu.addAction(tr("No step changes this place"))->setEnabled(false);
 }

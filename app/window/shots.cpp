@@ -24,6 +24,7 @@
 #include "app/window/message_bar.h"
 #include "app/window/place_menu.h"
 #include "core/document/edits.h"
+#include "core/document/layers.h"
 
 namespace kettle {
 namespace {
@@ -69,13 +70,7 @@ bool shootBringingIn(MainWindow& window, const QString& data, const QString& fol
     return good;
 }
 
-void zoomFlat(FlatView& flat, QPointF at, int steps) {
-    QWheelEvent wheel(at, flat.mapToGlobal(at), {}, {0, 120 * steps}, Qt::NoButton, Qt::NoModifier,
-                      Qt::NoScrollPhase, false);
-    QApplication::sendEvent(&flat, &wheel);
-}
-
-/// Two looks as a wipe and as their difference; the menu of a place; single pixels; coat and sheen with a
+/// Two looks as a wipe and as their difference; the menu of a place; coat and sheen with a
 /// channel off.
 bool shootDeciding(MainWindow& window, const QString& folder) {
     Session& session = window.session();
@@ -101,10 +96,6 @@ bool shootDeciding(MainWindow& window, const QString& folder) {
     } else {
         good = false;
     }
-    session.selectStep("s1");
-    for (int i = 0; i < 29; ++i) zoomFlat(window.flat(), QPointF(203, 63), 1);
-    good = shoot(window, folder + QStringLiteral("/pixels.png")) && good;
-    window.flat().fit();
     session.addChannelLine("coat", {});
     session.addChannelLine("sheen-colour", {});
     session.toggleChannel("normal");
@@ -117,6 +108,20 @@ bool shootDeciding(MainWindow& window, const QString& folder) {
     session.allChannelsOn();
     session.undo();
     session.undo();
+    return good;
+}
+
+/// The bands of a look that is made of layers, and where one of them lies.
+bool shootLayers(MainWindow& window, const QString& folder) {
+    Session& session = window.session();
+    session.setLook("forty-years-afloat");
+    session.selectStep(headOf(*session.project().findLine("rust-streaks")).id);
+    bool good = shoot(window, folder + QStringLiteral("/layers.png"));
+    session.selectStep(headOf(*session.project().findLine("damp-foot")).id);
+    session.viewLayer(LayerView::Mask, "damp-foot");
+    good = shoot(window, folder + QStringLiteral("/layer-mask.png")) && good;
+    session.viewLayer(LayerView::All, {});
+    session.setLook({});
     return good;
 }
 
@@ -169,9 +174,6 @@ bool takeShots(MainWindow& window, const QString& folder) {
     window.pins().pin({0.72, 0.36});
     good = shoot(window, at("gallery.png")) && good;
     window.pins().clear();
-    session.toggleLookHere();
-    good = shoot(window, at("look-here.png")) && good;
-    session.setLookHere(std::nullopt);
     session.setLook("marmalade");
     window.board().openFinder();
     good = shoot(window, at("finder.png"), &window.board().finder()) && good;
@@ -188,6 +190,7 @@ bool takeShots(MainWindow& window, const QString& folder) {
     good = shoot(window, at("checks.png")) && good;
     window.checks().setOpen(false);
     good = shootDeciding(window, folder) && good;
+    good = shootLayers(window, folder) && good;
     good = shootPatterns(window, folder) && good;
     const QString data = QFileInfo(project).absolutePath();
     good = shootBringingIn(window, data, folder) && good;

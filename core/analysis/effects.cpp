@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cstring>
 
+#include "core/document/layers.h"
 #include "core/document/network.h"
 #include "core/steps/step.h"
 
@@ -41,9 +42,10 @@ EffectWants::EffectWants(const Project& project, const Look* look, const Catalog
         asked.step = step.id;
         if (spec->noEffect) asked.declared = spec->noEffect(StepView(*spec, step, line.kind));
         asked.components = line.kind == Kind::Scalar ? 1 : 4;
-        // A source takes nothing in; all that can be said of it is what it declares.
+        // A source takes nothing in, and a layer may lie everywhere: all that can be said of them is what
+        // they declare.
         const Node before = network.before(node);
-        asked.changesAnyway = spec->source || before == kNoNode;
+        asked.changesAnyway = spec->source || before == kNoNode || spec->editor == StepEditor::Layer;
         if (!asked.changesAnyway) {
             asked.before = add({line.id, network.step(before).id, asked.components});
             asked.after = add({line.id, step.id, asked.components});
@@ -88,6 +90,8 @@ int workedSteps(const Project& project, const Catalogue& steps) {
         for (const auto& step : line->steps) {
             const StepSpec* spec = steps.find(step->type);
             if (line->channel.empty() || spec == nullptr || spec->source || step->bypass) continue;
+            const Line* layer = project.findLine(layerOf(*step));
+            if (layer != nullptr && isLayer(*layer) && headOf(*layer).bypass) continue;
             const StepView view(*spec, *step, line->kind);
             const bool wasBroughtIn = spec->isAsReceived && spec->isAsReceived(view);
             if (!wasBroughtIn && (!spec->noEffect || spec->noEffect(view).empty())) ++count;

@@ -10,6 +10,7 @@
 #include <set>
 #include <utility>
 
+#include "core/document/layers.h"
 #include "core/document/network.h"
 
 namespace kettle::edits {
@@ -106,6 +107,16 @@ std::string freshId(const Project& p, const std::string& stem) {
             return id;
 }
 
+std::string freshIdOf(const Project& p, const std::string& name, const std::string& otherwise) {
+    std::string stem;
+    for (const char c : name)
+        stem += std::isalnum(static_cast<unsigned char>(c)) != 0
+                    ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
+                    : '-';
+    // "s" alone stands for a step's number.
+    return freshId(p, stem.empty() || stem == "s" ? otherwise : stem);
+}
+
 Result<Project> insertStep(const Project& project, const std::string& look, const std::string& line,
                            std::size_t index, Step step) {
     Project p = project;
@@ -117,6 +128,8 @@ Result<Project> insertStep(const Project& project, const std::string& look, cons
     if (project.findStep(step.id))
         return fail(ErrorKind::Refused,
                     fmt::format("The step id {} is taken. Give the step another.", step.id));
+    // A layer's mask ends in its head; what is added behind that goes before it.
+    if (isLayer(*p.lines[*at])) index = std::min(index, p.lines[*at]->steps.size() - 1);
     if (Look* l = look.empty() ? nullptr : lookForWriting(p, look); l != nullptr) {
         l->changes[step.id + ".bypass"] = step.bypass;
         step.bypass = true;
@@ -151,10 +164,7 @@ Result<Project> pasteSteps(const Project& project, const std::string& look, cons
 Result<Project> feedFromNewLine(const Project& project, const std::string& step, const std::string& feed,
                                 const std::string& name, Kind kind, Step source) {
     Line line;
-    std::string stem = name;
-    for (char& c : stem)
-        c = std::isalnum(static_cast<unsigned char>(c)) != 0 ? static_cast<char>(std::tolower(c)) : '-';
-    line.id = freshId(project, stem);
+    line.id = freshIdOf(project, name, "line");
     line.name = name;
     line.kind = kind;
     source.id = freshId(project, "s");
@@ -193,6 +203,12 @@ Result<Project> moveStep(const Project& project, const std::string& step, const 
     if (!to) return noLine(line);
     if (at->step == 0 || index == 0)
         return fail(ErrorKind::Refused, "A line starts with its source. Drop the step behind it.");
+    if (project.stepAt(*at).type == kLayerHead && isLayer(*project.lines[at->line]))
+        return fail(
+            ErrorKind::Refused,
+            fmt::format("{} is the head of a layer and stays at the end of its mask. Move the layer instead.",
+                        project.lines[at->line]->name));
+    if (isLayer(*project.lines[*to])) index = std::min(index, project.lines[*to]->steps.size() - 1);
     Project p = project;
     const Shared<Step> moved = p.lines[at->line]->steps[at->step];
     auto& from = p.lines[at->line].edit().steps;

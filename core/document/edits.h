@@ -11,6 +11,9 @@ namespace kettle::edits {
 
 /// An id that no step, line, set or look of the project uses yet: "s7", "grain-2" …
 std::string freshId(const Project& project, const std::string& stem);
+/// The same made of a name that people read: "Damp foot" gives "damp-foot"; `otherwise` for a name of
+/// nothing.
+std::string freshIdOf(const Project& project, const std::string& name, const std::string& otherwise);
 
 /// Puts a step at `index` of a line (0 is the source). In a look the step is bypassed in the base and
 /// switched on by the look, so that other looks stay as they are. Errors: Refused (no such line, index out of

@@ -12,29 +12,6 @@ namespace {
 using namespace json;
 using json::write;
 
-constexpr const char* kStepsFormat = "pale-kettle-steps";
-constexpr const char* kRampFormat = "pale-kettle-ramp";
-constexpr int kTextVersion = 1;  ///< of copied steps and kept ramps
-
-/// Nothing of ours nests deeper than a dozen; what does would end in a stack that overflows.
-constexpr int kDeepest = 100;
-
-Json parsed(const std::string& text) {
-    int depth = 0, deepest = 0;
-    bool inText = false;
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        const char c = text[i];
-        if (inText && c == '\\') ++i;
-        if (c == '"') inText = !inText;
-        if (inText) continue;
-        if (c == '[' || c == '{') deepest = std::max(deepest, ++depth);
-        if (c == ']' || c == '}') --depth;
-    }
-    if (deepest > kDeepest)
-        wrong("", fmt::format("nests {} levels deep, and {} are the most", deepest, kDeepest));
-    return Json::parse(text);
-}
-
 Kind readKind(Reader& r) {
     const std::string kind = r.text("kind", "colour");
     for (const Kind k : {Kind::Colour, Kind::Scalar, Kind::Normal})
@@ -50,6 +27,7 @@ Line readLine(const Json& j, const std::string& path) {
     line.kind = readKind(r);
     line.channel = r.text("channel");
     line.surface = r.text("surface");
+    line.note = r.text("note");
     r.each("steps", [&](const Json& s, const std::string& p) { line.steps.emplace_back(readStep(s, p)); });
     line.extra = r.extra();
     return line;
@@ -59,6 +37,7 @@ Json write(const Line& line) {
     Json j{{"id", line.id}, {"name", line.name}, {"kind", nameOf(line.kind)}};
     if (!line.channel.empty()) j["channel"] = line.channel;
     if (!line.surface.empty()) j["surface"] = line.surface;
+    if (!line.note.empty()) j["note"] = line.note;
     j["steps"] = Json::array();
     for (const Shared<Step>& step : line.steps) j["steps"].push_back(write(*step));
     putExtra(j, line.extra);
@@ -138,12 +117,14 @@ Look readLook(const Json& j, const std::string& path) {
     look.id = r.needText("id");
     look.name = r.text("name", look.id);
     look.changes = readChanges(r, "changes");
+    look.note = r.text("note");
     look.extra = r.extra();
     return look;
 }
 
 Json write(const Look& look) {
     Json j{{"id", look.id}, {"name", look.name}, {"changes", write(look.changes)}};
+    if (!look.note.empty()) j["note"] = look.note;
     putExtra(j, look.extra);
     return j;
 }
@@ -309,68 +290,6 @@ std::string projectToJson(const Project& project) {
     }
     putExtra(j, project.extra);
     return textOf(j, 2) + "\n";
-}
-
-std::string stepsToText(const std::vector<Step>& steps) {
-    Json j{{"format", kStepsFormat}, {"version", kTextVersion}, {"steps", Json::array()}};
-    for (const Step& step : steps) j["steps"].push_back(write(step));
-    return textOf(j, 2) + "\n";
-}
-
-Result<std::vector<Step>> stepsFromText(const std::string& text) {
-    const auto notOurs = [] {
-        return fail(ErrorKind::Invalid, "The clipboard holds no steps. Copy some on the board first.");
-    };
-    try {
-        const Json j = parsed(text);
-        if (!j.is_object() || j.value("format", "") != kStepsFormat) return notOurs();
-        std::vector<Step> steps;
-        Reader(j, "").each(
-            "steps", [&](const Json& s, const std::string& path) { steps.push_back(readStep(s, path)); });
-        return steps;
-    } catch (const Wrong& w) {
-        return fail(ErrorKind::Invalid,
-                    fmt::format("Cannot paste the steps: {} {}. Copy them again.", w.path, w.what));
-    } catch (const Json::exception&) {
-        return notOurs();
-    }
-}
-
-std::string rampToText(const NamedRamp& named) {
-    const Json j{{"format", kRampFormat},
-                 {"version", kTextVersion},
-                 {"name", named.name},
-                 {"ramp", write(ControlValue(named.ramp))}};
-    return textOf(j, 2) + "\n";
-}
-
-Result<NamedRamp> rampFromText(const std::string& text, const std::string& name) {
-    const auto wrongRamp = [&](const std::string& what) {
-        return fail(ErrorKind::Invalid,
-                    fmt::format("Cannot read the ramp {}: {}. Correct the file, or remove it.", name, what));
-    };
-    try {
-        const Json j = parsed(text);
-        Reader r(j, "");
-        if (r.text("format") != kRampFormat) return wrongRamp("it is not a ramp that was kept here");
-        if (r.number("version", kTextVersion) > kTextVersion)
-            return fail(ErrorKind::Newer,
-                        fmt::format("The ramp {} was kept by a newer Pale Kettle. Take it with the newer "
-                                    "program; the file was not changed.",
-                                    name));
-        NamedRamp named{r.needText("name"), {}};
-        const Json* ramp = r.find("ramp");
-        if (ramp == nullptr) wrong("ramp", "is missing");
-        ControlValue value = readControl(*ramp, "ramp");
-        if (!std::holds_alternative<Ramp>(value)) wrong("ramp", "should be an object with stops");
-        named.ramp = std::get<Ramp>(std::move(value));
-        if (named.ramp.stops.empty()) wrong("ramp.stops", "is empty");
-        return named;
-    } catch (const Wrong& w) {
-        return wrongRamp(fmt::format("{} {}", w.path.empty() ? "it" : w.path, w.what));
-    } catch (const Json::exception&) {
-        return wrongRamp("it is not complete JSON");
-    }
 }
 
 namespace {

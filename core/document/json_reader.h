@@ -120,6 +120,10 @@ inline void putExtra(Json& j, const std::string& extra) {
 /// A number as a float. Throws Wrong if it is more than one holds, or none.
 float real(double v, const std::string& path);
 
+/// A text as JSON. Throws Wrong if it nests deeper than anything of ours, and the library's own for what is
+/// no JSON.
+Json parsed(const std::string& text);
+
 // Values (json_values.cpp): each throws Wrong with its path.
 /// Each from its JSON at a place of the file. They throw Wrong.
 ControlValue readControl(const Json& j, const std::string& path);

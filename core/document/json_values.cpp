@@ -8,6 +8,9 @@
 namespace kettle::json {
 namespace {
 
+/// Nothing of ours nests deeper than a dozen; what does would end in a stack that overflows.
+constexpr int kDeepest = 100;
+
 float component(const Json& j, const std::string& path) {
     if (!j.is_number()) wrong(path, fmt::format("should be a number but is {}", typeName(j)));
     return real(j.get<double>(), path);
@@ -124,6 +127,22 @@ Json write(const Feed& feed) {
     return j;
 }
 
+Json parsed(const std::string& text) {
+    int depth = 0, deepest = 0;
+    bool inText = false;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (inText && c == '\\') ++i;
+        if (c == '"') inText = !inText;
+        if (inText) continue;
+        if (c == '[' || c == '{') deepest = std::max(deepest, ++depth);
+        if (c == ']' || c == '}') --depth;
+    }
+    if (deepest > kDeepest)
+        wrong("", fmt::format("nests {} levels deep, and {} are the most", deepest, kDeepest));
+    return Json::parse(text);
+}
+
 Step readStep(const Json& j, const std::string& path) {
     Reader r(j, path);
     Step step;
@@ -138,6 +157,7 @@ Step readStep(const Json& j, const std::string& path) {
     r.fields("feeds", [&](const std::string& name, const Json& v, const std::string& p) {
         step.feeds[name] = readFeed(v, p);
     });
+    step.note = r.text("note");
     step.extra = r.extra();
     return step;
 }
@@ -149,6 +169,7 @@ Json write(const Step& step) {
     if (step.bypass) j["bypass"] = true;
     for (const auto& [name, value] : step.controls) j["controls"][name] = write(value);
     for (const auto& [name, feed] : step.feeds) j["feeds"][name] = write(feed);
+    if (!step.note.empty()) j["note"] = step.note;
     putExtra(j, step.extra);
     return j;
 }

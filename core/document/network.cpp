@@ -4,6 +4,8 @@
 
 #include <numeric>
 
+#include "core/document/layers.h"
+
 namespace kettle {
 
 Network::Network(const Project& project) {
@@ -16,6 +18,17 @@ Network::Network(const Project& project) {
         }
         m_lines.push_back(&*line);
     }
+    for (const Shared<Line>& line : project.lines)
+        if (line->channel == kHeightChannel)
+            for (const Shared<Step>& step : line->steps)
+                if (goesByHeight(project, *step))
+                    if (const Node head = endOf(layerOf(*step)); head != kNoNode)
+                        m_heightFills.try_emplace(head, find(step->id));
+}
+
+Node Network::heightFill(Node head) const {
+    const auto at = m_heightFills.find(head);
+    return at == m_heightFills.end() ? kNoNode : at->second;
 }
 
 Node Network::find(std::string_view step) const {
@@ -44,6 +57,11 @@ Node Network::tap(std::string_view line, std::string_view after) const {
 std::vector<Node> Network::inputs(Node node) const {
     std::vector<Node> reads{before(node)};
     for (const auto& [name, feed] : step(node).feeds) reads.push_back(of(feed));
+    if (const Node fill = heightFill(node); fill != kNoNode) {
+        reads.push_back(before(fill));
+        const auto over = step(fill).feeds.find("over");
+        if (over != step(fill).feeds.end()) reads.push_back(of(over->second));
+    }
     return reads;
 }
 

@@ -58,8 +58,12 @@ public:
     Node of(const Feed& feed) const { return feed.constant ? kNoNode : tap(feed.line, feed.after); }
     /// The step before it on its line; kNoNode for the source.
     Node before(Node node) const { return index(node) == 0 ? kNoNode : node - 1; }
-    /// What the step reads, as it is stored: the step before it, and its feeds in the order of their names.
+    /// What the step reads, as it is stored: the step before it, its feeds in the order of their names, and
+    /// for the head of a layer that goes by height in any look the two heights.
     std::vector<Node> inputs(Node node) const;
+    /// The fill by which a layer's head may go by height: on the line of the height, in the mode "by-height"
+    /// in the base or in any look. kNoNode if there is none.
+    Node heightFill(Node head) const;
 
     /// Visits what `roots` need, depth first, without recursion: `inputs(node)` gives a vector of nodes, and
     /// `leave(node)` is called once for each node, after all that it reads. A node that is met again while it
@@ -78,6 +82,7 @@ private:
     std::vector<Node> m_first;  ///< of each line
     std::unordered_map<std::string_view, Node> m_byStep;
     std::unordered_map<std::string_view, std::size_t> m_byLine;
+    std::unordered_map<Node, Node> m_heightFills;  ///< by the layer's head
 };
 
 /// The sentence that names the first cycle of feeds, or nothing. A tap on an earlier step of the same line is

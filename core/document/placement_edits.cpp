@@ -1,6 +1,7 @@
 #include "core/document/placement_edits.h"
 
 #include "core/document/edits.h"
+#include "core/document/layers.h"
 
 namespace kettle::edits {
 namespace {
@@ -16,7 +17,7 @@ template <class Visit>
 void ofSet(const Project& project, const std::string& set, Visit&& visit) {
     for (const auto& line : project.lines)
         for (const auto& step : line->steps)
-            if (step->set == set && !set.empty()) visit(*step);
+            if (step->set == set && !set.empty()) visit(*step, *line);
 }
 
 }  // namespace
@@ -26,9 +27,17 @@ std::vector<std::string> lyingTogether(const Project& project, const std::string
     const auto at = project.findStep(step);
     const Look* shown = project.findLook(look);
     if (!at || isOn(withLook(project, project.stepAt(*at), shown), apart)) return {step};
+    // In a layer those of the layer: it lays the set in its own way.
+    const auto layers = layersOfLines(project);
+    const auto layerOfLine = [&](const Line& line) {
+        const auto found = layers.find(line.id);
+        return found != layers.end() ? found->second : std::string();
+    };
+    const std::string layer = layerOfLine(*project.lines[at->line]);
     std::vector<std::string> together;
-    ofSet(project, project.stepAt(*at).set, [&](const Step& other) {
-        if (!isOn(withLook(project, other, shown), apart)) together.push_back(other.id);
+    ofSet(project, project.stepAt(*at).set, [&](const Step& other, const Line& line) {
+        if (layerOfLine(line) == layer && !isOn(withLook(project, other, shown), apart))
+            together.push_back(other.id);
     });
     return together.empty() ? std::vector{step} : together;
 }
@@ -57,8 +66,10 @@ Step mapStep(const Project& project, const std::string& set, const std::string& 
     made.set = set;
     made.role = role;
     const Step* like = nullptr;
-    ofSet(project, set, [&](const Step& other) {
-        if (like == nullptr && other.type == made.type && !isOn(other, apart)) like = &other;
+    const auto layers = layersOfLines(project);
+    ofSet(project, set, [&](const Step& other, const Line& line) {
+        if (!layers.contains(line.id) && like == nullptr && other.type == made.type && !isOn(other, apart))
+            like = &other;
     });
     if (like == nullptr) return made;
     for (const std::string& control : controls)

@@ -9,7 +9,7 @@
 namespace kettle::edits {
 
 /// The steps that read the set of `step` as a look shows them, without those whose switch `apart` is on;
-/// `step` itself alone if its own is.
+/// `step` itself alone if its own is. What layers lay of a set lies together for each layer.
 std::vector<std::string> lyingTogether(const Project& project, const std::string& look,
                                        const std::string& step, const std::string& apart);
 
@@ -22,7 +22,7 @@ Result<Project> resetControls(const Project& project, const std::string& look,
                               const std::vector<std::string>& steps, const std::string& control);
 
 /// A new step that reads a map of a set, with those of `controls` that the set's other steps have, in the
-/// base and without those that lie on their own.
+/// base and without those that lie on their own or in layers.
 Step mapStep(const Project& project, const std::string& set, const std::string& role,
              const std::vector<std::string>& controls, const std::string& apart);
 

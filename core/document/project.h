@@ -48,7 +48,8 @@ struct Step {
     bool bypass = false;
     Controls controls;  ///< only what differs from the defaults
     std::map<std::string, Feed> feeds;
-    std::string extra;  ///< JSON object of fields this version does not know; kept and written back
+    std::string extra;   ///< JSON object of fields this version does not know; kept and written back
+    std::string note{};  ///< what somebody wrote on it
     bool operator==(const Step&) const = default;
 };
 
@@ -59,7 +60,8 @@ struct Line {
     std::vector<Shared<Step>> steps;
     std::string extra;
     std::string
-        surface{};  ///< whose channel it drives; empty for shared lines and in projects of one surface
+        surface{};  ///< whose channel or layer it is; empty for shared lines and in projects of one surface
+    std::string note{};
     bool operator==(const Line&) const = default;
 };
 
@@ -87,6 +89,7 @@ struct Look {
     std::string id, name;
     Changes changes;
     std::string extra;
+    std::string note{};
     bool operator==(const Look&) const = default;
 };
 

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/document/edits.h"
+#include "core/document/layers.h"
 
 namespace kettle::edits {
 namespace {
@@ -31,16 +32,6 @@ void takeParts(Project& p, const std::vector<std::string>& parts) {
     }
 }
 
-std::string idOf(const Project& p, const std::string& name) {
-    std::string stem;
-    for (const char c : name)
-        stem += std::isalnum(static_cast<unsigned char>(c)) != 0
-                    ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
-                    : '-';
-    // "s" alone stands for a step's number.
-    return freshId(p, stem == "s" ? "surface" : stem);
-}
-
 }  // namespace
 
 Result<Project> addSurface(const Project& project, const std::string& name,
@@ -50,16 +41,17 @@ Result<Project> addSurface(const Project& project, const std::string& name,
     Project p = project;
     if (p.surfaces.empty() && !p.lines.empty()) {
         Surface was;
-        was.id = idOf(p, first.empty() ? "surface" : first);
+        was.id = freshIdOf(p, first, "surface");
         was.name = first.empty() ? "Surface" : first;
         was.parts = rest;
+        const auto layers = layersOfLines(p);
         for (Shared<Line>& line : p.lines)
-            if (!line->channel.empty()) line.edit().surface = was.id;
+            if (!line->channel.empty() || layers.contains(line->id)) line.edit().surface = was.id;
         p.surfaces.emplace_back(std::move(was));
     }
     takeParts(p, parts);
     Surface made;
-    id = made.id = idOf(p, name);
+    id = made.id = freshIdOf(p, name, "surface");
     made.name = name;
     made.parts = parts;
     p.surfaces.emplace_back(std::move(made));

@@ -7,7 +7,7 @@
 #include <set>
 #include <unordered_map>
 
-#include "core/document/edits.h"
+#include "core/document/layers.h"
 #include "core/document/network.h"
 #include "core/steps/step.h"
 
@@ -89,21 +89,58 @@ private:
 
     const StepSpec* working(Node node, const Step& shown) const {
         const StepSpec* spec = m_steps.find(shown.type);
-        const bool works =
-            spec != nullptr && spec->fits(m_network.line(node).kind) && !(shown.bypass && !spec->source);
+        const bool works = spec != nullptr && spec->fits(m_network.line(node).kind) &&
+                           !(shown.bypass && !spec->source) && !isIdleFill(node, shown);
         return works ? spec : nullptr;
+    }
+    /// A fill of a layer that is switched off, or one that cannot be laid here: neither its mask nor what it
+    /// lays is looked at.
+    bool isIdleFill(Node node, const Step& shown) const {
+        if (shown.type != kFill) return false;
+        const auto over = shown.feeds.find("over");
+        const Line* laid = over == shown.feeds.end() || over->second.constant
+                               ? nullptr
+                               : m_network.findLine(over->second.line);
+        if (laid != nullptr && (laid->kind == Kind::Normal) != (m_network.line(node).kind == Kind::Normal))
+            return true;
+        const Node head = m_network.endOf(layerOf(shown));
+        return head != kNoNode && m_network.step(head).type == kLayerHead &&
+               withLook(m_project, m_network.step(head), m_look).bypass;
+    }
+    /// A step as the look shows it. To the head of a layer that goes by height the heights are joined, and
+    /// what the fill says of them.
+    Step shownStep(Node node) const {
+        Step step = withLook(m_project, m_network.step(node), m_look);
+        const Node fillNode = m_network.heightFill(node);
+        if (fillNode == kNoNode || m_network.before(fillNode) == kNoNode) return step;
+        const Step fill = withLook(m_project, m_network.step(fillNode), m_look);
+        const auto mode = fill.controls.find("mode");
+        const auto over = fill.feeds.find("over");
+        if (fill.bypass || mode == fill.controls.end() || over == fill.feeds.end() ||
+            mode->second != ControlValue(std::string(kByHeight)))
+            return step;
+        step.feeds["height-over"] = over->second;
+        Feed under;
+        under.line = m_network.line(fillNode).id;
+        under.after = m_network.step(m_network.before(fillNode)).id;
+        step.feeds["height-under"] = std::move(under);
+        for (const char* control : {"contrast", "softness"})
+            if (const auto told = fill.controls.find(control); told != fill.controls.end())
+                step.controls[control] = told->second;
+        return step;
     }
     /// What a step reads as the look shows it: one that does not work reads no feeds.
     std::vector<Node> read(Node node) const {
         std::vector<Node> reads = m_network.inputs(node);
-        if (working(node, withLook(m_project, m_network.step(node), m_look)) == nullptr) reads.resize(1);
+        if (working(node, withLook(m_project, m_network.step(node), m_look)) == nullptr)
+            reads.assign(1, m_network.before(node));
         return reads;
     }
     Value emitted(Node node) {
         const Line& line = m_network.line(node);
         const Node before = m_network.before(node);
         const Value input = before != kNoNode ? valueOf(before) : neutral(line.kind);
-        const Step step = withLook(m_project, m_network.step(node), m_look);
+        const Step step = shownStep(node);
         const StepSpec* spec = working(node, step);
         if (spec == nullptr) return input;
         Emitter emitter(
@@ -227,6 +264,9 @@ public:
 
     std::vector<std::string> find() {
         checkChannels();
+        for (const std::string& surface : surfaceIds(m_project))
+            if (std::string turned = layersInTurn(m_project, surface); !turned.empty())
+                m_problems.push_back(std::move(turned));
         for (Node node = 0; node < m_network.size(); ++node) checkStep(node);
         for (const auto& look : m_project.looks)
             for (const auto& [key, value] : look->changes) checkChange(*look, key, value);
@@ -307,6 +347,12 @@ private:
                  step.id, line.name, feed.line, name);
             return;
         }
+        if (step.type == kFill && name == "over" &&
+            (other->kind == Kind::Normal) != (line.kind == Kind::Normal))
+            tell(
+                "{} on {} is filled from {}, which carries a {} and cannot be laid over a {}. Choose another "
+                "fill.",
+                step.id, line.name, other->name, nameOf(other->kind), nameOf(line.kind));
         if (feed.after.empty()) return;
         const Node tapped = m_network.find(feed.after);
         if (tapped == kNoNode || &m_network.line(tapped) != other)

@@ -56,15 +56,13 @@ public:
             p.position = p.position * (1 / p.area);
             p.normal = normalised(p.normal);
         }
-        for (std::size_t i = m_pieces.size(); i-- > 0;)
-            m_first[m_pieces[i].cell] = static_cast<std::uint32_t>(i);
     }
-    template <class Visit>
-    void inCell(std::uint64_t cell, Visit&& visit) const {
-        const auto found = m_first.find(cell);
-        if (found == m_first.end()) return;
-        for (std::size_t i = found->second; i < m_pieces.size() && m_pieces[i].cell == cell; ++i)
-            visit(m_pieces[i]);
+    /// Appends all in the cells x0 to x1 of a row; they lie beside each other.
+    void inRow(int x0, int x1, int y, int z, std::vector<Piece>& found) const {
+        const std::uint64_t first = Cells::number(x0, y, z), last = Cells::number(x1, y, z);
+        auto at = std::lower_bound(m_pieces.begin(), m_pieces.end(), first,
+                                   [](const Piece& piece, std::uint64_t cell) { return piece.cell < cell; });
+        for (; at != m_pieces.end() && at->cell <= last; ++at) found.push_back(*at);
     }
 
 private:
@@ -104,9 +102,46 @@ private:
         p.area += area;
     }
     const Cells& m_cells;
-    std::unordered_map<std::uint64_t, std::uint32_t> m_known, m_first;
+    std::unordered_map<std::uint64_t, std::uint32_t> m_known;
     std::vector<Piece> m_pieces;
 };
+
+/// Samples that lie in one block of cells, and so weigh the same pieces.
+struct Block {
+    int x, y, z;
+    std::vector<std::uint32_t> samples;
+};
+constexpr int kCellsOfBlock = 2;
+
+std::vector<Block> blocksOf(const SurfaceSamples& samples, const Cells& cells) {
+    std::unordered_map<std::uint64_t, std::size_t> known;
+    std::vector<Block> blocks;
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        int x = 0, y = 0, z = 0;
+        cells.place(samples.positions()[s], x, y, z);
+        x /= kCellsOfBlock, y /= kCellsOfBlock, z /= kCellsOfBlock;
+        const auto [at, isNew] = known.try_emplace(Cells::number(x, y, z), blocks.size());
+        if (isNew) blocks.push_back({x * kCellsOfBlock, y * kCellsOfBlock, z * kCellsOfBlock, {}});
+        blocks[at->second].samples.push_back(static_cast<std::uint32_t>(s));
+    }
+    return blocks;
+}
+
+/// How the normals of the pieces around a place lean away from it, by distance: the best fit.
+float bendAt(Vec3 at, Vec3 normal, const std::vector<Piece>& pieces, float radius) {
+    float apart = 0, squares = 0;
+    const float inverse = 1 / (radius * radius);
+    for (const Piece& p : pieces) {
+        const Vec3 d = p.position - at;
+        const float square = dot(d, d), share = square * inverse;
+        // The far side of a thin wall faces away.
+        if (share >= 1 || dot(p.normal, normal) < -0.5f) continue;
+        const float weight = p.area * (1 - share);
+        apart += weight * dot(p.normal - normal, d);
+        squares += weight * square;
+    }
+    return squares > 0 ? apart / squares * radius : 0;
+}
 
 }  // namespace
 
@@ -117,27 +152,19 @@ std::vector<float> curvatureOf(const Mesh& mesh, const SurfaceSamples& samples, 
     const float radius = std::max(spread, std::max(1e-6f, length(high - low)) / 300);
     const Cells cells(low, radius / kCellsOfSpread);
     const Pieces pieces(mesh, cells, radius / kCellsOfSpread);
+    const std::vector<Block> blocks = blocksOf(samples, cells);
     std::vector<float> result(samples.size(), 0.0f);
-    parallelFor(samples.size(), 512, [&](std::size_t begin, std::size_t end) {
-        for (std::size_t s = begin; s < end; ++s) {
-            const Vec3 at = samples.positions()[s], normal = samples.normals()[s];
-            double apart = 0, squares = 0;
-            int cx = 0, cy = 0, cz = 0;
-            cells.place(at, cx, cy, cz);
-            const auto weigh = [&](const Piece& p) {
-                const Vec3 d = p.position - at;
-                const float square = dot(d, d), share = square / (radius * radius);
-                // The far side of a thin wall faces away.
-                if (share >= 1 || dot(p.normal, normal) < -0.5f) return;
-                const double weight = static_cast<double>(p.area * (1 - share));
-                apart += weight * static_cast<double>(dot(p.normal - normal, d));
-                squares += weight * static_cast<double>(square);
-            };
-            for (int z = cz - kCellsOfSpread; z <= cz + kCellsOfSpread; ++z)
-                for (int y = cy - kCellsOfSpread; y <= cy + kCellsOfSpread; ++y)
-                    for (int x = cx - kCellsOfSpread; x <= cx + kCellsOfSpread; ++x)
-                        pieces.inCell(Cells::number(x, y, z), weigh);
-            if (squares > 0) result[s] = static_cast<float>(apart / squares) * radius;
+    parallelFor(blocks.size(), 64, [&](std::size_t begin, std::size_t end) {
+        std::vector<Piece> around;
+        for (std::size_t b = begin; b < end; ++b) {
+            const Block& block = blocks[b];
+            around.clear();
+            constexpr int kReach = kCellsOfSpread, kFar = kCellsOfBlock - 1 + kCellsOfSpread;
+            for (int z = block.z - kReach; z <= block.z + kFar; ++z)
+                for (int y = block.y - kReach; y <= block.y + kFar; ++y)
+                    pieces.inRow(block.x - kReach, block.x + kFar, y, z, around);
+            for (const std::uint32_t s : block.samples)
+                result[s] = bendAt(samples.positions()[s], samples.normals()[s], around, radius);
         }
     });
     return result;

@@ -439,4 +439,13 @@ SurfacePoint surfaceAt(const RayScene& scene, const Camera& camera, float aspect
             frame.from + frame.direction(x, y) * hit.distance};
 }
 
+std::optional<Vec2> pictureOf(const Camera& camera, float aspect, Vec3 position) {
+    const Frame frame(camera, aspect);
+    const Vec3 to = position - frame.from;
+    const float deep = dot(to, frame.forward);
+    if (deep <= 1e-4f) return std::nullopt;
+    return Vec2{(dot(to, frame.right) / (deep * frame.halfWidth) + 1) / 2,
+                (1 - dot(to, frame.up) / (deep * frame.halfHeight)) / 2};
+}
+
 }  // namespace kettle

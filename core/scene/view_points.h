@@ -3,6 +3,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <vector>
 
 #include "core/engine/run.h"
@@ -89,5 +90,9 @@ struct SurfacePoint {
 };
 /// `aspect`: width / height of the picture. Not found beside the model. Threads: safe.
 SurfacePoint surfaceAt(const RayScene& scene, const Camera& camera, float aspect, float x, float y);
+
+/// And back: where a point of the world stands in the picture, 0..1 from the top left, hidden or not; nothing
+/// behind the camera.
+std::optional<Vec2> pictureOf(const Camera& camera, float aspect, Vec3 position);
 
 }  // namespace kettle

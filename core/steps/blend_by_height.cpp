@@ -5,6 +5,17 @@
 #include "core/steps/emitting.h"
 
 namespace kettle {
+
+Reg maskByHeight(Emitter& e, Reg mask, Reg over, Reg under) {
+    ProgramBuilder& p = e.program();
+    const double soft = std::max(1e-4, std::fabs(e.number("softness")) / 2);
+    const Reg difference = p.emit(arithmeticOp("subtract"), {over, under});
+    const Reg asked =
+        p.emit(arithmeticOp("multiply-add"), {difference, e.constant(e.real("contrast")), mask});
+    return p.emit(arithmeticOp("smoothstep"), {asked, e.constant(static_cast<float>(0.5 - soft)),
+                                               e.constant(static_cast<float>(0.5 + soft))});
+}
+
 namespace {
 
 /// The height that a feed brings; else the line's own number on a scalar line, else none.
@@ -19,13 +30,8 @@ Value emit(Emitter& e) {
     const auto over = e.fed("over", e.kind());
     if (!over || e.number("amount") == 0) return under;
     const auto mask = e.fed("mask", Kind::Scalar);
-    const double soft = std::max(1e-4, std::fabs(e.number("softness")) / 2);
-    const Reg difference = p.emit(arithmeticOp("subtract"),
-                                  {heightOf(e, "height-over", *over), heightOf(e, "height-under", under)});
-    const Reg asked = p.emit(arithmeticOp("multiply-add"),
-                             {difference, e.constant(e.real("contrast")), mask ? mask->r : e.constant(0.5f)});
-    Reg weight = p.emit(arithmeticOp("smoothstep"), {asked, e.constant(static_cast<float>(0.5 - soft)),
-                                                     e.constant(static_cast<float>(0.5 + soft))});
+    Reg weight = maskByHeight(e, mask ? mask->r : e.constant(0.5f), heightOf(e, "height-over", *over),
+                              heightOf(e, "height-under", under));
     weight = p.emit(arithmeticOp("multiply"), {weight, e.constant(e.real("amount"))});
     const auto mixed = [&](Reg u, Reg o) { return p.emit(arithmeticOp("mix"), {u, o, weight}); };
     Value out = under;

@@ -31,6 +31,10 @@ Value wholeColour(ProgramBuilder& program, const Value& value, const Op& op,
 /// bit. Nothing is emitted where both are full.
 Value mixByAmount(Emitter& e, const Value& from, const Value& to);
 
+/// A mask sharpened by the heights' difference, with the step's own "contrast" and "softness"
+/// (blend_by_height.cpp): smoothstep(0.5 - s, 0.5 + s, mask + (over - under) contrast), s half the softness.
+Reg maskByHeight(Emitter& e, Reg mask, Reg over, Reg under);
+
 /// True if the step has "works-in" set to display-encoded on a colour line.
 bool worksEncoded(const StepView& v);
 
@@ -74,8 +78,8 @@ Reg modelFact(ProgramBuilder& program, const char* fact, int component = 0,
               const std::array<float, 2>& numbers = {}, const std::string& of = {});
 
 /// Where a pattern lies (pattern_place.cpp): the controls "space" (texture; the model, if `isSolid`; the
-/// model from three sides), "repeats", "size", "rotation", "offset-u", "offset-v", and the points in units of
-/// the pattern. `repeats`, `size` (cm): what is usual.
+/// model from three sides), "repeats", "size", "rotation", "offset-u", "offset-v", "stretch", and points in
+/// units of the pattern. `repeats`, `size` (cm): what is usual.
 std::vector<ControlSpec> placeControls(double repeats, double size, bool isSolid);
 struct PatternPoint {
     Reg x = kNoReg, y = kNoReg, z = kNoReg;  ///< no z: on a plane

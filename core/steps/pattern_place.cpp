@@ -59,6 +59,10 @@ const Op kSideWeights{"side-weights", [](const KernelCall& k) { HWY_DYNAMIC_DISP
 
 constexpr double kLeastSize = 1e-4, kMostRepeats = 1e5;
 
+double stretchOf(const StepView& v) {
+    return std::clamp(std::fabs(v.number("stretch")), 1e-3, 1e3);
+}
+
 }  // namespace
 
 double patternRepeats(const StepView& v) {
@@ -92,18 +96,23 @@ std::vector<ControlSpec> placeControls(double repeats, double size, bool isSolid
     ControlSpec seam = numberControl("seam", "Seam", 0.3, 0, 1, "",
                                      "How softly the three sides go over into each other.", 2);
     seam.shownBy = "space", seam.shownFor = {"sides"};
-    return {space,
-            often,
-            large,
-            seam,
-            numberControl("rotation", "Rotation", 0, -180, 180, "°", "Turned anticlockwise.", 1),
-            numberControl("offset-u", "Offset across", 0, -1, 1, "", "Moves it by so many of its pieces.", 3),
-            numberControl("offset-v", "Offset up", 0, -1, 1, "", "Moves it by so many of its pieces.", 3)};
+    return {
+        space,
+        often,
+        large,
+        seam,
+        numberControl("rotation", "Rotation", 0, -180, 180, "°", "Turned anticlockwise.", 1),
+        numberControl("offset-u", "Offset across", 0, -1, 1, "", "Moves it by so many of its pieces.", 3),
+        numberControl("offset-v", "Offset up", 0, -1, 1, "", "Moves it by so many of its pieces.", 3),
+        numberControl("stretch", "Stretch", 1, 0.1, 10, "×",
+                      "Makes it longer upwards, or below 1 shorter; stretched its edges do not meet.", 2)};
 }
 
 int wholeRepeats(const StepView& v) {
     const double repeats = patternRepeats(v), turns = v.number("rotation") / 90;
-    if (v.choice("space") != "texture" || repeats != std::floor(repeats) || repeats > 4096) return 0;
+    if (v.choice("space") != "texture" || stretchOf(v) != 1 || repeats != std::floor(repeats) ||
+        repeats > 4096)
+        return 0;
     return turns == std::floor(turns) ? static_cast<int>(repeats) : 0;
 }
 
@@ -126,6 +135,10 @@ std::vector<PatternPoint> patternPoints(Emitter& e) {
                  s = isQuarter ? std::round(std::sin(turn)) : std::sin(turn);
     // In the texture pieces begin at its corner.
     const double corner = inTexture ? scale / 2 : 0;
+    const auto times = [&](Reg a, double by) {
+        return p.emit(arithmeticOp("multiply"), {a, p.constant(static_cast<float>(by))});
+    };
+    const double stretch = stretchOf(e);
     const auto placed = [&](Reg x, Reg y, double middle) {
         const Reg first =
             p.emit(kTurned, {x, y},
@@ -133,10 +146,7 @@ std::vector<PatternPoint> patternPoints(Emitter& e) {
                     static_cast<float>(middle), static_cast<float>(e.number("offset-u") - corner),
                     static_cast<float>(e.number("offset-v") - corner)},
                    2);
-        return PatternPoint{first, first + 1};
-    };
-    const auto times = [&](Reg a, double by) {
-        return p.emit(arithmeticOp("multiply"), {a, p.constant(static_cast<float>(by))});
+        return PatternPoint{first, stretch == 1 ? first + 1 : times(first + 1, 1 / stretch)};
     };
     if (inTexture) {
         PatternPoint at =

@@ -1,4 +1,4 @@
-// Colour, Value and Flat normal: plain sources.
+// Colour, Value and Flat normal: plain sources; Line: what another line gives.
 #include <fmt/format.h>
 
 #include "core/colour/encoding.h"
@@ -59,6 +59,36 @@ StepSpec flatNormalStep() {
     spec.telling = [](const StepView&) { return std::string("flat"); };
     spec.emit = [](Emitter& e) {
         return Value{Kind::Normal, e.constant(0), e.constant(0), e.constant(1), kNoReg};
+    };
+    return spec;
+}
+
+StepSpec lineStep() {
+    StepSpec spec;
+    spec.type = "line";
+    spec.order = 40;
+    spec.name = "Line";
+    spec.purpose = "Starts with what another line gives, at its end or after one of its steps.";
+    spec.source = true;
+    spec.kinds = {Kind::Colour, Kind::Scalar, Kind::Normal};
+    FeedSpec of{"of", "Line", std::nullopt, "The line that is read."};
+    of.isMain = true;
+    spec.feeds = {of};
+    spec.telling = [](const StepView& v) {
+        const Feed* feed = v.feed("of");
+        return feed == nullptr ? std::string("none") : feed->line;
+    };
+    spec.noEffect = [](const StepView& v) -> std::string {
+        return v.feed("of") == nullptr ? "no line is joined" : "";
+    };
+    spec.emit = [](Emitter& e) {
+        const auto read = e.fed("of", e.kind());
+        const bool isNormal = e.kind() == Kind::Normal;
+        if (!read || (read->kind == Kind::Normal) != isNormal) return e.input();
+        Value value = *read;
+        value.kind = e.kind();
+        if (e.kind() == Kind::Colour && value.a == kNoReg) value.a = e.constant(1);
+        return value;
     };
     return spec;
 }

@@ -175,6 +175,7 @@ enum class StepEditor {
     PickArea,    ///< drawing over an area of the picture
     Match,       ///< measuring a reference
     BlendModes,  ///< the gallery of modes, the plot of the transfer, the space with its reason
+    Layer,       ///< its mask, what it covers, and the table of channels
 };
 
 /// Where a step keeps a band of hues: its controls' prefix, the switch that turns it on (empty: it is always

@@ -22,6 +22,7 @@ int main(int argc, char** argv) {
         {"models", writeModels},
         {"environments", writeEnvironments},
         {"test_card", writeTestCard},
+        {"ferry_mark", writeFerryMark},
         {"", writeProject},
         {"", writeFloor},
     };

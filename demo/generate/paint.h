@@ -8,6 +8,7 @@
 
 #include "core/base/result.h"
 #include "core/base/vec.h"
+#include "core/document/project.h"
 #include "core/image/image.h"
 
 namespace kettle::demo {
@@ -54,6 +55,9 @@ Result<void> writeStove(const std::filesystem::path& folder);
 Result<void> writeModels(const std::filesystem::path& folder);
 Result<void> writeEnvironments(const std::filesystem::path& folder);
 Result<void> writeTestCard(const std::filesystem::path& folder);
+Result<void> writeFerryMark(const std::filesystem::path& folder);
+/// The kettle's project with the look Forty years afloat; `folder` holds the demo data.
+Result<Project> withLayers(const Project& kettle, const std::filesystem::path& folder);
 Result<void> writeProject(const std::filesystem::path& folder);
 Result<void> writeFloor(const std::filesystem::path& folder);
 

@@ -1,4 +1,4 @@
-// The demo project: the kettle as received and three looks of it.
+// The demo project: the kettle as received, three looks of it, and one made of layers (layers.cpp).
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/exchange/recognise.h"
@@ -83,7 +83,9 @@ Result<void> writeProject(const std::filesystem::path& folder) {
           {"glaze.value", 0.28},
           {"streaks.amount", 0.4},
           {"wetness.ramp", dry}});
-    return saveProject(p, folder / "ferry-kitchen.palekettle");
+    const auto layered = withLayers(p, folder);
+    if (!layered) return fail(layered.error());
+    return saveProject(*layered, folder / "ferry-kitchen.palekettle");
 }
 
 }  // namespace kettle::demo

@@ -9,6 +9,7 @@
 #include "app/tuner/tuner_view.h"
 #include "app/window/main_window.h"
 #include "app/window/message_bar.h"
+#include "core/document/layers.h"
 #include "tests/support/pointer.h"
 
 namespace kettle::test {
@@ -39,9 +40,11 @@ protected:
     void clickCard(const std::string& step, Qt::KeyboardModifiers keys = {}) {
         QTest::mouseClick(&board(), Qt::LeftButton, keys, board().cardRect(step).center());
     }
+    /// Without what layers lay there.
     QStringList stepsOf(const char* line) {
         QStringList ids;
-        for (const auto& s : session().project().findLine(line)->steps) ids << QString::fromStdString(s->id);
+        for (const auto& s : session().project().findLine(line)->steps)
+            if (layerOf(*s).empty()) ids << QString::fromStdString(s->id);
         return ids;
     }
     /// A widget of the tuner by its object's name.

@@ -47,7 +47,7 @@ private Q_SLOTS:
         QVERIFY(settled());
         const CompareOverlay& overlay = model().overlay();
         QVERIFY(overlay.isOn() && overlay.compared());
-        QVERIFY(overlay.compared()->mean > 5);
+        QVERIFY2(overlay.compared()->mean > 5, qPrintable(QString::number(overlay.compared()->mean)));
         const QImage own = model().picture().copy(), other = overlay.compared()->other;
         const QSize size = model().size();
         // Left of the line the one, right of it the other, at a place of the model that both colour.

@@ -5,6 +5,8 @@
 #include "app/preview/placement_frame.h"
 #include "app/style/theme.h"
 #include "core/analysis/board_pictures.h"
+#include "core/document/edits.h"
+#include "core/document/layers.h"
 #include "tests/support/demo_window.h"
 #include "tests/support/hands.h"
 
@@ -73,7 +75,7 @@ private Q_SLOTS:
                     QCOMPARE(number(step->id.c_str(), "repeats"), 2.0);
                     QCOMPARE(number(step->id.c_str(), "rotation"), 90.0);
                 }
-        QVERIFY(session().project().looks.size() == 4);  // a look was begun, and the base stays
+        QVERIFY(session().project().looks.size() == 5);  // a look was begun, and the base stays
         QVERIFY(jobDone("One placement for all maps, in cm and degrees", hands.actions(), 2));
         // A size can be typed: the square's centimetres over it.
         auto* field = control<NumberField>("field-repeats");
@@ -119,6 +121,109 @@ private Q_SLOTS:
         }
         QVERIFY2(darkest < 0.8, qPrintable(QString::number(darkest)));
         QVERIFY(jobDone("Occlusion laid in as a darker version of the colour", hands.actions(), 2));
+    }
+
+    void aDetailNormalRepeatedThreeTimes() {
+        Hands hands;
+        hands.drop({QString::fromStdString((kData / "rattan" / "rattan-nrm.png").string())}, board(),
+                   board().gapRect("normal", 1).center());
+        QVERIFY(settled());
+        const Step stack = *session().shownStep(session().selectedStep());
+        QCOMPARE(stack.type, std::string("stack-normals"));
+        const std::string map =
+            session().project().findLine(stack.feeds.at("detail").line)->steps.front()->id;
+        hands.click(board(), board().cardRect(map).center());
+        auto* own = control<QCheckBox>("toggle-own-place");
+        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(own);
+        hands.click(*own, QPoint(8, own->height() / 2));
+        auto* repeats = control<NumberField>("field-repeats");
+        repeats->setFocus();
+        repeats->selectAll();
+        hands.type(QStringLiteral("3"));
+        QVERIFY(settled());
+        QVERIFY(jobDone("A detail normal repeated three times, stacked", hands.actions(), 4));
+        QCOMPARE(number(map.c_str(), "repeats"), 3.0);
+        // The set's other maps lie as they did; the relief is there three times.
+        QCOMPARE(number("s1", "repeats"), 1.0);
+        const Vec3 here = at("normal", 0.31f, 0.55f);
+        QVERIFY(here.z < 0.9999f);
+    }
+
+    void edgeWearFromCurvatureAndNoise() {
+        Hands hands;
+        const std::size_t before = layersOf(session().project(), "").size();
+        add(hands, QStringLiteral("layer"));
+        window().activateWindow();
+        QVERIFY(settled());
+        QCOMPARE(layersOf(session().project(), "").size(), before + 1);
+        const std::string layer = session().selectedLayer()->id;
+        auto* within = control<QPushButton>("feed-mask");
+        QVERIFY(within != nullptr);
+        hands.click(*within);
+        QVERIFY(QTest::qWaitFor([] { return QApplication::activePopupWidget() != nullptr; }, 3000));
+        // A line of noise that is there already; a new one is one click more.
+        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        QVERIFY(menu != nullptr);
+        QAction* patches = nullptr;
+        for (QAction* action : menu->actions())
+            if (action->text() == QStringLiteral("Rust patches") && action->menu() != nullptr)
+                patches = entryOf(*action->menu(), QStringLiteral("At its end"));
+        QVERIFY(patches != nullptr);
+        hands.count(2);  // the line, and its end
+        patches->trigger();
+        menu->close();
+        QVERIFY(settled());
+        auto* curvature = control<QPushButton>("mask-curvature");
+        hands.click(*curvature);
+        QVERIFY(settled());
+        QVERIFY(jobDone("Edge wear from curvature and noise", hands.actions(), 6));
+        // It lies where both are white.
+        const auto value = [&](const std::string& line, float u, float v) {
+            return probe(session().project(), session().look(), line, "", u, v, session().resources())
+                ->linear[0];
+        };
+        const Line& mask = *session().project().findLine(layer);
+        double both = 0, wrong = 0;
+        for (float u = 0.02f; u < 1; u += 0.02f)
+            for (float v = 0.02f; v < 1; v += 0.02f) {
+                const auto edge = probe(session().project(), session().look(), layer, mask.steps.front()->id,
+                                        u, v, session().resources());
+                const float wanted = edge->linear[0] * value("rust-patches", u, v);
+                both += static_cast<double>(wanted);
+                wrong = std::max(wrong, static_cast<double>(std::fabs(value(layer, u, v) - wanted)));
+            }
+        QVERIFY2(wrong < 1e-5, qPrintable(QString::number(wrong)));
+        QVERIFY(both > 0.5);
+    }
+
+    void twoSetsMixedByAPatternOnTheHull() {
+        ViewSettings view = session().project().view;
+        view.model = "hull";
+        session().apply(edits::setView(session().project(), view), QStringLiteral("Model"));
+        QVERIFY(settled());
+        Hands hands;
+        const std::size_t before = layersOf(session().project(), "").size();
+        hands.drop({QString::fromStdString((kData / "ferry_hull").string())}, board(),
+                   QPoint(60, board().capRect("base-colour").bottom() + 30));
+        QVERIFY(QTest::qWaitFor([&] { return layersOf(session().project(), "").size() > before; }, 30000));
+        QVERIFY(settled());
+        const std::string layer = session().selectedLayer()->id;
+        auto* noise = control<QPushButton>("mask-noise");
+        hands.click(*noise);
+        QVERIFY(settled());
+        auto* lies = control<QComboBox>("choice-space");
+        lies->setFocus();
+        hands.chord(Qt::Key_Down);  // in the model
+        auto* size = control<NumberField>("field-size");
+        size->setFocus();
+        size->selectAll();
+        hands.type(QStringLiteral("40"));
+        QVERIFY(settled());
+        QVERIFY(jobDone("Two sets mixed by a pattern on the hull", hands.actions(), 5));
+        const Step mask = *session().shownStep(session().selectedStep());
+        QCOMPARE(std::get<std::string>(mask.controls.at("space")), std::string("model"));
+        QCOMPARE(std::get<double>(mask.controls.at("size")), 40.0);
+        QVERIFY(fillsOf(session().project(), layer).size() >= 3);
     }
 };
 

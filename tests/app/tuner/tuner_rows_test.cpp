@@ -47,13 +47,21 @@ class TunerRowsTest final : public QObject, DemoWindow {
         for (const QLabel* label : window().tuner().findChildren<QLabel*>())
             if (!label->wordWrap()) look(*label, label->text(), label->contentsRect().width());
         for (const QPushButton* button : window().tuner().findChildren<QPushButton*>())
-            look(*button, button->text(), button->width() - 12);
+            look(*button, button->text(), button->width() - (button->property("compact").toBool() ? 4 : 12));
         return found;
     }
     /// The step as an artist adds it: on a line, or as the source of a new one.
     void add(const StepSpec& spec, Kind kind) {
         const std::string line = kind == Kind::Colour ? "base-colour" : "roughness";
         const std::size_t end = session().project().findLine(line)->steps.size();
+        // Heads and fills come with a layer.
+        if (spec.type == kLayerHead)
+            return session().selectStep(headOf(*session().project().findLine("rust-streaks")).id);
+        if (spec.type == kFill) {
+            for (const FillPlace& fill : fillsOf(session().project(), "rust-streaks"))
+                if (fill.line->id == line) session().selectStep(fill.step->id);
+            return;
+        }
         if (!spec.source) {
             session().insertStep(line, end, spec.type);
             return;

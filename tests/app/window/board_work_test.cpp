@@ -262,7 +262,9 @@ private Q_SLOTS:
             }
             if (i % 100 == 0) QCoreApplication::processEvents();
         }
-        QVERIFY(session().history().position() > 250);
+        // Sources, of which there are many, cannot be moved or taken off.
+        QVERIFY2(session().history().position() > 180,
+                 qPrintable(QString::number(session().history().position())));
         QCOMPARE(problemsOf(session().project()).size(), std::size_t{0});
         const Project end = session().project();
         while (session().history().canUndo()) session().undo();

@@ -102,7 +102,7 @@ private Q_SLOTS:
         const std::string added = session().selectedStep();
         QVERIFY(added != "streaks");
         QCOMPARE(session().shownStep(added)->type, std::string("blend"));
-        QCOMPARE(session().project().findLine("base-colour")->steps.back()->id, added);
+        QCOMPARE(stepsOf("base-colour").back().toStdString(), added);
         // Joined through the feed's menu.
         auto* button = control<QPushButton>("feed-over");
         QTest::mouseClick(button, Qt::LeftButton);
@@ -384,7 +384,7 @@ private Q_SLOTS:
                     session().insertStep("base-colour", 1 + next(2), next(2) == 0 ? "levels" : "invert");
                     break;
                 default:
-                    session().removeStep(session().project().findLine("base-colour")->steps.back()->id);
+                    session().removeStep(stepsOf("base-colour").back().toStdString());
                     break;
             }
         }

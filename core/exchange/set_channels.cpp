@@ -1,0 +1,202 @@
+#include "core/exchange/set_channels.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <filesystem>
+
+#include "core/colour/encoding.h"
+#include "core/document/edits.h"
+#include "core/exchange/bring_plan.h"
+#include "core/image/image.h"
+
+namespace kettle {
+namespace {
+
+constexpr std::array kComponents{"red", "green", "blue", "alpha"};
+
+/// Where `wanted` stands among the roles that a packed map's role joins by "-"; -1: nowhere.
+int componentIn(const std::string& packed, const std::string& wanted) {
+    std::size_t from = 0;
+    for (int place = 0; from < packed.size(); ++place) {
+        // The longest role that stands here, since some bear a dash themselves.
+        std::size_t longest = packed.find('-', from);
+        longest = longest == std::string::npos ? packed.size() : longest;
+        for (const ChannelInfo& c : channels())
+            if (const std::string id = c.id; packed.compare(from, id.size(), id) == 0)
+                longest = std::max(longest, from + id.size());
+        if (packed.substr(from, longest - from) == wanted) return place;
+        from = longest + 1;
+    }
+    return -1;
+}
+
+/// A step of the project that reads this map for this channel, or null.
+const Step* readerOf(const Project& project, const std::string& set, const std::string& role,
+                     const std::string& channel) {
+    for (const auto& line : project.lines)
+        if (line->channel == channel && !line->steps.empty() && line->steps.front()->set == set &&
+            line->steps.front()->role == role)
+            return &*line->steps.front();
+    return nullptr;
+}
+
+Step sourceOf(const Project& project, const std::string& set, const std::string& role,
+              const std::string& channel, int component) {
+    Step source;
+    source.type = "map";
+    source.set = set;
+    source.role = role;
+    if (component > 0)
+        source.controls["component"] = std::string(kComponents[static_cast<std::size_t>(component)]);
+    if (const Step* reader = readerOf(project, set, role, channel))
+        for (const char* said : {"green", "component"})
+            if (const auto at = reader->controls.find(said); at != reader->controls.end())
+                source.controls[said] = at->second;
+    return source;
+}
+
+/// The colour of a picture that has alpha and, where that is not 0, no other colour; small pictures alone are
+/// looked through.
+std::optional<Colour> onlyColourOf(const std::filesystem::path& file, const ImageInfo& info) {
+    constexpr int kMost = 4096 * 4096;
+    if (info.channels != 4 || info.depth != Depth::U8 ||
+        info.width * static_cast<double>(info.height) > kMost)
+        return std::nullopt;
+    const auto pixels = readImage(file);
+    if (!pixels || pixels->channels != 4) return std::nullopt;
+    std::optional<std::array<std::uint8_t, 3>> only;
+    for (int y = 0; y < pixels->height; ++y) {
+        const auto* row = pixels->row<std::uint8_t>(y);
+        for (int x = 0; x < pixels->width; ++x, row += 4) {
+            if (row[3] == 0) continue;
+            const std::array<std::uint8_t, 3> colour{row[0], row[1], row[2]};
+            if (only && *only != colour) return std::nullopt;
+            only = colour;
+        }
+    }
+    if (!only) return std::nullopt;
+    return Colour{srgbToLinear(static_cast<float>((*only)[0]) / 255),
+                  srgbToLinear(static_cast<float>((*only)[1]) / 255),
+                  srgbToLinear(static_cast<float>((*only)[2]) / 255)};
+}
+
+Result<Project> inverted(const Project& project, const std::string& fill) {
+    const Line* own = ownLineOf(project, project.stepAt(*project.findStep(fill)));
+    if (own == nullptr || own->steps.size() > 1) return project;
+    Step step;
+    step.id = edits::freshId(project, "s");
+    step.type = "invert";
+    step.controls["from"] = std::string("gloss");
+    return edits::insertStep(project, {}, own->id, 1, std::move(step));
+}
+
+}  // namespace
+
+std::vector<SetChannel> channelsOfSet(const Project& project, const std::string& id) {
+    std::vector<SetChannel> found;
+    const TextureSet* set = project.findSet(id);
+    if (set == nullptr) return found;
+    const auto search = [&](const std::string& channel, const std::string& role, bool isGloss) {
+        if (findMap(*set, role) != nullptr) {
+            found.push_back({channel, sourceOf(project, id, role, channel, 0), isGloss});
+            return true;
+        }
+        for (const Map& map : set->maps)
+            if (const int at = componentIn(map.role, role); at >= 0 && at < 4 && map.role != role) {
+                found.push_back({channel, sourceOf(project, id, map.role, channel, at), isGloss});
+                return true;
+            }
+        return false;
+    };
+    for (const ChannelInfo& c : channels())
+        if (!search(c.id, c.id, false) && std::string(c.id) == "roughness") search(c.id, "gloss", true);
+    return found;
+}
+
+Result<Project> fillFromSet(const Project& project, const std::string& look, const std::string& layer,
+                            const std::string& set, std::vector<std::string>& lacking) {
+    const Line* mask = project.findLine(layer);
+    const TextureSet* from = project.findSet(set);
+    if (mask == nullptr || !isLayer(*mask) || from == nullptr)
+        return fail(ErrorKind::Refused, "There is no such layer or set in the project. Choose another.");
+    const auto has = channelsOfSet(project, set);
+    Result<Project> next = project;
+    bool fillsAny = false;
+    lacking.clear();
+    for (const auto& line : project.lines) {
+        if (line->channel.empty() || line->surface != mask->surface) continue;
+        const auto at = std::find_if(has.begin(), has.end(),
+                                     [&](const SetChannel& c) { return c.channel == line->channel; });
+        if (at == has.end()) {
+            lacking.push_back(line->name);
+            continue;
+        }
+        fillsAny = true;
+        std::string fill;
+        for (const FillPlace& place : fillsOf(*next, layer))
+            if (place.line->id == line->id) fill = place.step->id;
+        next = fill.empty() ? edits::cover(*next, look, layer, line->id, at->source, fill)
+                            : edits::setFillSource(*next, fill, at->source);
+        if (next && at->isGloss) next = inverted(*next, fill);
+        if (!next) return next;
+    }
+    if (!fillsAny)
+        return fail(
+            ErrorKind::Refused,
+            fmt::format("{} has no map for any channel of this surface. Choose another set.", from->name));
+    return next;
+}
+
+Result<Project> addStamps(const Project& project, const std::string& look,
+                          const std::vector<std::string>& files, const edits::LayerWish& wish,
+                          std::vector<std::string>& ids) {
+    ids.clear();
+    Result<Project> next = project;
+    for (const std::string& file : files) {
+        const std::filesystem::path path = file;
+        const auto info = inspectImage(path);
+        if (!info) return fail(info.error());
+        const Line* base = next->lineOfChannel("base-colour", wish.surface);
+        if (base == nullptr)
+            return fail(ErrorKind::Refused,
+                        "The surface has no base colour for a stamp to lie on. Add that channel at the "
+                        "board's foot.");
+        Project with = *next;
+        TextureSet set;
+        set.name = titleOfName(path.stem().string());
+        set.id = edits::freshIdOf(with, path.stem().string(), "stamp");
+        set.folder = std::filesystem::absolute(path).parent_path().lexically_normal().string();
+        set.maps.push_back({"base-colour", path.filename().string(), "auto", {}});
+        with.sets.emplace_back(set);
+        edits::LayerWish named = wish;
+        named.name = set.name;
+        std::string id, fill;
+        next = edits::addLayer(with, look, named, id);
+        if (!next) return next;
+        // Once, a quarter of the square wide, in its middle; the offset counts in repeats.
+        Step source;
+        source.type = "map";
+        source.set = set.id;
+        source.role = "base-colour";
+        source.controls = {{"repeats", 4.0},
+                           {"across", std::string("once")},
+                           {"up", std::string("once")},
+                           {"offset-u", 1.5},
+                           {"offset-v", 1.5}};
+        const auto only = onlyColourOf(path, *info);
+        Step plain;
+        plain.type = "colour";
+        if (only) plain.controls["colour"] = *only;
+        next = edits::cover(*next, look, id, base->id, only ? plain : source, fill);
+        if (!next) return next;
+        source.controls["component"] = std::string("alpha");
+        next = edits::replaceSource(*next, id, source);
+        if (!next) return next;
+        ids.push_back(id);
+    }
+    return next;
+}
+
+}  // namespace kettle

@@ -1,0 +1,75 @@
+// Layer: the head in which a layer's mask ends. Its result is where the layer lies: the mask, inverted if it
+// is told, to the power of 1 / gamma, spread about its middle by the contrast, (m - 0.5) c + 0.5, and kept in
+// 0..1; times what it is within and the amount. What stands at its default changes no number. A layer that
+// goes by height sharpens the mask by the two heights' difference, m' = smoothstep(0.5 - s, 0.5 + s, m +
+// (h_over - h_under) k); compiling joins the heights and k and s of the fill that is told to.
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/steps/emitting.h"
+
+namespace kettle {
+namespace {
+
+/// The line's own mask as the head's controls shape it.
+Reg shapedMask(Emitter& e) {
+    ProgramBuilder& p = e.program();
+    Reg mask = e.input().r;
+    const double gamma = std::clamp(e.number("mask-gamma"), 1e-3, 1e3);
+    if (e.toggle("invert")) mask = p.emit(arithmeticOp("one-minus"), {mask});
+    if (gamma != 1) mask = p.emit(arithmeticOp("power"), {mask, e.constant(static_cast<float>(1 / gamma))});
+    if (const float c = e.real("mask-contrast"); c != 1) {
+        mask = p.emit(arithmeticOp("multiply-add"), {mask, e.constant(c), e.constant(0.5f - 0.5f * c)});
+        mask = p.emit(arithmeticOp("saturate"), {mask});
+    }
+    return mask;
+}
+
+}  // namespace
+
+StepSpec layerStep() {
+    StepSpec spec;
+    spec.type = "layer";
+    spec.order = 900;
+    spec.name = "Layer";
+    spec.purpose = "Lays fills over several channels, all in the same places.";
+    spec.kinds = {Kind::Scalar};
+    spec.editor = StepEditor::Layer;
+    ControlSpec contrast =
+        numberControl("contrast", "By height", 1, 0, 4, "×", "Told by the fill that goes by height.");
+    ControlSpec softness =
+        numberControl("softness", "Softness", 0.2, 0, 1, "", "Told by the fill that goes by height.");
+    contrast.hidden = softness.hidden = true;  // told at the fill that goes by height
+    spec.controls = {amountControl(1.0),
+                     numberControl("mask-contrast", "Mask contrast", 1, 0.25, 8, "×",
+                                   "Spreads the mask about its middle: more makes its edges hard."),
+                     numberControl("mask-gamma", "Mask gamma", 1, 0.1, 4, "",
+                                   "Above 1 the mask grows, below 1 it shrinks; black and white stay."),
+                     toggleControl("invert", "Mask inverted", false, "Lies where it did not."),
+                     contrast,
+                     softness};
+    spec.feeds = {{"mask", "And within", Kind::Scalar,
+                   "Another line that counts with the layer's own mask: it lies where both are white."}};
+    spec.telling = [](const StepView& v) { return fmt::format("{:.2f}", v.number("amount")); };
+    spec.noEffect = [](const StepView& v) -> std::string {
+        if (v.number("amount") == 0) return "the amount is 0";
+        return v.feedIs("mask", 0) ? "the mask is black everywhere" : "";
+    };
+    spec.emit = [](Emitter& e) {
+        ProgramBuilder& p = e.program();
+        const auto scalar = [](Reg r) { return Value{Kind::Scalar, r, r, r, kNoReg}; };
+        if (e.number("amount") == 0) return scalar(e.constant(0));
+        Reg mask = shapedMask(e);
+        if (const auto within = e.fed("mask", Kind::Scalar))
+            mask = p.emit(arithmeticOp("multiply"), {mask, within->r});
+        const auto over = e.fed("height-over", Kind::Scalar), under = e.fed("height-under", Kind::Scalar);
+        if (over && under) mask = maskByHeight(e, mask, over->r, under->r);
+        if (e.number("amount") != 1)
+            mask = p.emit(arithmeticOp("multiply"), {mask, e.constant(e.real("amount"))});
+        return scalar(mask);
+    };
+    return spec;
+}
+
+}  // namespace kettle
