@@ -3,24 +3,16 @@
 
 #include "bench/bench.h"
 #include "bench/layered_project.h"
+#include "bench/view.h"
 #include "core/analysis/board_pictures.h"
-#include "core/shading/preview.h"
 
 namespace kettle::bench {
 namespace {
 
-const std::filesystem::path kData = KETTLE_DATA_DIR;
-
-struct LayeredView {
-    Preview preview{kData / "models", kData / "environments"};
-    Resources resources{kData};
-    PreviewRequest request;
+struct LayeredView : View {
     double middle = 0.2;
-    LayeredView(int layers, std::size_t channelCount) {
-        request.project = layeredProject(kData, layers, channelCount);
-        request.camera.frame((*preview.scene("kettle"))->mesh(), 1.5f);
-        for (const int stage : {0, 1}) (void)preview.render(request, resources, stage).has_value();
-    }
+    LayeredView(int layers, std::size_t channelCount)
+        : View(layeredProject(kData, layers, channelCount), "") {}
     void moveSlider() {
         middle = middle > 0.6 ? 0.2 : middle + 0.01;
         request.project = *edits::setControl(request.project, "", "mask-ramp", "ramp", rampAt(middle));

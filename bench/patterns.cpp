@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "bench/bench.h"
+#include "bench/view.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/engine/fact_reader.h"
@@ -14,7 +15,6 @@
 namespace kettle::bench {
 namespace {
 
-const std::filesystem::path kData = KETTLE_DATA_DIR;
 constexpr int kSide = 1024;
 
 Step sourceStep(const char* type, Controls controls) {
@@ -124,24 +124,20 @@ Controls triplanar() {
 }
 
 /// A base colour that noise shines through, and its view.
-struct NoiseView {
-    Preview preview{kData / "models", kData / "environments"};
-    Resources resources{kData};
-    PreviewRequest request;
+Project withNoise() {
+    Project p = *loadProject(kData / "ferry-kitchen.palekettle");
+    Line line{"noise", "Noise", Kind::Scalar, "", {}, {}};
+    line.steps.emplace_back(sourceStep("noise", {{"octaves", 4.0}}));
+    line.steps.front().edit().id = "noise-source";
+    p.lines.emplace_back(std::move(line));
+    Feed feed;
+    feed.line = "noise";
+    return *edits::setFeed(p, "glaze", "mask", feed);
+}
+
+struct NoiseView : View {
     double repeats = 8;
-    NoiseView() {
-        request.project = *loadProject(kData / "ferry-kitchen.palekettle");
-        Line line{"noise", "Noise", Kind::Scalar, "", {}, {}};
-        line.steps.emplace_back(sourceStep("noise", {{"octaves", 4.0}}));
-        line.steps.front().edit().id = "noise-source";
-        request.project.lines.emplace_back(std::move(line));
-        Feed feed;
-        feed.line = "noise";
-        request.project = *edits::setFeed(request.project, "glaze", "mask", feed);
-        request.look = "celadon";
-        request.camera.frame((*preview.scene("kettle"))->mesh(), 1.5f);
-        for (const int stage : {0, 1}) (void)preview.render(request, resources, stage).has_value();
-    }
+    NoiseView() : View(withNoise(), "celadon") {}
 };
 
 }  // namespace

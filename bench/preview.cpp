@@ -1,6 +1,7 @@
 #include <benchmark/benchmark.h>
 
 #include "bench/bench.h"
+#include "bench/view.h"
 #include "core/analysis/board_pictures.h"
 #include "core/analysis/picture_difference.h"
 #include "core/document/edits.h"
@@ -10,33 +11,22 @@
 namespace kettle::bench {
 namespace {
 
-const std::filesystem::path kData = KETTLE_DATA_DIR;
-
-/// A view of 900 x 600 in which everything but the slider's value is known already.
-struct View {
-    Preview preview{kData / "models", kData / "environments"};
-    Resources resources{kData};
-    PreviewRequest request;
+struct HueView : View {
     double hue = 0;
-    View() {
-        request.project = *loadProject(kData / "ferry-kitchen.palekettle");
-        request.look = "celadon";
-        request.camera.frame((*preview.scene("kettle"))->mesh(), 1.5f);
-        for (const int stage : {0, 1}) (void)preview.render(request, resources, stage).has_value();
-    }
+    HueView() : View(*loadProject(kData / "ferry-kitchen.palekettle"), "celadon") {}
     void moveSlider() {
         hue += 1.5;
         request.project = *edits::setControl(request.project, "celadon", "glaze", "hue", hue);
     }
 };
 
-View& view() {
-    static View v;
+HueView& view() {
+    static HueView v;
     return v;
 }
 
 void sliderTo(benchmark::State& state, int stage) {
-    View& v = view();
+    HueView& v = view();
     // Another figure may have turned the camera; the view of this one is cast before it is measured.
     if (!v.preview.render(v.request, v.resources, stage)) state.SkipWithError("no picture");
     for (auto _ : state) {
@@ -46,7 +36,7 @@ void sliderTo(benchmark::State& state, int stage) {
 }
 
 void cameraTo(benchmark::State& state, int stage) {
-    View& v = view();
+    HueView& v = view();
     for (auto _ : state) {
         v.request.camera.turn += 1;
         if (!v.preview.render(v.request, v.resources, stage)) state.SkipWithError("no picture");
@@ -55,7 +45,7 @@ void cameraTo(benchmark::State& state, int stage) {
 
 /// Two looks and their difference: one side changes.
 void sliderToCompare(benchmark::State& state, int stage) {
-    View& v = view();
+    HueView& v = view();
     PreviewRequest request = v.request;
     request.other = PreviewSide{request.project, "marmalade", {}};
     if (!v.preview.render(request, v.resources, stage)) state.SkipWithError("no picture");
@@ -72,7 +62,7 @@ void sliderToCompare(benchmark::State& state, int stage) {
 
 /// From a camera that has moved to the last pass, with depth in centimetres.
 void cameraToRest(benchmark::State& state, double depth, int lastStage) {
-    View& v = view();
+    HueView& v = view();
     PreviewRequest request = v.request;
     request.project.view.displacement = depth;
     for (auto _ : state) {
@@ -85,7 +75,7 @@ void cameraToRest(benchmark::State& state, double depth, int lastStage) {
 }
 
 void board(benchmark::State& state) {
-    View& v = view();
+    HueView& v = view();
     BoardPictures pictures(102, 50, 14);
     for (auto _ : state) {
         v.moveSlider();

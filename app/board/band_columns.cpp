@@ -33,7 +33,10 @@ BandColumns::BandColumns(const std::vector<const Line*>& layers, const std::vect
         if (i == layers.size()) break;
         // The first stretch has at least the slim sources, which stand in every surface.
         const int cards = std::max(columns[i] * (kCardWidth + kGap), i == 0 ? kSlimWidth + kGap : kMaskGap);
-        const int masks = static_cast<int>(maskCards(*layers[i])) * (kSlimWidth + kMaskGap) + kMaskGap;
+        const int cardsOfMask = static_cast<int>(maskCards(*layers[i])) * (kSlimWidth + kMaskGap) + kMaskGap;
+        // The flag of a line that it lies within stands above its mask's cards.
+        const bool hasFlag = headOf(*layers[i]).feeds.contains("mask");
+        const int masks = hasFlag ? std::max(cardsOfMask, kCardWidth + kMaskGap) : cardsOfMask;
         m_bandLeft[i] = x + std::max(cards, masks) + kBandPad;
         x = m_bandLeft[i] + bandWidth(i) - kBandPad + kGap / 2;
     }

@@ -138,6 +138,12 @@ private:
         CardPlace card{layer.id, headOf(layer).id, layer.steps.size() - 1, head};
         card.isHead = true;
         m_layout.cards.push_back(card);
+        const auto within = headOf(layer).feeds.find("mask");
+        if (within == headOf(layer).feeds.end()) return;
+        const Feed& feed = within->second;
+        const QString words = flagText(QObject::tr("in"), m_network.findLine(feed.line), feed);
+        m_layout.flags.push_back({headOf(layer).id, within->first, feed.line, words,
+                                  QRect(head.left() - 4 - kCardWidth, head.top() - 2, kCardWidth, 18)});
     }
     /// Bands end below the last line that they cover.
     void closeBands() {

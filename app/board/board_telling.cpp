@@ -23,6 +23,10 @@ QString BoardView::tellingOf(const Step& shown, Kind kind) const {
     const StepSpec* spec = m_session.steps().find(shown.type);
     if (spec == nullptr) return {};
     if (shown.bypass) return tr("bypassed");
+    if (const Line* layer = layerOf(shown).empty() ? nullptr : m_session.project().findLine(layerOf(shown));
+        layer != nullptr && isLayer(*layer))
+        if (const auto head = m_session.shownStep(headOf(*layer).id); head && head->bypass)
+            return tr("layer off");
     if (!noEffectOf(shown, kind, pictureOf(shown.id), m_session.steps()).isEmpty()) return tr("no effect");
     return QString::fromStdString(spec->telling(StepView(*spec, shown, kind)));
 }

@@ -353,8 +353,10 @@ void BoardView::setZoom(double zoom) {
 
 void BoardView::ensureVisible(const std::string& step) {
     const QRect r = cardRect(step);
-    if (r.isValid())
-        m_area.ensureVisible(r.center().x(), r.center().y(), r.width() / 2 + 16, r.height() / 2 + 16);
+    if (!r.isValid()) return;
+    // Heads and caps lie over the ends of what is scrolled.
+    const int ends = std::min(kHeadWidth + 8, m_area.viewport()->width() / 4);
+    m_area.ensureVisible(r.center().x(), r.center().y(), r.width() / 2 + ends, r.height() / 2 + 16);
 }
 
 bool BoardView::event(QEvent* event) {

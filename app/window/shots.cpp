@@ -114,6 +114,7 @@ bool shootDeciding(MainWindow& window, const QString& folder) {
 /// The bands of a look that is made of layers, and where one of them lies.
 bool shootLayers(MainWindow& window, const QString& folder) {
     Session& session = window.session();
+    window.board().setFocus();
     session.setLook("forty-years-afloat");
     session.selectStep(headOf(*session.project().findLine("rust-streaks")).id);
     bool good = shoot(window, folder + QStringLiteral("/layers.png"));

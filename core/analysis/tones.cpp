@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
+#include <cstring>
 #include <numeric>
 
 #include "core/analysis/shown_pixels.h"
@@ -82,6 +83,15 @@ std::vector<std::uint32_t> fallingOrder(const std::vector<float>& keys) {
     return order;
 }
 
+/// True for one value everywhere, as plain sources give it: then one point tells all.
+bool areEven(Kind kind, const std::array<const float*, 3>& planes, std::size_t count) {
+    const std::size_t components = kind == Kind::Scalar ? 1 : 3;
+    for (std::size_t c = 0; c < components; ++c)
+        if (count < 2 || std::memcmp(planes[c], planes[c] + 1, (count - 1) * sizeof(float)) != 0)
+            return false;
+    return true;
+}
+
 }  // namespace
 
 float percentileOf(const std::array<float, Spread::kBins>& bins, float share) {
@@ -100,6 +110,7 @@ float percentileOf(const std::array<float, Spread::kBins>& bins, float share) {
 }
 
 Spread spreadOf(Kind kind, const std::array<const float*, 3>& planes, std::size_t count) {
+    if (areEven(kind, planes, count)) count = 1;
     Spread spread;
     spread.components.resize(kind == Kind::Scalar ? 1 : 3);
     for (auto& bins : spread.components) bins.fill(0);
@@ -123,6 +134,7 @@ std::vector<std::uint32_t> toneRibbonOf(Kind kind, const std::array<const float*
                                         std::size_t count, int rows) {
     std::vector<std::uint32_t> ribbon(static_cast<std::size_t>(rows), 0xFF808080u);
     if (count == 0) return ribbon;
+    if (areEven(kind, planes, count)) count = 1;
     const auto at = [&](std::size_t i) {
         const float r = orZero(planes[0][i]);
         return kind == Kind::Scalar ? Vec3{r, r, r} : Vec3{r, orZero(planes[1][i]), orZero(planes[2][i])};

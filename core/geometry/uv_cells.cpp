@@ -70,7 +70,7 @@ UvCells::UvCells(const Mesh& mesh) : m_weights(mesh.triangleCount()), m_boxes(me
 }
 
 void UvCells::fill(Tile& tile, const std::vector<std::uint32_t>& members) const {
-    const double wanted = std::sqrt(2.0 * static_cast<double>(members.size()));
+    const double wanted = std::sqrt(4.0 * static_cast<double>(members.size()));
     tile.side = std::clamp(static_cast<int>(wanted), kFewestCells, kMostCells);
     const auto cellOf = [&](float along) {
         return std::clamp(static_cast<int>(std::floor(along * static_cast<float>(tile.side))), 0,
@@ -162,17 +162,16 @@ bool UvCells::nearest(const Tile& tile, int column, int row, float u, float v, s
 void UvCells::find(const float* u, const float* v, std::size_t count, std::uint32_t* triangles, float* b1,
                    float* b2) const {
     const Tile* tile = nullptr;
-    std::pair<int, int> of{1 << 30, 0};
+    float left = 1e9f, bottom = 1e9f;
     for (std::size_t i = 0; i < count; ++i) {
         triangles[i] = 0xffffffffu;
         b1[i] = b2[i] = 0;
-        if (!(std::fabs(u[i]) < 1e6f) || !(std::fabs(v[i]) < 1e6f)) continue;
-        const std::pair<int, int> place{static_cast<int>(std::floor(u[i])),
-                                        static_cast<int>(std::floor(v[i]))};
-        if (place != of) {
-            const auto found = m_tiles.find(place);
+        // Most lie in the tile of the one before.
+        if (!(u[i] >= left && u[i] < left + 1 && v[i] >= bottom && v[i] < bottom + 1)) {
+            if (!(std::fabs(u[i]) < 1e6f) || !(std::fabs(v[i]) < 1e6f)) continue;
+            left = std::floor(u[i]), bottom = std::floor(v[i]);
+            const auto found = m_tiles.find({static_cast<int>(left), static_cast<int>(bottom)});
             tile = found == m_tiles.end() ? nullptr : &found->second;
-            of = place;
         }
         if (tile == nullptr) continue;
         const auto cellOf = [&](float along) {

@@ -9,6 +9,7 @@
 #include "app/tuner/tuner_view.h"
 #include "app/window/main_window.h"
 #include "app/window/message_bar.h"
+#include "core/analysis/board_pictures.h"
 #include "core/document/layers.h"
 #include "tests/support/pointer.h"
 
@@ -58,6 +59,23 @@ protected:
     double number(const char* step, const char* control) {
         const Step s = *session().shownStep(step);
         return StepView(*shippedSteps().find(s.type), s, Kind::Colour).number(control);
+    }
+    /// The finder's way: a slash, a word, Enter. `hands` counts.
+    template <class Hands>
+    bool addByFinder(Hands& hands, const QString& word) {
+        board().setFocus();
+        hands.chord(Qt::Key_Slash);
+        hands.type(word);
+        // Without a window manager nobody gives the window the keys back when the finder closes.
+        window().activateWindow();
+        return QTest::qWaitForWindowActive(&window());
+    }
+    /// What a line gives in the look in force, at a place; by its channel or its id.
+    Vec3 valueAt(const std::string& line, float u, float v) {
+        const Line* of = session().project().lineOfChannel(line);
+        const auto p = probe(session().project(), session().look(), of != nullptr ? of->id : line, "", u, v,
+                             session().resources());
+        return p ? Vec3{p->linear[0], p->linear[1], p->linear[2]} : Vec3{-9, -9, -9};
     }
     /// The entry of a menu (or of its submenus) with these words; null if there is none.
     static QAction* entryOf(const QMenu& menu, const QString& words) {

@@ -6,6 +6,7 @@
 #include "app/board/band_columns.h"
 #include "core/document/edits.h"
 #include "core/document/layer_edits.h"
+#include "tests/support/board_boxes.h"
 #include "tests/support/projects.h"
 
 using namespace kettle;
@@ -42,25 +43,14 @@ Project layered(unsigned seed, std::size_t channelCount, int layers) {
             const std::size_t at = 1 + random() % p.findLine(on)->steps.size();
             p = *edits::insertStep(p, "", on, at, step(edits::freshId(p, "s"), "invert"));
         }
+        // And some that lie within another line as well.
+        if (random() % 3 == 0)
+            if (auto next = edits::setFeed(p, headOf(*p.findLine(id)).id, "mask", feed(channels()[0].id)))
+                p = *next;
         for (auto n = random() % 3; n > 0; --n)
             p = *edits::insertStep(p, "", id, 1, step(edits::freshId(p, "s"), "invert"));
     }
     return p;
-}
-
-QString overlapIn(const Layout& l) {
-    std::vector<std::pair<QRect, std::string>> boxes;
-    for (const CardPlace& c : l.cards) boxes.emplace_back(c.rect, c.step);
-    for (const FlagPlace& f : l.flags) boxes.emplace_back(f.rect, f.owner + "." + f.feed);
-    for (const CapPlace& c : l.caps) boxes.emplace_back(c.rect, "cap " + c.line);
-    for (const HeadPlace& h : l.heads)
-        boxes.emplace_back(h.rect.adjusted(0, 0, 0, h.isSlim ? 0 : -40), "head " + h.line);
-    for (const RibbonPlace& r : l.ribbons) boxes.emplace_back(r.rect, "ribbon after " + r.step);
-    for (std::size_t i = 0; i < boxes.size(); ++i)
-        for (std::size_t j = i + 1; j < boxes.size(); ++j)
-            if (boxes[i].first.intersects(boxes[j].first))
-                return QString::fromStdString(boxes[i].second + " meets " + boxes[j].second);
-    return {};
 }
 
 const BandPlace* bandOf(const Layout& l, const std::string& layer) {

@@ -20,24 +20,7 @@ using namespace kettle::test;
 class LayeringTest final : public QObject, DemoWindow {
     Q_OBJECT
 
-    Vec3 at(const char* channel, float u, float v) {
-        const Line* line = session().project().lineOfChannel(channel);
-        const auto p =
-            probe(session().project(), session().look(), line->id, "", u, v, session().resources());
-        return p ? Vec3{p->linear[0], p->linear[1], p->linear[2]} : Vec3{-9, -9, -9};
-    }
-    float maskAt(const std::string& layer, float u, float v) {
-        return probe(session().project(), session().look(), layer, "", u, v, session().resources())
-            ->linear[0];
-    }
-    void add(Hands& hands, const QString& word) {
-        board().setFocus();
-        hands.chord(Qt::Key_Slash);
-        hands.type(word);
-        // Without a window manager nobody gives the window the keys back when the finder closes.
-        window().activateWindow();
-        QVERIFY(QTest::qWaitForWindowActive(&window()));
-    }
+    float maskAt(const std::string& layer, float u, float v) { return valueAt(layer, u, v).x; }
     /// A drag of a slider to a value; what is not seen is scrolled to, which is looking.
     void slide(Hands& hands, const char* control_, double to) {
         auto* slider = control<ValueSlider>(control_);
@@ -89,7 +72,7 @@ private Q_SLOTS:
 
     void twoSetsMixedByAPattern() {
         Hands hands;
-        const Vec3 before = at("base-colour", 0.3f, 0.45f);
+        const Vec3 before = valueAt("base-colour", 0.3f, 0.45f);
         layOver(hands, "rattan");
         const std::string layer = topLayer();
         QVERIFY(fillsOf(session().project(), layer).size() >= 4);
@@ -115,11 +98,11 @@ private Q_SLOTS:
             const auto under =
                 probe(session().project(), "", "base-colour", "", u, 0.45f, session().resources());
             const float wanted = under->linear[0] + m * (over.x - under->linear[0]);
-            QVERIFY(std::fabs(at("base-colour", u, 0.45f).x - wanted) < 1e-4f);
+            QVERIFY(std::fabs(valueAt("base-colour", u, 0.45f).x - wanted) < 1e-4f);
             isMixed = isMixed || (m > 0.2f && m < 0.8f);
         }
         QVERIFY(isMixed);
-        QVERIFY(length(before - at("base-colour", 0.3f, 0.45f)) > 1e-3f);
+        QVERIFY(length(before - valueAt("base-colour", 0.3f, 0.45f)) > 1e-3f);
     }
 
     void aPrintedDesignFromThreeMasks() {
@@ -154,7 +137,7 @@ private Q_SLOTS:
         const auto on = [](float x) { return 0.375f + 0.25f * x; };
         Colour c;
         QVERIFY(linearOfHex("#F0E0A0", c.r, c.g, c.b));
-        QVERIFY(length(at("base-colour", on(0.75f), on(0.5f)) - Vec3{c.r, c.g, c.b}) < 2e-3f);
+        QVERIFY(length(valueAt("base-colour", on(0.75f), on(0.5f)) - Vec3{c.r, c.g, c.b}) < 2e-3f);
         const float soft = maskAt(layers[2], on(0.75f + 11.0f / 64), on(0.5f));
         QVERIFY2(soft > 0.2f && soft < 0.8f, qPrintable(QString::number(soft)));
         QCOMPARE(maskAt(layers[2], 0.1f, 0.1f), 0.0f);
@@ -182,8 +165,8 @@ private Q_SLOTS:
 
     void aDampFoot() {
         Hands hands;
-        const Vec3 dry = at("base-colour", 0.3f, 0.31f), high = at("base-colour", 0.3f, 0.9f);
-        add(hands, QStringLiteral("layer"));
+        const Vec3 dry = valueAt("base-colour", 0.3f, 0.31f), high = valueAt("base-colour", 0.3f, 0.9f);
+        QVERIFY(addByFinder(hands, QStringLiteral("layer")));
         QVERIFY(settled());
         const std::string layer = topLayer();
         press(hands, "cover-roughness");
@@ -193,11 +176,11 @@ private Q_SLOTS:
         QVERIFY(jobDone("Damp foot: darker, smoother, flat normals in the same place", hands.actions(), 6));
         const float m = maskAt(layer, 0.3f, 0.31f);
         QVERIFY2(m > 0.5f, qPrintable(QString::number(m)));
-        QVERIFY(at("base-colour", 0.3f, 0.31f).x < dry.x * 0.8f);
-        QVERIFY2(std::fabs(at("roughness", 0.3f, 0.31f).x - 0.06f) < 0.5f * (1 - m) + 1e-3f,
-                 qPrintable(QStringLiteral("%1 %2").arg(at("roughness", 0.3f, 0.31f).x).arg(m)));
-        QVERIFY(at("normal", 0.3f, 0.31f).z > 0.99f);
-        QVERIFY(length(at("base-colour", 0.3f, 0.9f) - high) < 1e-5f);
+        QVERIFY(valueAt("base-colour", 0.3f, 0.31f).x < dry.x * 0.8f);
+        QVERIFY2(std::fabs(valueAt("roughness", 0.3f, 0.31f).x - 0.06f) < 0.5f * (1 - m) + 1e-3f,
+                 qPrintable(QStringLiteral("%1 %2").arg(valueAt("roughness", 0.3f, 0.31f).x).arg(m)));
+        QVERIFY(valueAt("normal", 0.3f, 0.31f).z > 0.99f);
+        QVERIFY(length(valueAt("base-colour", 0.3f, 0.9f) - high) < 1e-5f);
         // What was received is as it was.
         QCOMPARE(session().look(), std::string("look"));
     }
@@ -225,7 +208,7 @@ private Q_SLOTS:
         hands.drop({lines}, board(), freePlace());
         QVERIFY(settled());
         const std::string stamp = topLayer();
-        add(hands, QStringLiteral("layer"));
+        QVERIFY(addByFinder(hands, QStringLiteral("layer")));
         QVERIFY(settled());
         press(hands, "cover-roughness");
         write(hands, "fill-value-roughness", QStringLiteral("0.04"));
@@ -253,9 +236,9 @@ private Q_SLOTS:
         const auto [least, dry] = *byMask.begin();
         const auto [most, wet] = *byMask.rbegin();
         QVERIFY(most > 0.6f && least < 0.4f);
-        QVERIFY(at("roughness", wet, 0.5f).x < 0.04f * most + (1 - most) + 1e-4f);
-        QVERIFY(at("roughness", wet, 0.5f).x < at("roughness", dry, 0.5f).x);
-        QVERIFY(at("normal", wet, 0.5f).z > 0.95f);
+        QVERIFY(valueAt("roughness", wet, 0.5f).x < 0.04f * most + (1 - most) + 1e-4f);
+        QVERIFY(valueAt("roughness", wet, 0.5f).x < valueAt("roughness", dry, 0.5f).x);
+        QVERIFY(valueAt("normal", wet, 0.5f).z > 0.95f);
     }
 
     void theUpperLayerShowsBoth() {

@@ -16,12 +16,6 @@ using namespace kettle::test;
 class PlacingTest final : public QObject, DemoWindow {
     Q_OBJECT
 
-    Vec3 at(const char* channel, float u, float v) {
-        const Line* line = session().project().lineOfChannel(channel);
-        const auto p =
-            probe(session().project(), session().look(), line->id, "", u, v, session().resources());
-        return {p->linear[0], p->linear[1], p->linear[2]};
-    }
     FlatView& flat() { return window().flat(); }
     PlacementFrame frameOf(const std::string& step) {
         const Step s = *session().shownStep(step);
@@ -33,12 +27,6 @@ class PlacingTest final : public QObject, DemoWindow {
             return QPointF((uv.x() - low.x()) / (high.x() - low.x()) * 100,
                            (uv.y() - low.y()) / (high.y() - low.y()) * 100);
         };
-    }
-    /// The finder's way: a slash, a word, Enter.
-    void add(Hands& hands, const QString& word) {
-        board().setFocus();
-        hands.chord(Qt::Key_Slash);
-        hands.type(word);
     }
 
 private Q_SLOTS:
@@ -102,21 +90,21 @@ private Q_SLOTS:
         QVERIFY(settled());
         QVERIFY(number(session().selectedStep().c_str(), "repeats") > 3);
         // A quarter of the square farther the picture is another one.
-        const Vec3 here = at("base-colour", 0.1f, 0.6f), there = at("base-colour", 0.35f, 0.6f);
+        const Vec3 here = valueAt("base-colour", 0.1f, 0.6f), there = valueAt("base-colour", 0.35f, 0.6f);
         QVERIFY(length(here - there) > 1e-3f);
         QVERIFY(jobDone("A ground of one small set without visible repeat", hands.actions(), 2));
     }
 
     void occlusionLaidInAsADarkerVersion() {
         Hands hands;
-        const Vec3 before = at("base-colour", 0.66f, 0.02f);
-        add(hands, QStringLiteral("shadow"));
+        const Vec3 before = valueAt("base-colour", 0.66f, 0.02f);
+        QVERIFY(addByFinder(hands, QStringLiteral("shadow")));
         QVERIFY(settled());
         QCOMPARE(session().shownStep(session().selectedStep())->type, std::string("shadow-colour"));
         // At the spout's foot it is darker, and its hue stays.
         double darkest = 1;
         for (float u = 0.52f; u < 0.8f; u += 0.01f) {
-            const Vec3 now = at("base-colour", u, 0.02f);
+            const Vec3 now = valueAt("base-colour", u, 0.02f);
             darkest = std::min(darkest, static_cast<double>(now.x / std::max(1e-3f, before.x)));
         }
         QVERIFY2(darkest < 0.8, qPrintable(QString::number(darkest)));
@@ -145,15 +133,14 @@ private Q_SLOTS:
         QCOMPARE(number(map.c_str(), "repeats"), 3.0);
         // The set's other maps lie as they did; the relief is there three times.
         QCOMPARE(number("s1", "repeats"), 1.0);
-        const Vec3 here = at("normal", 0.31f, 0.55f);
+        const Vec3 here = valueAt("normal", 0.31f, 0.55f);
         QVERIFY(here.z < 0.9999f);
     }
 
     void edgeWearFromCurvatureAndNoise() {
         Hands hands;
         const std::size_t before = layersOf(session().project(), "").size();
-        add(hands, QStringLiteral("layer"));
-        window().activateWindow();
+        QVERIFY(addByFinder(hands, QStringLiteral("layer")));
         QVERIFY(settled());
         QCOMPARE(layersOf(session().project(), "").size(), before + 1);
         const std::string layer = session().selectedLayer()->id;
@@ -178,19 +165,15 @@ private Q_SLOTS:
         QVERIFY(settled());
         QVERIFY(jobDone("Edge wear from curvature and noise", hands.actions(), 6));
         // It lies where both are white.
-        const auto value = [&](const std::string& line, float u, float v) {
-            return probe(session().project(), session().look(), line, "", u, v, session().resources())
-                ->linear[0];
-        };
         const Line& mask = *session().project().findLine(layer);
         double both = 0, wrong = 0;
         for (float u = 0.02f; u < 1; u += 0.02f)
             for (float v = 0.02f; v < 1; v += 0.02f) {
                 const auto edge = probe(session().project(), session().look(), layer, mask.steps.front()->id,
                                         u, v, session().resources());
-                const float wanted = edge->linear[0] * value("rust-patches", u, v);
+                const float wanted = edge->linear[0] * valueAt("rust-patches", u, v).x;
                 both += static_cast<double>(wanted);
-                wrong = std::max(wrong, static_cast<double>(std::fabs(value(layer, u, v) - wanted)));
+                wrong = std::max(wrong, static_cast<double>(std::fabs(valueAt(layer, u, v).x - wanted)));
             }
         QVERIFY2(wrong < 1e-5, qPrintable(QString::number(wrong)));
         QVERIFY(both > 0.5);
