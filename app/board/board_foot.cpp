@@ -2,16 +2,26 @@
 
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QToolButton>
 
 namespace kettle {
 
 BoardFoot::BoardFoot(Session& session, QWidget* parent)
-    : QWidget(parent), m_session(session), m_words(new QLabel(this)), m_row(new QHBoxLayout(this)) {
+    : QWidget(parent),
+      m_session(session),
+      m_words(new QLabel(this)),
+      m_row(new QHBoxLayout(this)),
+      m_more(new QToolButton(this)) {
     m_row->setContentsMargins(12, 4, 12, 4);
     m_row->setSpacing(6);
     m_words->setObjectName(QStringLiteral("quiet"));
     m_row->addWidget(m_words);
+    m_more->setObjectName(QStringLiteral("chip"));
+    m_more->setText(tr("More…"));
+    m_more->setPopupMode(QToolButton::InstantPopup);
+    m_more->setMenu(new QMenu(m_more));
+    m_row->addWidget(m_more);
     m_row->addStretch(1);
     setAccessibleName(tr("Channels without a line"));
 }
@@ -27,14 +37,14 @@ void BoardFoot::refresh() {
     setVisible(!project.lines.empty() && wanted.size() > 1);
     const QString name = QString::fromStdString(surfaceName(project, surface));
     m_words->setText(name.isEmpty() ? tr("Add a line for") : tr("Add to %1 a line for").arg(name));
-    if (wanted == m_shown) return;
+    if (wanted == m_shown) return fitIn();
     m_shown = wanted;
-    while (m_row->count() > 2) {
-        QLayoutItem* item = m_row->takeAt(1);
-        item->widget()->hide();
-        item->widget()->deleteLater();
-        delete item;
+    for (QToolButton* old : m_buttons) {
+        m_row->removeWidget(old);
+        old->hide();
+        old->deleteLater();
     }
+    m_buttons.clear();
     for (std::size_t i = 1; i < wanted.size(); ++i) {
         auto* add = new QToolButton(this);
         add->setObjectName(QStringLiteral("chip"));
@@ -44,7 +54,31 @@ void BoardFoot::refresh() {
         connect(add, &QToolButton::clicked, this,
                 [this, surface, channel = wanted[i]] { m_session.addChannelLine(channel, surface); });
         m_row->insertWidget(static_cast<int>(i), add);
+        m_buttons.push_back(add);
     }
+    fitIn();
+}
+
+void BoardFoot::fitIn() {
+    const auto widthOf = [this](const QWidget& w) { return w.sizeHint().width() + m_row->spacing(); };
+    int all = 0;
+    for (const QToolButton* b : m_buttons) all += widthOf(*b);
+    const QMargins margins = m_row->contentsMargins();
+    int room = width() - margins.left() - margins.right() - widthOf(*m_words);
+    const bool isTooMuch = all > room;
+    if (isTooMuch) room -= widthOf(*m_more);
+    m_more->menu()->clear();
+    for (QToolButton* b : m_buttons) {
+        room -= widthOf(*b);
+        b->setVisible(room >= 0);
+        if (room < 0) m_more->menu()->addAction(b->text(), b, &QToolButton::click);
+    }
+    m_more->setVisible(isTooMuch);
+}
+
+void BoardFoot::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    fitIn();
 }
 
 }  // namespace kettle

@@ -9,6 +9,7 @@
 
 class QHBoxLayout;
 class QLabel;
+class QToolButton;
 
 namespace kettle {
 
@@ -21,10 +22,17 @@ public:
     void refresh();
     static constexpr int kHeight = 36;
 
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
 private:
+    /// What does not fit stands in the menu of the last button.
+    void fitIn();
     Session& m_session;
     QLabel* m_words;
     QHBoxLayout* m_row;
+    QToolButton* m_more;
+    std::vector<QToolButton*> m_buttons;
     std::vector<std::string> m_shown;  ///< the surface, then channels
 };
 

@@ -126,7 +126,8 @@ private:
     std::string m_sceneName, m_sceneUnit;
     QElapsedTimer m_reading;  ///< since the model was asked for
     QTimer* m_readingTimer = nullptr;
-    QTimer* m_measuringTimer = nullptr;  ///< tells how far slow facts of the model are, while a picture is made
+    QTimer* m_measuringTimer =
+        nullptr;  ///< tells how far slow facts of the model are, while a picture is made
     quint64 m_askedNumber = 0, m_shownNumber = 0;
     int m_stage = -1;
     QString m_problem;

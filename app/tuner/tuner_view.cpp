@@ -6,6 +6,7 @@
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
+#include <QRandomGenerator>
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QToolButton>
@@ -312,27 +313,36 @@ void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
         style.fromOther = [this](double size) { return size > 0 ? squareSize() / size : 0.0; };
         tip += tr(" A size can be typed as well, such as 5cm.");
     }
-    auto* slider = new ValueSlider(style, m_body);
-    auto* field = new NumberField(style, m_body);
     const std::string id = control.id;
-    for (QWidget* w : {static_cast<QWidget*>(slider), static_cast<QWidget*>(field)}) {
+    const auto name = [&](QWidget* w, const char* kind) {
         w->setAccessibleName(text(control.name));
         w->setToolTip(tip);
-    }
-    slider->setObjectName(QStringLiteral("slider-") + text(id));
-    field->setObjectName(QStringLiteral("field-") + text(id));
-    slider->setMinimumWidth(60);
+        w->setObjectName(QLatin1String(kind) + text(id));
+    };
+    auto* field = new NumberField(style, m_body);
+    name(field, "field-");
     field->setFixedWidth(kNumberWidth);
-    joinGesture(slider);
     joinGesture(field);
-    connect(slider, &ValueSlider::edited, this, [this, id](double v, bool g) { set(id, v, g); });
     connect(field, &NumberField::edited, this, [this, id](double v, bool g) { set(id, v, g); });
-    m_refreshers.push_back([slider, field, id](const StepView& v) {
-        slider->setValue(v.number(id));
-        field->setValue(v.number(id));
-    });
-    row.addWidget(slider, 0, 2);
+    m_refreshers.push_back([field, id](const StepView& v) { field->setValue(v.number(id)); });
     row.addWidget(field, 0, 3);
+    if (id == "seed" || id == "spots") {
+        // Seeds have no order to slide along.
+        auto* another = new QPushButton(tr("Another"), m_body);
+        name(another, "another-");
+        connect(another, &QPushButton::clicked, this, [this, id] {
+            set(id, static_cast<double>(QRandomGenerator::global()->bounded(1, 10000)), false);
+        });
+        row.addWidget(another, 0, 2);
+        return;
+    }
+    auto* slider = new ValueSlider(style, m_body);
+    name(slider, "slider-");
+    slider->setMinimumWidth(60);
+    joinGesture(slider);
+    connect(slider, &ValueSlider::edited, this, [this, id](double v, bool g) { set(id, v, g); });
+    m_refreshers.push_back([slider, id](const StepView& v) { slider->setValue(v.number(id)); });
+    row.addWidget(slider, 0, 2);
     if (control.track != SliderTrack::Plain)
         m_spreadRefreshers.push_back([this, slider, track = control.track] { paintTrack(*slider, track); });
 }

@@ -38,6 +38,10 @@ EffectWants::EffectWants(const Project& project, const Look* look, const Catalog
         const Step step = withLook(project, network.step(node), look);
         const StepSpec* spec = steps.find(step.type);
         if (spec == nullptr || step.bypass || !spec->fits(line.kind)) continue;
+        // The fills of a layer that is off are off with it.
+        if (const Node head = network.endOf(layerOf(step));
+            head != kNoNode && withLook(project, network.step(head), look).bypass)
+            continue;
         Asked asked;
         asked.step = step.id;
         if (spec->noEffect) asked.declared = spec->noEffect(StepView(*spec, step, line.kind));

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <unordered_map>
 
 #include "core/geometry/curvature.h"
 #include "core/geometry/outward.h"
@@ -98,6 +99,57 @@ std::vector<float> partMask(const Mesh& mesh, const std::string& name) {
     return isPart;
 }
 
+/// Objects or parts by number, in the order in which the model tells them: which one each triangle belongs
+/// to, and how many there are.
+struct Things {
+    std::vector<std::uint32_t> ofTriangle;
+    std::size_t count = 0;
+    Things(const Mesh& mesh, bool parts) : ofTriangle(mesh.triangleCount(), 0) {
+        std::vector<std::uint32_t> ofPart(mesh.parts.size(), 0);
+        std::unordered_map<std::string, std::uint32_t> known;
+        for (std::size_t p = 0; p < mesh.parts.size(); ++p) {
+            const std::string& name =
+                parts || p >= mesh.partObjects.size() ? mesh.parts[p] : mesh.partObjects[p];
+            ofPart[p] = known.try_emplace(name, static_cast<std::uint32_t>(known.size())).first->second;
+        }
+        count = known.size();
+        for (std::size_t t = 0; t < ofTriangle.size(); ++t)
+            if (mesh.trianglePart[t] < ofPart.size()) ofTriangle[t] = ofPart[mesh.trianglePart[t]];
+    }
+    /// The middle of each thing's box along an axis, 0 to 1 within the model's.
+    std::vector<float> middles(const Mesh& mesh, int axis) const {
+        const auto along = [axis](Vec3 p) { return axis == 0 ? p.x : axis == 1 ? p.y : p.z; };
+        std::vector<float> low(count, 1e30f), high(count, -1e30f);
+        for (std::size_t t = 0; t < ofTriangle.size(); ++t)
+            for (std::size_t c = 0; c < 3; ++c) {
+                const float x = along(mesh.positions[mesh.indices[3 * t + c]]);
+                low[ofTriangle[t]] = std::min(low[ofTriangle[t]], x);
+                high[ofTriangle[t]] = std::max(high[ofTriangle[t]], x);
+            }
+        Vec3 from, to;
+        mesh.bounds(from, to);
+        const float width = std::max(1e-6f, along(to) - along(from));
+        for (std::size_t i = 0; i < count; ++i) low[i] = ((low[i] + high[i]) / 2 - along(from)) / width;
+        return low;
+    }
+};
+
+/// "object-number", "part-share", "object-x" …: a number of each triangle's thing. Empty for other names.
+std::vector<float> thingNumbers(const Mesh& mesh, const std::string& name) {
+    const bool parts = name.starts_with("part-");
+    if (!parts && !name.starts_with("object-")) return {};
+    const std::string what = name.substr(name.find('-') + 1);
+    const Things things(mesh, parts);
+    std::vector<float> of(std::max<std::size_t>(1, things.count), 0.0f);
+    for (std::size_t i = 0; i < of.size(); ++i)
+        of[i] = what == "share" && of.size() > 1 ? static_cast<float>(i) / static_cast<float>(of.size() - 1)
+                                                 : static_cast<float>(i);
+    if (what == "x" || what == "y" || what == "z") of = things.middles(mesh, what[0] - 'x');
+    std::vector<float> numbers(things.ofTriangle.size());
+    for (std::size_t t = 0; t < numbers.size(); ++t) numbers[t] = of[things.ofTriangle[t]];
+    return numbers;
+}
+
 std::vector<Vec3> tangentsOf(const Mesh& mesh) {
     std::vector<Vec3> all;
     for (const Tangent& t : mesh.tangents) all.push_back(t.direction);
@@ -166,6 +218,8 @@ std::shared_ptr<const ModelField> MeshFacts::made(const SourceKey& key) const {
     if (name == "height") return std::make_shared<VertexField>(mesh, heightsOf(mesh), nowhere, false);
     if (name == "size") return std::make_shared<TriangleField>(sizesOf(mesh), nowhere[0]);
     if (name == "part") return std::make_shared<TriangleField>(partMask(mesh, key.set), nowhere[0]);
+    if (auto numbers = thingNumbers(mesh, name); !numbers.empty())
+        return std::make_shared<TriangleField>(std::move(numbers), nowhere[0]);
     if (name == "curvature")
         return std::make_shared<SampledField>(samples(), curvatureOf(outward(), *samples(), key.numbers[0]),
                                               nowhere[0]);

@@ -18,7 +18,9 @@ namespace kettle {
 /// Fields by the role of their key: "position" (three, cm), "normal" (three, unit, of the model), "tangent"
 /// (three, unit, towards increasing u) and "tangent-side" (its Tangent::side), "size" (cm that one unit of
 /// texture space covers), "height" (0 at the model's foot, 1 at its top), "part" (1 on the part or object
-/// that the key's set names), "hidden" (numbers: spread in cm, falloff; see HiddenDistances) and "curvature"
+/// that the key's set names), "object-number" and "part-number" (counted from 0 in the order of the model),
+/// "object-share" (the same as 0 to 1), "object-x", "-y", "-z" (where its middle stands within the model, 0
+/// to 1; of parts as well), "hidden" (numbers: spread in cm, falloff; see HiddenDistances) and "curvature"
 /// (number: spread in cm; see curvatureOf).
 class MeshFacts final : public ModelFacts {
 public:

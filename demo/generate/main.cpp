@@ -25,6 +25,7 @@ int main(int argc, char** argv) {
         {"ferry_mark", writeFerryMark},
         {"", writeProject},
         {"", writeFloor},
+        {"", writeShelf},
     };
     for (const auto& [name, write] : parts)
         if (auto done = write(folder / name); !done) {

@@ -59,6 +59,7 @@ Result<void> writeFerryMark(const std::filesystem::path& folder);
 /// The kettle's project with the look Forty years afloat; `folder` holds the demo data.
 Result<Project> withLayers(const Project& kettle, const std::filesystem::path& folder);
 Result<void> writeProject(const std::filesystem::path& folder);
+Result<void> writeShelf(const std::filesystem::path& folder);
 Result<void> writeFloor(const std::filesystem::path& folder);
 
 }  // namespace kettle::demo

@@ -1,6 +1,7 @@
 // What layers compute: by formulas, once for all channels, and nothing where they are not.
 #include <QtTest>
 
+#include "core/analysis/effects.h"
 #include "core/document/edits.h"
 #include "core/document/layer_edits.h"
 #include "core/document/layer_views.h"
@@ -130,6 +131,20 @@ private Q_SLOTS:
         // And back in a look.
         off = *edits::setBypass(off, "look", m.head().id, false);
         QVERIFY(allOf(off, "look").program.computesAs(allOf(m.project).program));
+    }
+
+    void whatIsOffHasNoEffectToBeToldOf() {
+        Made m = covered(sixChannels(), "Wear", {"roughness", "height"}, 0.75,
+                         step("", "value", {{"value", 0.5}}));
+        const auto told = [&](const Project& p) {
+            const Resources resources({});
+            return stepsWithoutEffect(p, nullptr, resources, PointSet::grid(4, 4), {});
+        };
+        QVERIFY(told(m.project).empty());
+        QVERIFY(told(*edits::setBypass(m.project, "", m.head().id, true)).empty());
+        // A fill that is as what lies under it is told.
+        m.project = *edits::setFillSource(m.project, m.fills["height"], step("", "value", {{"value", 0.25}}));
+        QCOMPARE(told(m.project).count(m.fills["height"]), std::size_t{1});
     }
 
     void aPlainFillThatLiesEverywhereIsTheFill() {
