@@ -60,6 +60,7 @@ Json stepSchema() {
                 {"set", text},
                 {"role", text},
                 {"bypass", {{"type", "boolean"}}},
+                {"note", text},
                 {"controls", {{"type", "object"}}},
                 {"feeds", {{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/feed"}}}}}},
                {"id", "type"});
@@ -110,12 +111,13 @@ std::string projectSchema() {
                            {"kind", {{"enum", {"colour", "scalar", "normal"}}}},
                            {"channel", text},
                            {"surface", text},
+                           {"note", text},
                            {"steps", arrayOf("step")}},
                           {"id"});
     defs["map"] = object({{"role", text}, {"file", text}, {"encoding", text}}, {"role", "file"});
     defs["set"] = object({{"id", text}, {"name", text}, {"folder", text}, {"maps", arrayOf("map")}}, {"id"});
     const Json changes{{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/control"}}}};
-    defs["look"] = object({{"id", text}, {"name", text}, {"changes", changes}}, {"id"});
+    defs["look"] = object({{"id", text}, {"name", text}, {"note", text}, {"changes", changes}}, {"id"});
     defs["keptView"] = object({{"name", text},
                                {"turn", number},
                                {"tilt", number},
