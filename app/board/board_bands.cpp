@@ -244,7 +244,9 @@ void BoardView::dropBand() {
 bool BoardView::pressLayerKey(const QKeyEvent& key) {
     const bool isPlain = (key.modifiers() & ~(Qt::KeypadModifier | Qt::ShiftModifier)) == Qt::NoModifier;
     if (!isPlain) return false;
-    const Line* layer = m_session.selectedLayer();
+    // On a step of its mask the layer is meant as well.
+    const Line* layer = m_session.selectedLine();
+    if (layer != nullptr && !isLayer(*layer)) layer = nullptr;
     switch (key.key()) {
         case Qt::Key_Comma:
             return m_session.stepThroughLayers(-1), true;
@@ -261,6 +263,7 @@ bool BoardView::pressLayerKey(const QKeyEvent& key) {
             return layer != nullptr;
         case Qt::Key_F2:
             if (layer == nullptr) return false;
+            m_session.selectStep(headOf(*layer).id);
             Q_EMIT nameWanted();
             return true;
         default:

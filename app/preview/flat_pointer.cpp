@@ -62,7 +62,7 @@ void FlatView::mouseMoveEvent(QMouseEvent* event) {
     }
     const auto shape = hasFrame() ? m_frameHand.hover(event->position()) : std::nullopt;
     if (!m_isPicking) shape ? setCursor(*shape) : unsetCursor();
-    update();
+    if (m_frameHand.frame()) update();
     const QPointF uv = placeAt(event->position());
     Q_EMIT pointed(uv.x(), uv.y());
 }

@@ -47,6 +47,10 @@ bool BoardKeys::reachesBoard(const QWidget& from, const QKeyEvent& key) const {
             return (key.modifiers() & (Qt::ControlModifier | Qt::AltModifier)) == 0;
         case Qt::Key_X:
         case Qt::Key_Escape:
+        case Qt::Key_Comma:
+        case Qt::Key_Period:
+        case Qt::Key_O:
+        case Qt::Key_M:
             return isPlain;
         case Qt::Key_Space:
             // What was reached by Tab is pressed by it.

@@ -7,32 +7,13 @@
 #include <optional>
 
 #include "core/base/hash.h"
+#include "core/scene/camera_frame.h"
 
 namespace kettle {
 namespace {
 
 constexpr float kPi = std::numbers::pi_v<float>;
 constexpr int kTile = 32;
-float radians(float degrees) {
-    return degrees * kPi / 180.0f;
-}
-
-/// The camera's axes and the size of the picture plane at distance 1.
-struct Frame {
-    Vec3 from, right, up, forward;
-    float halfWidth, halfHeight;
-    Frame(const Camera& camera, float aspect) : from(camera.position()) {
-        forward = normalised(camera.target - from);
-        right = normalised(cross(forward, {0, 1, 0}));
-        up = cross(right, forward);
-        halfHeight = std::tan(radians(camera.fieldOfView) / 2);
-        halfWidth = halfHeight * aspect;
-    }
-    /// x, y in 0..1 from the top left
-    Vec3 direction(float x, float y) const {
-        return normalised(forward + right * ((2 * x - 1) * halfWidth) + up * ((1 - 2 * y) * halfHeight));
-    }
-};
 
 /// Places on a disc, equal areas alike, by the R2 sequence (M. Roberts 2018) with a start and a turn of the
 /// pixel's own: the rays of one pass after the other fill the gaps that were left.
@@ -178,7 +159,7 @@ struct TilePoints {
 
 class TileCaster {
 public:
-    TileCaster(const Surroundings& around, const Frame& frame, int width, int height)
+    TileCaster(const Surroundings& around, const CameraFrame& frame, int width, int height)
         : m_around(around), m_frame(frame), m_width(width), m_height(height), m_shadows(around) {}
     /// Pixels from (left, top) to before (right, bottom), at most kTile each way.
     TilePoints cast(int left, int top, int right, int bottom) {
@@ -268,7 +249,7 @@ private:
     }
 
     const Surroundings& m_around;
-    const Frame& m_frame;
+    const CameraFrame& m_frame;
     int m_width, m_height;
     Shadows m_shadows;
 };
@@ -367,7 +348,7 @@ void Camera::frame(const Mesh& mesh, float aspect, const std::vector<bool>& part
     }
     target = (low + high) * 0.5f;
     distance = 1;
-    const Frame axes(*this, aspect);
+    const CameraFrame axes(*this, aspect);
     float needed = 1;
     for (const Vec3& p : points) {
         const Vec3 d = p - target;
@@ -380,7 +361,7 @@ void Camera::frame(const Mesh& mesh, float aspect, const std::vector<bool>& part
 
 ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int height,
                     const ViewOptions& options, const CancelToken& cancel) {
-    const Frame frame(camera, static_cast<float>(width) / static_cast<float>(height));
+    const CameraFrame frame(camera, static_cast<float>(width) / static_cast<float>(height));
     const Surroundings around(scene, options);
     const int columns = (width + kTile - 1) / kTile, rows = (height + kTile - 1) / kTile;
     std::vector<std::optional<TilePoints>> tiles(static_cast<std::size_t>(columns * rows));
@@ -425,27 +406,6 @@ ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int 
             view.ground.push_back(
                 {g.pixel, 1 - 0.75f * g.fade * (1 - kKeyShare * g.keyLight - kSkyShare * g.openness)});
     return view;
-}
-
-SurfacePoint surfaceAt(const RayScene& scene, const Camera& camera, float aspect, float x, float y) {
-    const Frame frame(camera, aspect);
-    const Hit hit = scene.cast(frame.from, frame.direction(x, y), 0);
-    if (!hit.found) return {};
-    const Mesh& mesh = scene.mesh();
-    const std::uint32_t* t = &mesh.indices[static_cast<std::size_t>(hit.triangle) * 3];
-    const Vec2 uv =
-        mesh.uvs[t[0]] * (1 - hit.b1 - hit.b2) + mesh.uvs[t[1]] * hit.b1 + mesh.uvs[t[2]] * hit.b2;
-    return {true, uv.x, uv.y, mesh.trianglePart[hit.triangle],
-            frame.from + frame.direction(x, y) * hit.distance};
-}
-
-std::optional<Vec2> pictureOf(const Camera& camera, float aspect, Vec3 position) {
-    const Frame frame(camera, aspect);
-    const Vec3 to = position - frame.from;
-    const float deep = dot(to, frame.forward);
-    if (deep <= 1e-4f) return std::nullopt;
-    return Vec2{(dot(to, frame.right) / (deep * frame.halfWidth) + 1) / 2,
-                (1 - dot(to, frame.up) / (deep * frame.halfHeight)) / 2};
 }
 
 }  // namespace kettle

@@ -162,6 +162,16 @@ private Q_SLOTS:
         QVERIFY(control<QToolButton>("view-mask")->isChecked());
         key(Qt::Key_M);
         QCOMPARE(session().layerView(), LayerView::All);
+        // The hand may be on the model; and a step of its mask means the layer too.
+        window().model().setFocus();
+        QTest::keyClick(&window().model(), Qt::Key_Comma);
+        QCOMPARE(session().layerView(), LayerView::UpTo);
+        QTest::keyClick(&window().model(), Qt::Key_Escape);
+        session().selectStep(session().project().findLine("damp-foot")->steps.front()->id);
+        QTest::keyClick(&window().model(), Qt::Key_M);
+        QCOMPARE(session().viewedLayer(), std::string("damp-foot"));
+        QTest::keyClick(&window().model(), Qt::Key_M);
+        clickHead("damp-foot");
         // Held, the surface without it.
         QTest::keyPress(&board(), Qt::Key_Space);
         QVERIFY(session().shownProject().findLook("forty-years-afloat") != nullptr);
