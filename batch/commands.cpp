@@ -16,6 +16,7 @@
 
 #include "core/analysis/board_pictures.h"
 #include "core/colour/encoding.h"
+#include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/document/path_text.h"
 #include "core/engine/compile.h"
@@ -47,6 +48,17 @@ bool isInverted(const Project& project, const TextureSet& set, const Map& map) {
     return false;
 }
 
+/// What can be set of a recipe from outside, and what it reads.
+Json recipeInfo(const Recipe& recipe) {
+    Json j{{"name", recipe.name},
+           {"edition", recipe.edition},
+           {"controls", Json::array()},
+           {"inputs", Json::array()}};
+    for (const RecipeControl& control : recipe.controls) j["controls"].push_back(control.id);
+    for (const RecipeFeed& feed : recipe.feeds) j["inputs"].push_back(feed.id);
+    return j;
+}
+
 Json infoOf(const Opened& opened) {
     Json j{{"sets", Json::array()},
            {"surfaces", Json::array()},
@@ -73,10 +85,12 @@ Json infoOf(const Opened& opened) {
     for (const auto& line : opened.project.lines) {
         Json steps = Json::array();
         for (const auto& step : line->steps) {
-            const StepSpec* spec = shippedSteps().find(step->type);
+            const StepSpec* spec = opened.resources.steps().find(step->type);
             Json s{{"id", step->id}, {"type", step->type}};
             if (spec != nullptr) s["shows"] = spec->telling(StepView(*spec, *step, line->kind));
             if (step->bypass) s["bypass"] = true;
+            if (const Recipe* recipe = opened.project.findRecipe(recipeOf(step->type)))
+                s["recipe"] = recipeInfo(*recipe);
             steps.push_back(std::move(s));
         }
         Json l{{"id", line->id},
@@ -177,6 +191,42 @@ Problems printInfo(const std::string& file, bool asJson) {
     return problems;
 }
 
+namespace {
+
+/// "step.control=value" in the project that was opened; the sentence says what is wrong with it.
+std::string setControl(Opened& opened, const std::string& look, const std::string& text) {
+    const auto dot = text.find('.'), equals = text.find('=', dot == std::string::npos ? 0 : dot);
+    if (dot == std::string::npos || equals == std::string::npos)
+        return fmt::format("\"{}\" sets nothing. Give it as STEP.CONTROL=VALUE, for example s3.how-wet=0.5.",
+                           text);
+    const std::string step = text.substr(0, dot), control = text.substr(dot + 1, equals - dot - 1),
+                      value = text.substr(equals + 1);
+    const auto place = opened.project.findStep(step);
+    const StepSpec* spec =
+        place ? opened.resources.steps().find(opened.project.stepAt(*place).type) : nullptr;
+    const ControlSpec* known = spec != nullptr ? spec->findControl(control) : nullptr;
+    if (known == nullptr)
+        return fmt::format(
+            "There is no {}.{} in the project. `info` lists steps and what their recipes can be set by.",
+            step, control);
+    ControlValue wanted = value;
+    if (known->type == ControlType::Number)
+        if (const auto number = numberOf(value)) wanted = *number;
+    if (known->type == ControlType::Toggle && (value == "true" || value == "false")) wanted = value == "true";
+    if (known->type == ControlType::Colour) {
+        Colour c;
+        if (linearOfHex(value, c.r, c.g, c.b)) wanted = c;
+    }
+    if (const auto wrong = checkControl(*known, wanted))
+        return fmt::format("{}.{} {}.", step, control, *wrong);
+    auto next = edits::setControl(opened.project, look, step, control, wanted);
+    if (!next) return next.error().sentence;
+    opened.project = std::move(*next);
+    return {};
+}
+
+}  // namespace
+
 Problems probeProject(const ProbeArguments& a) {
     auto opened = open(a.project);
     if (!opened) return {detailOf(opened.error())};
@@ -190,6 +240,8 @@ Problems probeProject(const ProbeArguments& a) {
             return {fmt::format("The surface {} has no channel {}. Choose another.", a.surface, a.line)};
         id = line->id;
     }
+    for (const std::string& set : a.set)
+        if (std::string problem = setControl(*opened, a.look, set); !problem.empty()) return {problem};
     auto value = probe(opened->project, a.look, id, a.after, static_cast<float>(u), static_cast<float>(v),
                        opened->resources);
     if (!value) return {detailOf(value.error())};
@@ -218,6 +270,13 @@ Problems exportProject(const ExportArguments& a) {
     options.folder = a.folder;
     options.channels = a.channels;
     options.surfaces = a.surfaces;
+    options.eachObject = a.eachObject;
+    if (!a.object.empty()) {
+        const auto facts = opened->resources.facts(opened->project);
+        if (facts == nullptr || facts->only(a.object) == nullptr)
+            return {fmt::format("The model has no object {}. Choose another.", a.object)};
+        opened->project.view.object = a.object;
+    }
     options.size = a.size;
     if (!a.pattern.empty()) options.pattern = a.pattern;
     if (!fileFormatOf(a.format, options.format))

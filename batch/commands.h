@@ -17,9 +17,12 @@ struct ExportArguments {
     std::string compression = "fast";
     bool allLooks = false, strict = false;
     int size = 0, quality = 95;
+    bool eachObject = false;
+    std::string object;
 };
 struct ProbeArguments {
     std::string project, line, surface, after, look, uv;
+    std::vector<std::string> set;
 };
 struct PictureArguments {
     std::string project, output, look, size = "900x600";

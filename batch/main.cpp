@@ -39,6 +39,8 @@ int runCommands(int argc, char** argv) {
     probing->add_option("--after", probe.after, "A step's id; otherwise the line's end");
     probing->add_option("--uv", probe.uv, "The place, U,V")->required();
     probing->add_option("--look", probe.look, "A look's id; otherwise as received");
+    probing->add_option("--set", probe.set,
+                        "STEP.CONTROL=VALUE before, for a recipe by its control's id; more than once");
     probing->callback([&] { problems = probeProject(probe); });
 
     ExportArguments maps;
@@ -50,6 +52,10 @@ int runCommands(int argc, char** argv) {
     exporting->add_flag("--all-looks", maps.allLooks, "Every look, and as received")->excludes(looks);
     exporting->add_option("--channel", maps.channels, "A channel, more than once for several; otherwise all");
     exporting->add_option("--surface", maps.surfaces, "A surface, more than once for several; otherwise all");
+    exporting->add_option("--object", maps.object,
+                          "The object whose texture is shown where several share a place");
+    exporting->add_flag("--each-object", maps.eachObject,
+                        "One file for each object where a line differs between them");
     exporting->add_option("--size", maps.size, "The longer side in pixels; otherwise as the sources")
         ->check(CLI::Range(1, 65536));
     exporting->add_option("--format", maps.format, "png8, png16, tiff16, exr-half, exr-float or jpeg");

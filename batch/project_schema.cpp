@@ -131,6 +131,36 @@ std::string projectSchema() {
                               {"coversAll", {{"type", "boolean"}}},
                               {"parts", {{"type", "array"}, {"items", text}}}},
                              {"id"});
+    const Json texts{{"type", "array"}, {"items", text}};
+    defs["recipeControl"] = object({{"id", text},
+                                    {"name", text},
+                                    {"section", text},
+                                    {"means", texts},
+                                    {"low", number},
+                                    {"high", number},
+                                    {"unit", text},
+                                    {"tip", text}},
+                                   {"id", "means"});
+    defs["recipeInput"] =
+        object({{"id", text}, {"name", text}, {"means", texts}, {"tip", text}}, {"id", "means"});
+    defs["recipe"] =
+        object({{"id", text},
+                {"name", text},
+                {"purpose", text},
+                {"edition", {{"type", "integer"}, {"minimum", 1}}},
+                {"author", text},
+                {"note", text},
+                {"kinds", {{"type", "array"}, {"items", {{"enum", {"colour", "scalar", "normal"}}}}}},
+                {"steps", arrayOf("step")},
+                {"lines", arrayOf("line")},
+                {"controls", arrayOf("recipeControl")},
+                {"inputs", arrayOf("recipeInput")}},
+               {"id", "kinds", "steps"});
+    defs["objectNumber"] =
+        object({{"object", text},
+                {"part", text},
+                {"number", {{"type", "integer"}, {"minimum", 0}, {"maximum", kMostNumber}}}},
+               {"number"});
     Json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"},
                 {"title", "Pale Kettle project"},
                 {"description", "Written by ./kettle docs. Unknown fields are kept."},
@@ -144,9 +174,12 @@ std::string projectSchema() {
         {"lines", arrayOf("line")},
         {"looks", arrayOf("look")},
         {"allLooks", changes},
+        {"recipes", arrayOf("recipe")},
+        {"objects", arrayOf("objectNumber")},
         {"view", object({{"model", text},
                          {"environment", text},
                          {"unit", {{"enum", {"auto", "mm", "cm", "m", "inch"}}}},
+                         {"object", text},
                          {"exposure", number},
                          {"environmentTurn", number},
                          {"surround", {{"enum", {"pale", "middle", "dark"}}}},

@@ -36,7 +36,7 @@ Line makeLine(const std::string& id, Kind kind, std::vector<Step> steps) {
 }
 
 /// The sets and the lines that examples read: paint and tile (colour), wear and grain (grey).
-Project stage() {
+Project makeStage() {
     Project p;
     p.sets.emplace_back(TextureSet{"kettle",
                                    "Enamel kettle",
@@ -86,11 +86,12 @@ Result<std::vector<std::uint32_t>> paintOnModel(const Project& project, const st
 }
 
 Result<void> paint(const Project& project, const std::string& line, const Resources& resources,
-                   const std::filesystem::path& file) {
+                   const std::filesystem::path& file, bool onModel = false) {
     FlatPainter painter;
     FlatRequest request{line, "", "", kWidth, kHeight, 0.02, 0.32, 0.62, 0.695};
     std::vector<std::uint32_t> pixels;
-    if (compile(project, nullptr, {{line, "", 3, false}}, resources.rules()).program.readsModel()) {
+    if (onModel ||
+        compile(project, nullptr, {{line, "", 3, false}}, resources.rules()).program.readsModel()) {
         auto shown = paintOnModel(project, line, resources);
         if (!shown) return fail(shown.error());
         pixels = std::move(*shown);
@@ -106,7 +107,7 @@ Result<void> paint(const Project& project, const std::string& line, const Resour
 }
 
 Project exampleOf(const StepSpec& spec) {
-    Project p = stage();
+    Project p = makeStage();
     const Kind kind = spec.kinds.front();
     std::vector<Step> steps;
     if (!spec.source)
@@ -124,6 +125,15 @@ Project exampleOf(const StepSpec& spec) {
 }
 
 }  // namespace
+
+Project exampleStage() {
+    return makeStage();
+}
+
+Result<void> paintExample(const Project& project, const std::string& line, const Resources& resources,
+                          const std::filesystem::path& file, bool onModel) {
+    return paint(project, line, resources, file, onModel);
+}
 
 Result<void> writeStepPictures(const std::filesystem::path& data, const std::filesystem::path& folder) {
     std::error_code code;

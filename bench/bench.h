@@ -28,6 +28,8 @@ void registerLookups();
 void registerPatterns();
 /// Sliders on the masks of layers.
 void registerLayers();
+/// Copies that differ, and a large library.
+void registerObjects();
 /// Whole processes over seven maps of 4096 x 4096: seconds of an export in every format, beside the image
 /// library alone, with its peak memory and size in MB; seconds of a picture. By name; only those that the
 /// filter takes.

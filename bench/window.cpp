@@ -18,11 +18,13 @@
 #include "app/style/theme.h"
 #include "app/window/main_window.h"
 #include "bench/layered_project.h"
+#include "bench/window_bench.h"
 #include "core/document/edits.h"
 
 namespace {
 
 using namespace kettle;
+using namespace kettle::bench;
 
 /// What this thread has computed so far, in ms: without the time that others took from it.
 double ownMs() {
@@ -60,26 +62,6 @@ private:
     int m_depth = 0;
     double m_longest = 0, m_longestOwn = 0;
 };
-
-/// Works on events as a window does, asleep between them, until something is so or the time is over.
-template <class Condition>
-void waitUntil(Condition&& isSo, int ms) {
-    QElapsedTimer time;
-    time.start();
-    QTimer tick;  // wakes the loop, should no event come
-    tick.start(20);
-    while (!isSo() && time.elapsed() < ms) QApplication::processEvents(QEventLoop::WaitForMoreEvents);
-}
-
-double median(std::vector<double> v) {
-    std::sort(v.begin(), v.end());
-    return v[v.size() / 2];
-}
-
-void settle(MainWindow& window) {
-    QApplication::processEvents();
-    waitUntil([&] { return window.isSettled(); }, 60000);
-}
 
 /// Moves a slider and waits until the model's first new picture and the board's pictures are there.
 std::vector<double> sliderTimes(MainWindow& window, const char* step, const char* control, int rounds) {
@@ -153,7 +135,7 @@ nlohmann::ordered_json openFigures(Watched& application, const QString& folder) 
 /// Twenty layers on eight channels under a slider of a mask, and a project with forty opened.
 void layeredFigures(Watched& application, MainWindow& window, nlohmann::ordered_json& out) {
     window.session().setLook({});
-    window.session().apply(bench::layeredProject(KETTLE_DATA_DIR, 20, 8), QStringLiteral("Layers"));
+    window.session().apply(layeredProject(KETTLE_DATA_DIR, 20, 8), QStringLiteral("Layers"));
     window.session().selectStep("mask-ramp");
     settle(window);
     application.begin();
@@ -178,7 +160,7 @@ void layeredFigures(Watched& application, MainWindow& window, nlohmann::ordered_
     out["window-longest-event-own-time-20-layers"] = application.longestOwn();
     QTemporaryDir folder;
     const std::string file = folder.filePath(QStringLiteral("forty.palekettle")).toStdString();
-    if (!saveProject(bench::layeredProject(KETTLE_DATA_DIR, 40, 8), file)) return;
+    if (!saveProject(layeredProject(KETTLE_DATA_DIR, 40, 8), file)) return;
     bool board = false, model = false;
     QObject::connect(&window.pictures(), &PictureService::boardReady, &window, [&] { board = true; });
     QObject::connect(&window.pictures(), &PictureService::modelReady, &window, [&] { model = true; });
@@ -229,6 +211,8 @@ int main(int argc, char** argv) {
     out["window-longest-event-200-steps"] = application.longest();
     out["window-longest-event-own-time-200-steps"] = application.longestOwn();
     layeredFigures(application, window, out);
+    objectFigures(window, out);
+    libraryFigures(window, out);
     std::printf("%s\n", out.dump().c_str());
     return 0;
 }

@@ -71,6 +71,40 @@ void checkEncodings(Subject& s) {
         }
 }
 
+/// Lines that differ from object to object where several objects lie in one place of texture space: a flat
+/// map shows but one of them.
+void checkVariation(Subject& s) {
+    for (const auto& line : s.project.lines) {
+        if (line->channel.empty() || s.cancel.isCancelled()) continue;
+        const Program program = compile(s.project, s.look, {wantOfLine(*line)}, s.resources.rules()).program;
+        const bool differs = std::any_of(
+            program.sources.begin(), program.sources.end(),
+            [](const SourceKey& key) { return key.kind == SourceKind::Model && isOfThings(key.role); });
+        const auto facts = differs ? s.resources.facts(s.project) : nullptr;
+        if (facts == nullptr) continue;
+        const std::vector<std::string> surfaces = surfaceIds(s.project);
+        int sharing = 0;
+        std::string first;
+        for (const ModelThing& thing : facts->things()) {
+            const std::vector<int> of = surfacesOfParts(s.project, thing.parts);
+            const bool isHere = std::any_of(of.begin(), of.end(), [&](int surface) {
+                return surface >= 0 && surfaces[static_cast<std::size_t>(surface)] == line->surface;
+            });
+            if (!isHere || !thing.sharesTexture) continue;
+            if (first.empty()) first = thing.name;
+            ++sharing;
+        }
+        if (sharing < 2) continue;
+        const std::string& shown = s.project.view.object.empty() ? first : s.project.view.object;
+        s.add({"lost-variation", Severity::Warning,
+               fmt::format(
+                   "{} differs from object to object, and {} of them share one place in the texture, so "
+                   "that a flat map shows {} alone. Export one file for each object.",
+                   line->name, sharing, shown),
+               line->id, "", "", "", 0});
+    }
+}
+
 /// Normals as they stand in the file: a line makes unit vectors of them, which would hide what is wrong.
 void checkNormals(Subject& s) {
     for (const auto& set : s.project.sets)
@@ -248,6 +282,7 @@ const std::vector<CheckInfo>& checkList() {
         {"file", "maps that are missing or cannot be read"},
         {"size", "maps of another size than the rest of their set"},
         {"encoding", "colour maps read as raw numbers, and the reverse"},
+        {"lost-variation", "lines that differ from object to object where a flat map can show but one"},
         {"normal-length", "normal maps whose vectors are not of unit length"},
         {"normal-inward", "normal maps that point into the surface"},
         {"mask-alpha", "masks that read a plain component while the alpha is not plain"},
@@ -265,8 +300,8 @@ std::vector<Finding> checkProject(const Project& project, const std::string& loo
     Subject s{
         project,         project.findLook(look), resources, cancel, analysisPoints(project, resources, kSide),
         Network(project)};
-    for (const auto& check : {checkStructure, checkFiles, checkEncodings, checkNormals, checkMasks,
-                              checkChannels, checkEffects, checkUnused, checkSteps})
+    for (const auto& check : {checkStructure, checkFiles, checkEncodings, checkVariation, checkNormals,
+                              checkMasks, checkChannels, checkEffects, checkUnused, checkSteps})
         if (!cancel.isCancelled()) check(s);
     std::stable_sort(s.found.begin(), s.found.end(),
                      [](const Finding& a, const Finding& b) { return a.severity < b.severity; });

@@ -12,38 +12,6 @@ namespace {
 using namespace json;
 using json::write;
 
-Kind readKind(Reader& r) {
-    const std::string kind = r.text("kind", "colour");
-    for (const Kind k : {Kind::Colour, Kind::Scalar, Kind::Normal})
-        if (kind == nameOf(k)) return k;
-    wrong(r.at("kind"), fmt::format("is \"{}\", which is none of colour, scalar, normal", kind));
-}
-
-Line readLine(const Json& j, const std::string& path) {
-    Reader r(j, path);
-    Line line;
-    line.id = r.needText("id");
-    line.name = r.text("name", line.id);
-    line.kind = readKind(r);
-    line.channel = r.text("channel");
-    line.surface = r.text("surface");
-    line.note = r.text("note");
-    r.each("steps", [&](const Json& s, const std::string& p) { line.steps.emplace_back(readStep(s, p)); });
-    line.extra = r.extra();
-    return line;
-}
-
-Json write(const Line& line) {
-    Json j{{"id", line.id}, {"name", line.name}, {"kind", nameOf(line.kind)}};
-    if (!line.channel.empty()) j["channel"] = line.channel;
-    if (!line.surface.empty()) j["surface"] = line.surface;
-    if (!line.note.empty()) j["note"] = line.note;
-    j["steps"] = Json::array();
-    for (const Shared<Step>& step : line.steps) j["steps"].push_back(write(*step));
-    putExtra(j, line.extra);
-    return j;
-}
-
 Surface readSurface(const Json& j, const std::string& path) {
     Reader r(j, path);
     Surface surface;
@@ -166,6 +134,7 @@ ViewSettings readView(const Json& j, const std::string& path) {
     v.displacement = real(r.number("displacement", v.displacement), r.at("displacement"));
     v.displacementMiddle =
         real(r.number("displacementMiddle", v.displacementMiddle), r.at("displacementMiddle"));
+    v.object = r.text("object");
     r.each("views", [&](const Json& k, const std::string& at) { v.views.push_back(readKeptView(k, at)); });
     return v;
 }
@@ -182,6 +151,7 @@ Json write(const ViewSettings& v) {
     if (v.fieldOfView != plain.fieldOfView) j["fieldOfView"] = v.fieldOfView;
     if (v.displacement != plain.displacement) j["displacement"] = v.displacement;
     if (v.displacementMiddle != plain.displacementMiddle) j["displacementMiddle"] = v.displacementMiddle;
+    if (!v.object.empty()) j["object"] = v.object;
     for (const KeptView& kept : v.views) j["views"].push_back(write(kept));
     return j;
 }
@@ -214,6 +184,9 @@ Project readProject(const Json& j) {
     r.each("lines", [&](const Json& l, const std::string& path) { p.lines.emplace_back(readLine(l, path)); });
     r.each("looks", [&](const Json& l, const std::string& path) { p.looks.emplace_back(readLook(l, path)); });
     p.allLooks = readChanges(r, "allLooks");
+    r.each("recipes",
+           [&](const Json& l, const std::string& path) { p.recipes.emplace_back(readRecipe(l, path)); });
+    if (ObjectNumbers numbers = readObjects(r, "objects"); !numbers.empty()) p.objects = std::move(numbers);
     if (const Json* view = r.find("view"); view != nullptr) p.view = readView(*view, "view");
     if (const Json* colour = r.find("colour"); colour != nullptr) p.colour = readColour(*colour, "colour");
     p.extra = r.extra();
@@ -221,6 +194,7 @@ Project readProject(const Json& j) {
     needUnique(p.surfaces, "surfaces");
     needUnique(p.lines, "lines");
     needUnique(p.looks, "looks");
+    needUnique(p.recipes, "recipes");
     std::set<std::string> steps;
     for (const Shared<Line>& line : p.lines)
         for (const Shared<Step>& step : line->steps)
@@ -282,6 +256,8 @@ std::string projectToJson(const Project& project) {
     for (const auto& line : project.lines) j["lines"].push_back(write(*line));
     for (const auto& look : project.looks) j["looks"].push_back(write(*look));
     if (!project.allLooks.empty()) j["allLooks"] = write(project.allLooks);
+    for (const auto& recipe : project.recipes) j["recipes"].push_back(write(*recipe));
+    if (!project.objects->empty()) j["objects"] = write(*project.objects);
     j["view"] = write(project.view);
     if (!(project.colour == ColourSettings{})) {
         j["colour"] = {{"workingSpace", project.colour.workingSpace}};

@@ -17,9 +17,16 @@ Result<Project> projectFromJson(const std::string& text, const std::string& name
 /// Indented, stable order, ends with a newline.
 std::string projectToJson(const Project& project);
 
-/// Steps as text for the clipboard, and back. Errors: Invalid (not steps of ours).
-std::string stepsToText(const std::vector<Step>& steps);
-Result<std::vector<Step>> stepsFromText(const std::string& text);
+/// Steps with the recipes that they are as text for the clipboard, and back. Errors: Invalid (not steps of
+/// ours).
+std::string stepsToText(const std::vector<Step>& steps, const std::vector<Shared<Recipe>>& recipes = {});
+Result<std::vector<Step>> stepsFromText(const std::string& text,
+                                        std::vector<Shared<Recipe>>* recipes = nullptr);
+
+/// A recipe as a file of its own, and back; `name` is what the errors call it. Errors: Invalid (no recipe of
+/// ours, or a field is wrong), Newer.
+std::string recipeToText(const Recipe& recipe);
+Result<Recipe> recipeFromText(const std::string& text, const std::string& name);
 
 /// A ramp with its name as text, and back. Errors: Invalid (not a ramp of ours, or a field is wrong); `name`
 /// is used in the sentences.

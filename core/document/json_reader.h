@@ -1,5 +1,5 @@
 // Reading JSON with sentences: an object hands out its fields by name, and what is wrong is told with its
-// path. For the files of this folder alone.
+// path. For files that read JSON, and no header.
 #pragma once
 
 #include <fmt/format.h>
@@ -123,6 +123,14 @@ float real(double v, const std::string& path);
 /// A text as JSON. Throws Wrong if it nests deeper than anything of ours, and the library's own for what is
 /// no JSON.
 Json parsed(const std::string& text);
+
+// Lines, recipes and numbers of objects (json_lines.cpp). They throw Wrong.
+Line readLine(const Json& j, const std::string& path);
+Json write(const Line& line);
+Recipe readRecipe(const Json& j, const std::string& path);
+Json write(const Recipe& recipe);
+ObjectNumbers readObjects(Reader& r, const std::string& key);
+Json write(const ObjectNumbers& numbers);
 
 // Values (json_values.cpp): each throws Wrong with its path.
 /// Each from its JSON at a place of the file. They throw Wrong.

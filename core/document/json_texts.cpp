@@ -14,13 +14,14 @@ constexpr int kTextVersion = 1;  ///< of copied steps and kept ramps
 
 }  // namespace
 
-std::string stepsToText(const std::vector<Step>& steps) {
+std::string stepsToText(const std::vector<Step>& steps, const std::vector<Shared<Recipe>>& recipes) {
     Json j{{"format", kStepsFormat}, {"version", kTextVersion}, {"steps", Json::array()}};
     for (const Step& step : steps) j["steps"].push_back(write(step));
+    for (const auto& recipe : recipes) j["recipes"].push_back(write(*recipe));
     return textOf(j, 2) + "\n";
 }
 
-Result<std::vector<Step>> stepsFromText(const std::string& text) {
+Result<std::vector<Step>> stepsFromText(const std::string& text, std::vector<Shared<Recipe>>* recipes) {
     const auto notOurs = [] {
         return fail(ErrorKind::Invalid, "The clipboard holds no steps. Copy some on the board first.");
     };
@@ -28,8 +29,12 @@ Result<std::vector<Step>> stepsFromText(const std::string& text) {
         const Json j = parsed(text);
         if (!j.is_object() || j.value("format", "") != kStepsFormat) return notOurs();
         std::vector<Step> steps;
-        Reader(j, "").each(
-            "steps", [&](const Json& s, const std::string& path) { steps.push_back(readStep(s, path)); });
+        Reader r(j, "");
+        r.each("steps", [&](const Json& s, const std::string& path) { steps.push_back(readStep(s, path)); });
+        if (recipes != nullptr)
+            r.each("recipes", [&](const Json& one, const std::string& path) {
+                recipes->emplace_back(readRecipe(one, path));
+            });
         return steps;
     } catch (const Wrong& w) {
         return fail(ErrorKind::Invalid,

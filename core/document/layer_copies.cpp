@@ -8,6 +8,7 @@
 
 #include "core/document/edits.h"
 #include "core/document/layer_edits.h"
+#include "core/document/recipe_edits.h"
 
 namespace kettle::edits {
 namespace {
@@ -47,6 +48,7 @@ public:
 
     Result<Project> paste(std::vector<std::string>& ids) {
         for (const auto& set : m_copied.sets) m_sets[set->id] = takeSet(m_project, *set);
+        takeRecipes();
         const auto layers = layersOf(m_copied, {});
         for (const auto& line : m_copied.lines)
             if (line->channel.empty() && !isLayer(*line)) takeLine(*line);
@@ -59,8 +61,17 @@ public:
     }
 
 private:
+    /// The copied steps' recipes; those that the project has are used.
+    void takeRecipes() {
+        std::vector<Step> all;
+        for (const auto& line : m_copied.lines)
+            for (const auto& step : line->steps) all.push_back(*step);
+        m_project = takeSteps(m_project, m_copied.recipes, all);
+        for (const Step& step : all) m_types[step.id] = step.type;
+    }
     Step taken(const Step& step) {
         Step made = step;
+        made.type = m_types.at(step.id);
         made.id = freshId(m_project, step.type == kLayerHead ? "layer-head" : "s");
         m_steps[step.id] = made.id;
         if (const auto set = m_sets.find(step.set); set != m_sets.end()) made.set = set->second;
@@ -145,7 +156,7 @@ private:
     const Project& m_copied;
     const LayerWish& m_wish;
     std::vector<std::string>& m_notes;
-    std::unordered_map<std::string, std::string> m_sets, m_lines, m_steps;
+    std::unordered_map<std::string, std::string> m_sets, m_lines, m_steps, m_types;
     std::vector<std::pair<std::string, std::map<std::string, Feed>>> m_feeds;
 };
 
@@ -183,6 +194,10 @@ Result<Project> copyLayers(const Project& project, const std::string& look,
     }
     for (const auto& set : project.sets)
         if (sets.contains(set->id)) copy.sets.push_back(set);
+    std::vector<Step> steps;
+    for (const auto& line : copy.lines)
+        for (const auto& step : line->steps) steps.push_back(*step);
+    copy.recipes = recipesUsed(project, steps);
     return copy;
 }
 

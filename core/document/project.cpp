@@ -58,6 +58,15 @@ const Look* Project::findLook(const std::string& id) const {
     return findById(looks, id);
 }
 
+const Recipe* Project::findRecipe(const std::string& id) const {
+    return findById(recipes, id);
+}
+
+std::string recipeOf(const std::string& type) {
+    const std::string_view prefix = kRecipe;
+    return type.starts_with(prefix) ? type.substr(prefix.size()) : std::string();
+}
+
 const Surface* Project::findSurface(const std::string& id) const {
     return findById(surfaces, id);
 }

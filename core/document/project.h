@@ -102,6 +102,52 @@ struct Surface {
     bool operator==(const Surface&) const = default;
 };
 
+/// A control of a recipe: it stands for one or several controls of its steps, which then go together.
+struct RecipeControl {
+    std::string id, name;
+    std::string section;               ///< the heading that it stands under; empty: none
+    std::vector<std::string> targets;  ///< "step.control" within the recipe; the first has the default
+    std::optional<double> low, high;   ///< the slider's range; none: the control's own
+    std::string unit{}, tip{};         ///< empty: the control's own
+    bool operator==(const RecipeControl&) const = default;
+};
+
+/// What a recipe reads from outside: it is joined to "step.feed" of its steps.
+struct RecipeFeed {
+    std::string id, name;
+    std::vector<std::string> targets;
+    std::string tip{};
+    bool operator==(const RecipeFeed&) const = default;
+};
+
+/// Steps packed for reuse. A step of the type kRecipe + id stands for all of them; the project keeps its own
+/// copy, so that a recipe that changes elsewhere changes nothing here. It names no file.
+struct Recipe {
+    std::string id, name, purpose;
+    int edition = 1;  ///< counted up by who makes it
+    std::string author, note;
+    std::vector<Kind> kinds;          ///< of the lines that it fits
+    std::vector<Shared<Step>> steps;  ///< one behind the other; a feed of them without a line reads this line
+    std::vector<Shared<Line>> lines;  ///< that they read, and nobody else
+    std::vector<RecipeControl> controls;
+    std::vector<RecipeFeed> feeds;
+    std::string extra;
+    bool operator==(const Recipe&) const = default;
+};
+inline constexpr const char* kRecipe = "recipe:";
+/// The recipe's id of a step's type; empty for any other step.
+std::string recipeOf(const std::string& type);
+
+/// Numbers that were given to objects and parts by hand, by the names that the model gives them; all others
+/// bear their place in the model's order. 0 to kMostNumber.
+struct ObjectNumbers {
+    std::map<std::string, int> objects, parts;
+    bool empty() const { return objects.empty() && parts.empty(); }
+    bool operator==(const ObjectNumbers&) const = default;
+};
+/// All whole numbers up to here are exact in the program.
+inline constexpr int kMostNumber = 16777215;
+
 /// A way of looking that is kept with the project: where the camera stands. Angles in degrees, lengths in
 /// centimetres.
 struct KeptView {
@@ -127,6 +173,8 @@ struct ViewSettings {
     double fieldOfView = 28;          ///< of the camera, upright, degrees
     double displacement = 0;          ///< how far height 0 to 1 moves the surface, cm; 0: not at all
     double displacementMiddle = 0.5;  ///< the height that stays where it is
+    std::string
+        object;  ///< whose texture Flat and exports show where several share a place; empty: the first
     std::vector<KeptView> views;
     bool operator==(const ViewSettings&) const = default;
 };
@@ -148,6 +196,8 @@ struct Project {
     std::vector<Shared<Line>> lines;
     std::vector<Shared<Look>> looks;
     Changes allLooks;  ///< what every look changes, below its own changes; the base stays as it is
+    std::vector<Shared<Recipe>> recipes;
+    Shared<ObjectNumbers> objects;
     ViewSettings view;
     ColourSettings colour;
     std::string extra;
@@ -161,6 +211,7 @@ struct Project {
     const Line* lineOfChannel(const std::string& channel) const;
     const Line* lineOfChannel(const std::string& channel, const std::string& surface) const;
     const Look* findLook(const std::string& id) const;
+    const Recipe* findRecipe(const std::string& id) const;
     struct Place {
         std::size_t line, step;
     };

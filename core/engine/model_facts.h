@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "core/base/plane.h"
+#include "core/document/project.h"
 #include "core/program/program.h"
 
 namespace kettle {
@@ -40,6 +41,14 @@ private:
     std::uint64_t m_id;
 };
 
+/// An object of a model: its parts by their names, and whether another object covers a place of texture space
+/// that it covers, so that one flat map cannot show both.
+struct ModelThing {
+    std::string name;
+    std::vector<std::string> parts;
+    bool sharesTexture = false;
+};
+
 /// A model's facts, by the sources that programs read (SourceKind::Model).
 class ModelFacts {
 public:
@@ -53,8 +62,15 @@ public:
     virtual void move(const std::uint32_t* triangles, const float* u, const float* v, std::size_t count,
                       float* b1, float* b2) const = 0;
     /// The field of a key of kind Model; made when first asked for, which may take seconds, and kept. Null
-    /// for a name that there is none of. Threads: safe.
-    virtual std::shared_ptr<const ModelField> field(const SourceKey& key) const = 0;
+    /// for a name that there is none of. `numbers`: those of objects and parts that were given by hand.
+    /// Threads: safe.
+    virtual std::shared_ptr<const ModelField> field(const SourceKey& key,
+                                                    const Shared<ObjectNumbers>& numbers = {}) const = 0;
+    /// The same facts, where points of texture space lie on one object or part alone; null if the model has
+    /// none of that name. Threads: safe.
+    virtual std::shared_ptr<const ModelFacts> only(const std::string& object) const = 0;
+    /// The model's objects, in its order. Threads: safe.
+    virtual const std::vector<ModelThing>& things() const = 0;
 };
 
 /// Finds a project's model, reading it if needed. Threads: safe.
@@ -64,6 +80,9 @@ public:
     /// As in ViewSettings. Null if it cannot be read.
     virtual std::shared_ptr<const ModelFacts> facts(const std::string& model, const std::string& unit) = 0;
 };
+
+/// True if a fact is a number of objects or parts, which numbers given by hand change.
+bool isOfThings(const std::string& name);
 
 /// What stands in for a field where there is no model: its middle.
 std::array<float, 4> neutralFact(const std::string& name);

@@ -6,6 +6,7 @@
 #include <map>
 
 #include "core/colour/encoding.h"
+#include "core/steps/recipe_steps.h"
 #include "core/threads/parallel.h"
 
 namespace kettle {
@@ -45,8 +46,8 @@ void findStrides(const Program& program, ResolvedMaps& resolved) {
             resolved.texels[i] = ofNet.contains(net) ? ofNet.at(net) : kWithoutMaps;
 }
 
-void findFacts(const ViewSettings& view, const Program& program, ResolvedMaps& resolved,
-               ModelFinder* models) {
+void findFacts(const Project& project, const Program& program, ResolvedMaps& resolved, ModelFinder* models) {
+    const ViewSettings& view = project.view;
     if (models != nullptr) resolved.model = models->facts(view.model, view.unit);
     if (resolved.model == nullptr) {
         resolved.problems.push_back(fmt::format(
@@ -55,9 +56,12 @@ void findFacts(const ViewSettings& view, const Program& program, ResolvedMaps& r
             view.model));
         return;
     }
+    // An object that another model had is shown by the first again.
+    if (!view.object.empty())
+        if (auto one = resolved.model->only(view.object); one != nullptr) resolved.model = std::move(one);
     for (std::size_t i = 0; i < program.sources.size(); ++i) {
         const SourceKey& key = program.sources[i];
-        if (key.kind == SourceKind::Model) resolved.fields[i] = resolved.model->field(key);
+        if (key.kind == SourceKind::Model) resolved.fields[i] = resolved.model->field(key, project.objects);
         if (key.placed.plane != Placed::Plane::Texture && resolved.position == nullptr) {
             resolved.position = resolved.model->field({SourceKind::Model, {}, "position"});
             resolved.normal = resolved.model->field({SourceKind::Model, {}, "normal"});
@@ -79,6 +83,7 @@ Resources::Resources(std::filesystem::path folder, const Project& project)
     std::string problem;
     m_colours = ColourManagement::chosen(project.colour.configuration, m_folder.string(), problem);
     if (!problem.empty()) m_problems.push_back(problem);
+    m_steps = withRecipes(m_steps, project.recipes);
 }
 
 std::filesystem::path Resources::fileOf(const TextureSet& set, const Map& map) const {
@@ -129,7 +134,7 @@ ResolvedMaps Resources::resolve(const Project& project, const Program& program) 
         }
     });
     resolved.fields.resize(count);
-    if (program.readsModel()) findFacts(project.view, program, resolved, m_models.get());
+    if (program.readsModel()) findFacts(project, program, resolved, m_models.get());
     findStrides(program, resolved);
     // A map that is read around a point as well is one problem.
     auto& told = resolved.problems;

@@ -61,6 +61,10 @@ public:
     Result<std::shared_ptr<const MapImage>> map(const TextureSet& set, const Map& map) const;
     /// Maps, and for a program that reads it the model, loaded if needed.
     ResolvedMaps resolve(const Project& project, const Program& program) const;
+    /// The project's model as points ask it; null without one, or where nobody finds models.
+    std::shared_ptr<const ModelFacts> facts(const Project& project) const {
+        return m_models != nullptr ? m_models->facts(project.view.model, project.view.unit) : nullptr;
+    }
     /// Who finds models; without anyone their facts are neutral.
     void setModels(std::shared_ptr<ModelFinder> models) { m_models = std::move(models); }
     /// Reads every map: what is missing or broken, and as a notice what has another size than the set's first

@@ -11,6 +11,7 @@
 #include <utility>
 
 #include "core/colour/encoding.h"
+#include "core/document/recipes.h"
 #include "core/engine/compile.h"
 #include "core/engine/run.h"
 #include "core/engine/source_files.h"
@@ -119,8 +120,37 @@ std::string setOfLine(const Project& project, const Line& line) {
     return project.sets.empty() ? "project" : project.sets.front()->id;
 }
 
-std::string nameOfFile(const Project& project, const std::string& pattern, const Line& line,
-                       const std::string& look) {
+/// The objects that a line is written for, one by one: those of its surface, if it differs between them.
+std::vector<std::string> objectsOf(const Project& project, const Resources& resources,
+                                   const std::string& look, const Line& line, bool each) {
+    if (!each) return {""};
+    const Program program =
+        compile(project, project.findLook(look), {wantOfLine(line)}, resources.rules()).program;
+    const bool differs = std::any_of(
+        program.sources.begin(), program.sources.end(),
+        [](const SourceKey& key) { return key.kind == SourceKind::Model && isOfThings(key.role); });
+    const auto facts = differs ? resources.facts(project) : nullptr;
+    if (facts == nullptr) return {""};
+    const std::vector<std::string> surfaces = surfaceIds(project);
+    std::vector<std::string> names;
+    for (const ModelThing& thing : facts->things()) {
+        const std::vector<int> of = surfacesOfParts(project, thing.parts);
+        if (std::any_of(of.begin(), of.end(), [&](int s) {
+                return s >= 0 && surfaces[static_cast<std::size_t>(s)] == line.surface;
+            }))
+            names.push_back(thing.name);
+    }
+    if (names.empty()) names.emplace_back();
+    return names;
+}
+
+std::string nameOfFile(const Project& project, std::string pattern, const Line& line, const std::string& look,
+                       const std::string& object) {
+    if (object.empty())
+        pattern = replaced(replaced(pattern, "_{object}", ""), "{object}", "");
+    else if (pattern.find("{object}") == std::string::npos)
+        pattern += "_{object}";
+    pattern = replaced(pattern, "{object}", object);
     std::string name = replaced(pattern, "{set}", setOfLine(project, line));
     name = replaced(name, "{surface}", line.surface.empty() ? "surface" : line.surface);
     name = replaced(name, "{look}", look.empty() ? "as-received" : look);
@@ -161,20 +191,24 @@ Result<std::vector<ExportItem>> planExport(const Project& project, const Resourc
                 size->width = std::max(1, static_cast<int>(std::lround(size->width * scale)));
                 size->height = std::max(1, static_cast<int>(std::lround(size->height * scale)));
             }
-            const std::string name = nameOfFile(project, pattern, *line, lookId);
-            for (const int tile : size->tiles) {
-                const bool tiled = size->tiles.size() > 1 || tile != 1001;
-                const fs::path file = options.folder / (name + (tiled ? fmt::format(".{}", tile) : "") +
-                                                        extensionOf(options.format));
-                if (auto free = sources.mayWrite(file); !free) return fail(free.error());
-                std::error_code code;
-                if (!names.insert(fs::weakly_canonical(file, code)).second)
-                    return fail(ErrorKind::Refused,
-                                fmt::format("Two results would be written to {}. Put {} into the name.",
-                                            file.string(),
-                                            project.surfaces.size() > 1 ? "{surface}, {look} and {channel}"
-                                                                        : "{look} and {channel}"));
-                items.push_back({lookId, line->id, tile, size->width, size->height, file});
+            for (const std::string& object :
+                 objectsOf(project, resources, lookId, *line, options.eachObject)) {
+                const std::string name = nameOfFile(project, pattern, *line, lookId, object);
+                for (const int tile : size->tiles) {
+                    const bool tiled = size->tiles.size() > 1 || tile != 1001;
+                    const fs::path file = options.folder / (name + (tiled ? fmt::format(".{}", tile) : "") +
+                                                            extensionOf(options.format));
+                    if (auto free = sources.mayWrite(file); !free) return fail(free.error());
+                    std::error_code code;
+                    if (!names.insert(fs::weakly_canonical(file, code)).second)
+                        return fail(
+                            ErrorKind::Refused,
+                            fmt::format("Two results would be written to {}. Put {} into the name.",
+                                        file.string(),
+                                        project.surfaces.size() > 1 ? "{surface}, {look} and {channel}"
+                                                                    : "{look} and {channel}"));
+                    items.push_back({lookId, line->id, tile, size->width, size->height, file, object});
+                }
             }
         }
     }
@@ -307,9 +341,20 @@ private:
 
 }  // namespace
 
-Result<void> renderItem(const Project& project, const Resources& resources, const ExportItem& item,
+bool differsByObject(const Project& project) {
+    // Steps of recipes count as well.
+    const Project open = withoutRecipes(project, nullptr).project;
+    for (const auto& line : open.lines)
+        for (const auto& step : line->steps)
+            if (step->type == "vary" || step->type == "object-value") return true;
+    return false;
+}
+
+Result<void> renderItem(const Project& all, const Resources& resources, const ExportItem& item,
                         FileFormat format, PixelBuffer& pixels, std::vector<std::string>& notes,
                         const CancelToken& cancel, const std::function<void(double)>& progress) {
+    Project project = all;
+    if (!item.object.empty()) project.view.object = item.object;
     const Line& line = *project.findLine(item.line);
     const Kind kind = kindGiven(line);
     // Normals are stored as 0..1 in every format; colours are encoded for integers and stay linear in floats.

@@ -19,12 +19,18 @@ struct ExportOptions {
     std::vector<std::string> looks{""};  ///< "" is the base, as received
     std::vector<std::string> channels;   ///< channel or shared-line ids; empty: every channel that has a line
     std::vector<std::string> surfaces;   ///< ids; empty: all
+    /// One file for each object of the surface where a line differs from object to object; else one file in
+    /// which, where several share a place, the object is shown that the view names.
+    bool eachObject = false;
     int size = 0;  ///< the longer side of a tile in pixels; 0: as the line's largest map
     FileFormat format = FileFormat::Png8;
     WriteChoices choices;
     /// Tiles get ".1001" and so on behind it. Empty: defaultPattern().
     std::string pattern;
 };
+
+/// True if any line that drives a channel differs from object to object, as its steps stand.
+bool differsByObject(const Project& project);
 
 /// "{set}_{look}_{channel}", and of several surfaces "{surface}_{look}_{channel}".
 std::string defaultPattern(const Project& project);
@@ -35,6 +41,7 @@ struct ExportItem {
     int tile = 1001;
     int width = 0, height = 0;
     std::filesystem::path file;
+    std::string object{};  ///< whose; empty: of all
 };
 
 struct ExportProgress {

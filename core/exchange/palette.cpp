@@ -3,11 +3,14 @@
 #include <algorithm>
 #include <cctype>
 #include <cmath>
+#include <cstdlib>
+#include <optional>
 #include <set>
 #include <sstream>
 
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
+#include "core/exchange/colour_names.h"
 
 namespace kettle {
 namespace {
@@ -29,6 +32,52 @@ bool paletteLine(const std::string& line, Vec3& out) {
     out = {srgbTable()[static_cast<std::size_t>(r)], srgbTable()[static_cast<std::size_t>(g)],
            srgbTable()[static_cast<std::size_t>(b)]};
     return true;
+}
+
+/// "rgb(12, 34, 56)", "rgba(12 34 56 / 0.5)", "rgb(10%, 20%, 30%)" from `at` on; where it ends, or nothing.
+/// What is beyond the range is brought into it, as CSS does.
+std::optional<std::size_t> functionAt(const std::string& line, std::size_t at, Vec3& out) {
+    const auto letter = [&](std::size_t i) {
+        return i < line.size() ? static_cast<char>(std::tolower(static_cast<unsigned char>(line[i]))) : '\0';
+    };
+    if (letter(at) != 'r' || letter(at + 1) != 'g' || letter(at + 2) != 'b') return std::nullopt;
+    std::size_t i = at + 3;
+    if (letter(i) == 'a') ++i;
+    if (letter(i++) != '(') return std::nullopt;
+    float parts[3];
+    for (float& part : parts) {
+        while (i < line.size() && (line[i] == ' ' || line[i] == ',')) ++i;
+        char* end = nullptr;
+        const float number = std::strtof(line.c_str() + i, &end);
+        const auto next = static_cast<std::size_t>(end - line.c_str());
+        if (next == i || !std::isfinite(number)) return std::nullopt;
+        const bool isShare = next < line.size() && line[next] == '%';
+        part = std::clamp(isShare ? number / 100 : number / 255, 0.0f, 1.0f);
+        i = next + (isShare ? 1 : 0);
+    }
+    const std::size_t end = line.find(')', i);
+    if (end == std::string::npos) return std::nullopt;
+    out = {srgbToLinear(parts[0]), srgbToLinear(parts[1]), srgbToLinear(parts[2])};
+    return end + 1;
+}
+
+/// The names of colours in a text that is made of such: at least every second word is one.
+std::vector<Vec3> namedIn(const std::string& text) {
+    std::vector<Vec3> found;
+    std::string word;
+    std::size_t words = 0;
+    for (std::size_t i = 0; i <= text.size(); ++i) {
+        if (i < text.size() && isWordPart(text[i])) {
+            word += text[i];
+            continue;
+        }
+        if (!word.empty()) ++words;
+        if (const auto colour = colourOfName(word)) found.push_back(*colour);
+        word.clear();
+    }
+    if (2 * found.size() < words) found.clear();
+    found.resize(std::min(found.size(), kMost));
+    return found;
 }
 
 Ramp greys(const std::vector<std::pair<float, float>>& stops, RampInterpolation interpolation) {
@@ -55,6 +104,12 @@ std::vector<Vec3> coloursIn(const std::string& text) {
             continue;
         }
         for (std::size_t i = 0; i < line.size() && found.size() < kMost; ++i) {
+            if (i == 0 || !isWordPart(line[i - 1]))
+                if (const auto end = functionAt(line, i, c)) {
+                    found.push_back(c);
+                    i = *end - 1;
+                    continue;
+                }
             const bool hash = line[i] == '#';
             if (!hash && (!isHex(line[i]) || (i > 0 && isWordPart(line[i - 1])))) continue;
             const std::size_t start = i + (hash ? 1 : 0);
@@ -73,7 +128,8 @@ std::vector<Vec3> coloursIn(const std::string& text) {
             i = end > i ? end - 1 : i;
         }
     }
-    return found;
+    // Words are colours only where nothing says so more clearly: prose speaks of tan and of salmon.
+    return found.empty() ? namedIn(text) : found;
 }
 
 Ramp rampOfColours(const std::vector<Vec3>& colours) {

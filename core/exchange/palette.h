@@ -1,5 +1,5 @@
-// Palettes from any text: hex colours wherever they stand, or the lines of a palette file (three numbers of 0
-// to 255 and a name).
+// Palettes from any text: hex colours and rgb() wherever they stand, the lines of a palette file (three
+// numbers of 0 to 255 and a name), or else the colours that CSS has names for.
 #pragma once
 
 #include <string>

@@ -5,6 +5,7 @@
 #include <unordered_map>
 
 #include "core/geometry/curvature.h"
+#include "core/geometry/object_points.h"
 #include "core/geometry/outward.h"
 
 namespace kettle {
@@ -12,6 +13,8 @@ namespace {
 
 /// Slow fields are kept for spreads that are dragged back and forth.
 constexpr std::size_t kKeptFields = 16;
+/// Objects that are looked at by turns; an export of all of them asks for each once.
+constexpr std::size_t kKeptObjects = 8;
 
 /// Numbers of the vertices, three each, between which a triangle goes on straight, beyond its edges as well.
 class VertexField final : public ModelField {
@@ -103,6 +106,7 @@ std::vector<float> partMask(const Mesh& mesh, const std::string& name) {
 /// to, and how many there are.
 struct Things {
     std::vector<std::uint32_t> ofTriangle;
+    std::vector<std::string> names;
     std::size_t count = 0;
     Things(const Mesh& mesh, bool parts) : ofTriangle(mesh.triangleCount(), 0) {
         std::vector<std::uint32_t> ofPart(mesh.parts.size(), 0);
@@ -110,7 +114,9 @@ struct Things {
         for (std::size_t p = 0; p < mesh.parts.size(); ++p) {
             const std::string& name =
                 parts || p >= mesh.partObjects.size() ? mesh.parts[p] : mesh.partObjects[p];
-            ofPart[p] = known.try_emplace(name, static_cast<std::uint32_t>(known.size())).first->second;
+            const auto [at, isNew] = known.try_emplace(name, static_cast<std::uint32_t>(known.size()));
+            if (isNew) names.push_back(name);
+            ofPart[p] = at->second;
         }
         count = known.size();
         for (std::size_t t = 0; t < ofTriangle.size(); ++t)
@@ -134,21 +140,88 @@ struct Things {
     }
 };
 
-/// "object-number", "part-share", "object-x" …: a number of each triangle's thing. Empty for other names.
-std::vector<float> thingNumbers(const Mesh& mesh, const std::string& name) {
+/// A number of each triangle's thing.
+std::vector<float> thingNumbers(const Mesh& mesh, const std::string& name, const ObjectNumbers& given) {
     const bool parts = name.starts_with("part-");
-    if (!parts && !name.starts_with("object-")) return {};
     const std::string what = name.substr(name.find('-') + 1);
     const Things things(mesh, parts);
     std::vector<float> of(std::max<std::size_t>(1, things.count), 0.0f);
-    for (std::size_t i = 0; i < of.size(); ++i)
-        of[i] = what == "share" && of.size() > 1 ? static_cast<float>(i) / static_cast<float>(of.size() - 1)
-                                                 : static_cast<float>(i);
+    for (std::size_t i = 0; i < of.size(); ++i) of[i] = static_cast<float>(i);
+    const auto& byHand = parts ? given.parts : given.objects;
+    for (std::size_t i = 0; i < things.count && !byHand.empty(); ++i)
+        if (const auto number = byHand.find(things.names[i]); number != byHand.end())
+            of[i] = static_cast<float>(number->second);
+    if (what == "share") {
+        const float most = std::max(1.0f, *std::max_element(of.begin(), of.end()));
+        for (float& number : of) number /= most;
+    }
     if (what == "x" || what == "y" || what == "z") of = things.middles(mesh, what[0] - 'x');
     std::vector<float> numbers(things.ofTriangle.size());
     for (std::size_t t = 0; t < numbers.size(); ++t) numbers[t] = of[things.ofTriangle[t]];
     return numbers;
 }
+
+/// Another model field under a number of its own: points lie elsewhere, so that what is kept of the first is
+/// not its.
+class SameField final : public ModelField {
+public:
+    explicit SameField(std::shared_ptr<const ModelField> field) : m_field(std::move(field)) {}
+    void read(const std::uint32_t* triangles, const float* b1, const float* b2, std::size_t count,
+              unsigned mask, float* const out[4]) const override {
+        m_field->read(triangles, b1, b2, count, mask, out);
+    }
+    bool isOf(const std::shared_ptr<const ModelField>& field) const { return field == m_field; }
+
+private:
+    std::shared_ptr<const ModelField> m_field;
+};
+
+}  // namespace
+
+/// Where one object or part lies in texture space, and the fields that are read there.
+struct MeshFacts::Alone {
+    Alone(const Mesh& mesh, const std::vector<bool>& wanted) : cells(mesh, wanted) {}
+    UvCells cells;
+    std::mutex mutex;
+    std::deque<std::shared_ptr<const SameField>> fields;  ///< newest first
+};
+
+/// A model's facts where texture space means one object or part of it.
+class MeshFacts::OneObject final : public ModelFacts {
+public:
+    OneObject(std::shared_ptr<const MeshFacts> all, std::shared_ptr<Alone> alone)
+        : m_all(std::move(all)), m_alone(std::move(alone)) {}
+    void find(const float* u, const float* v, std::size_t count, std::uint32_t* triangles, float* b1,
+              float* b2) const override {
+        m_alone->cells.find(u, v, count, triangles, b1, b2);
+    }
+    void move(const std::uint32_t* triangles, const float* u, const float* v, std::size_t count, float* b1,
+              float* b2) const override {
+        m_all->move(triangles, u, v, count, b1, b2);
+    }
+    std::shared_ptr<const ModelField> field(const SourceKey& key,
+                                            const Shared<ObjectNumbers>& numbers) const override {
+        auto of = m_all->field(key, numbers);
+        if (of == nullptr) return nullptr;
+        const std::lock_guard lock(m_alone->mutex);
+        auto& fields = m_alone->fields;
+        for (const auto& known : fields)
+            if (known->isOf(of)) return known;
+        fields.push_front(std::make_shared<SameField>(std::move(of)));
+        if (fields.size() > kKeptFields) fields.pop_back();
+        return fields.front();
+    }
+    std::shared_ptr<const ModelFacts> only(const std::string& object) const override {
+        return m_all->only(object);
+    }
+    const std::vector<ModelThing>& things() const override { return m_all->things(); }
+
+private:
+    std::shared_ptr<const MeshFacts> m_all;
+    std::shared_ptr<Alone> m_alone;
+};
+
+namespace {
 
 std::vector<Vec3> tangentsOf(const Mesh& mesh) {
     std::vector<Vec3> all;
@@ -187,27 +260,59 @@ const Mesh& MeshFacts::outward() const {
     return m_turned ? *m_turned : m_scene->mesh();
 }
 
-std::shared_ptr<const ModelField> MeshFacts::field(const SourceKey& key) const {
+std::shared_ptr<const ModelField> MeshFacts::field(const SourceKey& key,
+                                                   const Shared<ObjectNumbers>& numbers) const {
     // Asked for by several threads at once, a slow field is made by the first and waited for by the others.
     const std::lock_guard lock(m_mutex);
     SourceKey asked = key;
     asked.offset = {};
-    const auto known =
-        std::find_if(m_fields.begin(), m_fields.end(), [&](const auto& f) { return f.first == asked; });
+    const bool counts = isOfThings(key.role);
+    const auto known = std::find_if(m_fields.begin(), m_fields.end(), [&](const Kept& kept) {
+        return kept.key == asked && (!counts || kept.numbers == numbers);
+    });
     if (known != m_fields.end()) {
-        auto found = *known;
+        Kept found = *known;
         m_fields.erase(known);
         m_fields.push_front(found);
-        return found.second;
+        return found.field;
     }
-    auto field = made(asked);
+    auto field = made(asked, *numbers);
     if (field == nullptr) return nullptr;
-    m_fields.push_front({asked, field});
+    m_fields.push_front({asked, numbers, field});
     if (m_fields.size() > kKeptFields) m_fields.pop_back();
     return field;
 }
 
-std::shared_ptr<const ModelField> MeshFacts::made(const SourceKey& key) const {
+std::shared_ptr<const ModelFacts> MeshFacts::only(const std::string& object) const {
+    const std::lock_guard lock(m_mutex);
+    for (const auto& [name, alone] : m_objects)
+        if (name == object) return std::make_shared<OneObject>(shared_from_this(), alone);
+    const Mesh& mesh = m_scene->mesh();
+    std::vector<bool> wanted(mesh.parts.size(), false);
+    for (std::size_t p = 0; p < wanted.size(); ++p)
+        wanted[p] = mesh.parts[p] == object || (p < mesh.partObjects.size() && mesh.partObjects[p] == object);
+    if (std::find(wanted.begin(), wanted.end(), true) == wanted.end()) return nullptr;
+    m_objects.emplace_front(object, std::make_shared<Alone>(mesh, wanted));
+    if (m_objects.size() > kKeptObjects) m_objects.pop_back();
+    return std::make_shared<OneObject>(shared_from_this(), m_objects.front().second);
+}
+
+const std::vector<ModelThing>& MeshFacts::things() const {
+    const std::lock_guard lock(m_mutex);
+    if (m_things) return *m_things;
+    const Mesh& mesh = m_scene->mesh();
+    const std::vector<bool> shares = sharesTexture(mesh, m_cells);
+    m_things.emplace();
+    std::size_t at = 0;
+    for (const ModelObject& object : objectsOf(mesh)) {
+        ModelThing thing{object.name, {}, shares[at++]};
+        for (const std::size_t part : object.parts) thing.parts.push_back(mesh.parts[part]);
+        m_things->push_back(std::move(thing));
+    }
+    return *m_things;
+}
+
+std::shared_ptr<const ModelField> MeshFacts::made(const SourceKey& key, const ObjectNumbers& numbers) const {
     const Mesh& mesh = m_scene->mesh();
     const std::string& name = key.role;
     const std::array<float, 4> nowhere = neutralFact(name);
@@ -218,8 +323,8 @@ std::shared_ptr<const ModelField> MeshFacts::made(const SourceKey& key) const {
     if (name == "height") return std::make_shared<VertexField>(mesh, heightsOf(mesh), nowhere, false);
     if (name == "size") return std::make_shared<TriangleField>(sizesOf(mesh), nowhere[0]);
     if (name == "part") return std::make_shared<TriangleField>(partMask(mesh, key.set), nowhere[0]);
-    if (auto numbers = thingNumbers(mesh, name); !numbers.empty())
-        return std::make_shared<TriangleField>(std::move(numbers), nowhere[0]);
+    if (isOfThings(name))
+        return std::make_shared<TriangleField>(thingNumbers(mesh, name, numbers), nowhere[0]);
     if (name == "curvature")
         return std::make_shared<SampledField>(samples(), curvatureOf(outward(), *samples(), key.numbers[0]),
                                               nowhere[0]);

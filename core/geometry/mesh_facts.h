@@ -18,11 +18,11 @@ namespace kettle {
 /// Fields by the role of their key: "position" (three, cm), "normal" (three, unit, of the model), "tangent"
 /// (three, unit, towards increasing u) and "tangent-side" (its Tangent::side), "size" (cm that one unit of
 /// texture space covers), "height" (0 at the model's foot, 1 at its top), "part" (1 on the part or object
-/// that the key's set names), "object-number" and "part-number" (counted from 0 in the order of the model),
-/// "object-share" (the same as 0 to 1), "object-x", "-y", "-z" (where its middle stands within the model, 0
-/// to 1; of parts as well), "hidden" (numbers: spread in cm, falloff; see HiddenDistances) and "curvature"
-/// (number: spread in cm; see curvatureOf).
-class MeshFacts final : public ModelFacts {
+/// that the key's set names), "object-number" and "part-number" (given by hand, else the place in the order
+/// of the model, from 0), "object-share" (the same over the largest that any bears), "object-x", "-y", "-z"
+/// (where its middle stands within the model, 0 to 1; of parts as well), "hidden" (numbers: spread in cm,
+/// falloff; see HiddenDistances) and "curvature" (number: spread in cm; see curvatureOf).
+class MeshFacts final : public ModelFacts, public std::enable_shared_from_this<MeshFacts> {
 public:
     /// `percent`: told how much of a slow field is made, 100 if none is; it must outlive this.
     explicit MeshFacts(std::shared_ptr<const RayScene> scene, std::atomic<int>* percent = nullptr);
@@ -34,11 +34,14 @@ public:
               float* b2) const override {
         m_cells.move(triangles, u, v, count, b1, b2);
     }
-    std::shared_ptr<const ModelField> field(const SourceKey& key) const override;
+    std::shared_ptr<const ModelField> field(const SourceKey& key,
+                                            const Shared<ObjectNumbers>& numbers = {}) const override;
+    std::shared_ptr<const ModelFacts> only(const std::string& object) const override;
+    const std::vector<ModelThing>& things() const override;
     const std::shared_ptr<const RayScene>& scene() const { return m_scene; }
 
 private:
-    std::shared_ptr<const ModelField> made(const SourceKey& key) const;
+    std::shared_ptr<const ModelField> made(const SourceKey& key, const ObjectNumbers& numbers) const;
     const std::shared_ptr<const SurfaceSamples>& samples() const;
     /// The mesh with all normals outward.
     const Mesh& outward() const;
@@ -51,7 +54,16 @@ private:
     mutable std::optional<Mesh> m_turned;  ///< if any part had to be
     mutable std::shared_ptr<const SurfaceSamples> m_samples;
     mutable std::optional<HiddenDistances> m_hidden;
-    mutable std::deque<std::pair<SourceKey, std::shared_ptr<const ModelField>>> m_fields;  ///< newest first
+    struct Kept {
+        SourceKey key;
+        Shared<ObjectNumbers> numbers;
+        std::shared_ptr<const ModelField> field;
+    };
+    mutable std::optional<std::vector<ModelThing>> m_things;
+    mutable std::deque<Kept> m_fields;  ///< newest first
+    class OneObject;
+    struct Alone;
+    mutable std::deque<std::pair<std::string, std::shared_ptr<Alone>>> m_objects;  ///< as well
 };
 
 /// The facts of models by their names, over a store of scenes; keeps those of the last one asked for.

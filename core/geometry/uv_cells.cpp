@@ -42,7 +42,8 @@ UvCells::Box UvCells::boxOf(const Mesh& mesh, std::uint32_t t) {
             std::max({a.y, b.y, c.y})};
 }
 
-UvCells::UvCells(const Mesh& mesh) : m_weights(mesh.triangleCount()), m_boxes(mesh.triangleCount()) {
+UvCells::UvCells(const Mesh& mesh, const std::vector<bool>& wanted)
+    : m_weights(mesh.triangleCount()), m_boxes(mesh.triangleCount()) {
     std::map<std::pair<int, int>, std::vector<std::uint32_t>> members;
     for (std::uint32_t t = 0; t < mesh.triangleCount(); ++t) {
         const Vec2 a = mesh.uvs[mesh.indices[3 * t]];
@@ -51,6 +52,7 @@ UvCells::UvCells(const Mesh& mesh) : m_weights(mesh.triangleCount()), m_boxes(me
         const std::size_t part = mesh.trianglePart[t];
         const bool hasUv = part >= mesh.partHasUv.size() || mesh.partHasUv[part] != 0;
         if (!hasUv || !(std::fabs(area) > 1e-14f)) continue;
+        if (!wanted.empty() && (part >= wanted.size() || !wanted[part])) continue;
         m_weights[t] = {a.x, a.y, e2.y / area, -e2.x / area, -e1.y / area, e1.x / area};
         const Box box = m_boxes[t] = boxOf(mesh, t);
         // A rim reaches into the next tile no farther than the tile itself is told of it.

@@ -13,8 +13,8 @@ namespace kettle {
 class UvCells {
 public:
     /// Keeps what it needs of the mesh, which must not change. Triangles without area in texture space are
-    /// left out.
-    explicit UvCells(const Mesh& mesh);
+    /// left out, and so are those of parts that are not `wanted`, if any is told.
+    explicit UvCells(const Mesh& mesh, const std::vector<bool>& wanted = {});
     /// See ModelFacts::find and move. Threads: safe.
     void find(const float* u, const float* v, std::size_t count, std::uint32_t* triangles, float* b1,
               float* b2) const;

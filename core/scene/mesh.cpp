@@ -28,11 +28,13 @@ Vec3 toVec(const aiVector3D& v) {
 /// Names the parts while a scene is gone through.
 class PartNames {
 public:
-    PartNames(Mesh& mesh, const aiScene& scene) : m_mesh(mesh), m_scene(scene) {}
+    /// `isApart`: every node is a thing of its own.
+    PartNames(Mesh& mesh, const aiScene& scene, bool isApart)
+        : m_mesh(mesh), m_scene(scene), m_isApart(isApart) {}
 
     /// The number of the part of one of a node's meshes. Beyond what a number holds the rest is one.
     std::uint16_t of(const aiNode& node, const aiMesh& from) {
-        const std::string object = node.mName.C_Str(), material = materialOf(from);
+        const std::string object = objectOf(node), material = materialOf(from);
         const bool isAlone = std::all_of(node.mMeshes, node.mMeshes + node.mNumMeshes, [&](unsigned other) {
             return m_scene.mMeshes[other]->mMaterialIndex == from.mMaterialIndex;
         });
@@ -53,6 +55,20 @@ public:
     }
 
 private:
+    /// What people call the node. A file that keeps each of its things as a node of its own may call several
+    /// alike: these are counted. Elsewhere (OBJ) a name may come up again for more of the same thing.
+    const std::string& objectOf(const aiNode& node) {
+        const auto [at, isNew] = m_objects.try_emplace(&node);
+        if (!isNew) return at->second;
+        const std::string name = node.mName.C_Str();
+        if (name.empty())
+            at->second = fmt::format("object {}", m_objects.size());
+        else if (const int count = ++m_used[name]; m_isApart && count > 1)
+            at->second = fmt::format("{} {}", name, count);
+        else
+            at->second = name;
+        return at->second;
+    }
     std::string materialOf(const aiMesh& from) const {
         aiString name;
         if (from.mMaterialIndex >= m_scene.mNumMaterials ||
@@ -63,6 +79,9 @@ private:
     }
     Mesh& m_mesh;
     const aiScene& m_scene;
+    bool m_isApart;
+    std::unordered_map<const aiNode*, std::string> m_objects;
+    std::unordered_map<std::string, int> m_used;
     std::unordered_map<std::string, std::uint16_t> m_known;
 };
 
@@ -100,12 +119,12 @@ void append(Mesh& mesh, const aiMesh& from, const aiMatrix4x4& place, float cent
 
 /// Everything below the root, in the order of the file, without recursion: a file may nest as deep as it
 /// likes.
-void appendNodes(Mesh& mesh, const aiScene& scene, float centimetres) {
+void appendNodes(Mesh& mesh, const aiScene& scene, float centimetres, bool isApart) {
     struct Place {
         const aiNode* node;
         aiMatrix4x4 above;
     };
-    PartNames names(mesh, scene);
+    PartNames names(mesh, scene, isApart);
     std::vector<Place> left{{scene.mRootNode, {}}};
     while (!left.empty()) {
         const Place at = left.back();
@@ -142,7 +161,8 @@ Result<Mesh> readMesh(const std::filesystem::path& file, float centimetres) {
                                              aiProcess_SortByPType | aiProcess_ValidateDataStructure);
     if (scene == nullptr) return cannot(importer.GetErrorString());
     Mesh mesh;
-    appendNodes(mesh, *scene, centimetres);
+    const std::string ending = file.extension().string();
+    appendNodes(mesh, *scene, centimetres, ending == ".glb" || ending == ".gltf");
     if (mesh.indices.empty())
         return fail(ErrorKind::Unreadable,
                     fmt::format("The model {} has no triangles. Save it again.", file.string()));

@@ -89,6 +89,7 @@ Wanted wantedOf(const PreviewSide& side, const std::set<std::string>& off, const
 std::vector<std::uint64_t> partsOf(const ResolvedMaps& maps, const Compiled& compiled, const Wanted& wanted) {
     std::vector<std::uint64_t> parts;
     for (const auto& map : maps.maps) parts.push_back(map ? map->id() : 0);
+    for (const auto& field : maps.fields) parts.push_back(field ? field->id() : 0);
     for (std::size_t w = 0; w < wanted.wants.size(); ++w) {
         parts.push_back(
             wanted.channel[w] != nullptr ? static_cast<std::uint64_t>(wanted.channel[w]->first) + 1 : 0);

@@ -113,6 +113,17 @@ bool StepView::feedIs(const std::string& id, double value) const {
     return v != nullptr && *v == value;
 }
 
+Emitter Emitter::as(StepView view, const Value& own) const {
+    return {view,
+            m_program,
+            m_input,
+            m_context,
+            [own, resolve = m_resolve](const Feed& feed, Kind kind) {
+                return feed.line == kOwnValue ? own : resolve(feed, kind);
+            },
+            m_around};
+}
+
 std::optional<Value> Emitter::fed(const std::string& id, Kind kind) {
     const Feed* f = feed(id);
     if (f == nullptr) return std::nullopt;

@@ -9,7 +9,8 @@ namespace kettle {
 /// "of" (objects or parts of the model) and "seed".
 std::vector<ControlSpec> objectControls();
 
-/// The number of the point's object or part, from 0 in the order of the model, by the step's own "of".
+/// The number of the point's object or part, as it is given or in the order of the model, by the step's own
+/// "of".
 Reg objectNumber(Emitter& e);
 
 /// A random number from 0 up to 1, even, of a number, the step's own "seed" and `which` of several that are

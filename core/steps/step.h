@@ -50,6 +50,7 @@ struct ControlSpec {
     bool ofSet = false;      ///< all maps of a set have it alike, but for those that lie on their own
     bool hidden = false;     ///< told elsewhere; no choice for the artist
     SliderTrack track = SliderTrack::Plain;
+    std::string section{};  ///< the heading that it stands under in the tuner; empty: none
 };
 
 struct FeedSpec {
@@ -147,6 +148,10 @@ public:
     std::optional<Surrounding> fedAround(const std::string& id, Kind kind);
     /// The same place in the network, emitting as another step: for a step that is made of another.
     Emitter as(StepView view) const { return {view, m_program, m_input, m_context, m_resolve, m_around}; }
+    /// The same with a value of the step's own joined to one of the other's feeds: one whose feed of the view
+    /// reads the line kOwnValue.
+    Emitter as(StepView view, const Value& own) const;
+    static constexpr const char* kOwnValue = "\n";  ///< no line is called so
     const ColourManagement& colours() const { return *m_context.colours; }
     const WorkingSpace& space() const { return m_context.space; }
     /// A colour control or a linear Rec.709 colour in the working space.
@@ -176,6 +181,7 @@ enum class StepEditor {
     Match,       ///< measuring a reference
     BlendModes,  ///< the gallery of modes, the plot of the transfer, the space with its reason
     Layer,       ///< its mask, what it covers, and the table of channels
+    Copies,      ///< what every object of the model gets, on the dial and in a strip
 };
 
 /// Where a step keeps a band of hues: its controls' prefix, the switch that turns it on (empty: it is always

@@ -1,6 +1,8 @@
 // Vary: makes copies differ a little. For each object or part, with even random numbers r from 0 up to 1:
 //   h' = h + hue (2 r0 - 1), s' = clamp(s (1 + saturation (2 r1 - 1)), 0, 1), v' = v (1 + value (2 r2 - 1)),
-// v' kept between the limits if wanted; a grey line by r2 alone. Mixed with the input by amount x mask.
+// v' kept between the limits if wanted; a grey line by r2 alone. Mixed with the input by amount x mask. Or
+// from a ramp: its colour at r3, at number / (largest number), or at the number's place among the ramp's
+// stops, laid over by a blend mode.
 #include <fmt/format.h>
 
 #include "core/steps/objects.h"
@@ -47,12 +49,26 @@ void VaryNumber(const KernelCall& k) {
     }
 }
 
+/// in: a whole number; params: how many take turns. The middle of its place among them, 0 to 1.
+void TakeTurns(const KernelCall& k) {
+    const hn::ScalableTag<float> d;
+    const auto count = hn::Set(d, k.params[0]), half = hn::Set(d, 0.5f);
+    for (const std::size_t i : VectorsOf(d, k)) {
+        const auto number = hn::Load(d, k.in[0] + i);
+        const auto turn = hn::NegMulAdd(hn::Floor(hn::Div(hn::Add(number, half), count)), count, number);
+        StoreIf(d, hn::Div(hn::Add(turn, half), count), k.out[0], i);
+    }
+}
+
 }  // namespace kettle::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
 namespace kettle {
+StepSpec blendStep();  // blend.cpp
 namespace {
+HWY_EXPORT(TakeTurns);
+const Op kTakeTurns{"take-turns", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(TakeTurns)(k); }};
 HWY_EXPORT(VaryColour);
 HWY_EXPORT(VaryNumber);
 const Op kVaryColour{"vary-colour", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(VaryColour)(k); }};
@@ -60,15 +76,56 @@ const Op kVaryNumber{"vary-number", [](const KernelCall& k) { HWY_DYNAMIC_DISPAT
 
 constexpr float kFar = 1e30f;  ///< a limit that limits nothing
 
+bool isFromRamp(const StepView& v) {
+    return v.choice("from") == "ramp";
+}
+
 bool isNeutral(const StepView& v) {
+    if (isFromRamp(v)) return false;
     const bool isGrey = v.kind() == Kind::Scalar;
     return v.number("value") == 0 && (isGrey || (v.number("hue") == 0 && v.number("saturation") == 0)) &&
            !v.toggle("limit");
 }
 
+const StepSpec& blend() {
+    static const StepSpec kBlend = blendStep();
+    return kBlend;
+}
+
+/// Where each copy reads the ramp.
+Reg placeOnRamp(Emitter& e, Reg number) {
+    const std::string& takes = e.choice("takes");
+    if (takes == "random") return objectRandom(e, number, 3);
+    if (takes == "share")
+        return modelFact(e.program(), e.choice("of") == "part" ? "part-share" : "object-share");
+    const auto stops = static_cast<float>(std::max<std::size_t>(1, e.ramp("ramp").stops.size()));
+    return e.program().emit(kTakeTurns, {number}, {stops});
+}
+
+Value emitFromRamp(Emitter& e) {
+    const Value in = e.input();
+    ProgramBuilder& p = e.program();
+    const Reg x = placeOnRamp(e, objectNumber(e));
+    Value own;
+    if (e.kind() == Kind::Scalar) {
+        const Reg grey = emitRampGrey(p, e.ramp("ramp"), x);
+        own = {Kind::Scalar, grey, grey, grey, kNoReg};
+    } else {
+        own = emitRampColour(p, e.ramp("ramp"), x, in.a, e.space());
+    }
+    if (e.choice("mode") == "normal") return mixByAmount(e, in, own);
+    Step laid = e.step();
+    Feed over;
+    over.line = Emitter::kOwnValue;
+    laid.feeds["over"] = over;
+    Emitter blended = e.as(StepView(blend(), laid, e.kind()), own);
+    return blend().emit(blended);
+}
+
 Value emit(Emitter& e) {
     const Value in = e.input();
     if (e.number("amount") == 0 || isNeutral(e)) return in;
+    if (isFromRamp(e)) return emitFromRamp(e);
     ProgramBuilder& p = e.program();
     const Reg number = objectNumber(e);
     const bool limits = e.toggle("limit");
@@ -94,26 +151,46 @@ StepSpec varyStep() {
     spec.purpose =
         "Makes each object or part of the model a little different, so that copies do not look stamped.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
+    spec.editor = StepEditor::Copies;
     spec.onModel = [](const StepView&) { return true; };
     ControlSpec hue = numberControl("hue", "Hue", 12, 0, 180, "°", "By how much hues turn, either way.", 0);
     ControlSpec saturation =
         numberControl("saturation", "Saturation", 0.15, 0, 1, "", "By what share it grows or falls.");
     hue.kinds = saturation.kinds = {Kind::Colour};
+    const auto by = [](ControlSpec c, const char* control, const char* value) {
+        c.shownBy = control, c.shownFor = {value};
+        return c;
+    };
+    const auto spread = [&](ControlSpec c) { return by(std::move(c), "from", "spread"); };
+    const auto onRamp = [&](ControlSpec c) { return by(std::move(c), "from", "ramp"); };
     const auto byLimit = [](ControlSpec c) {
         c.shownBy = "limit", c.shownFor = {"true"};
         return c;
     };
+    ControlSpec ramp{"ramp", "Ramp", ControlType::Ramp, Ramp{}};
+    ramp.tip = "Its stops are the colours that take turns; the whole of it is read at random or in order.";
+    ControlSpec mode = choiceControl("mode", "Mode", "normal", {}, "How it is laid over what comes in.");
+    for (const BlendModeInfo& info : blendModes()) mode.choices.push_back({info.id, info.name});
     spec.controls = objectControls();
     spec.controls.insert(
         spec.controls.end(),
-        {hue, saturation, numberControl("value", "Value", 0.1, 0, 1, "", "By what share it grows or falls."),
-         toggleControl("limit", "Limits", false, "Keeps the value between two numbers."),
+        {choiceControl("from", "Copies get", "spread", {{"spread", "own colours"}, {"ramp", "a ramp"}},
+                       "Their own colours, a little apart; or what a ramp or palette says."),
+         onRamp(choiceControl(
+             "takes", "Which", "random",
+             {{"random", "at random"}, {"turns", "by turns"}, {"share", "in order"}},
+             "By turns: number 0 takes the first stop, 1 the second, and so on from the first "
+             "again. In order: the ramp lies along all numbers, from the lowest to the highest.")),
+         onRamp(ramp), onRamp(mode), spread(hue), spread(saturation),
+         spread(numberControl("value", "Value", 0.1, 0, 1, "", "By what share it grows or falls.")),
+         spread(toggleControl("limit", "Limits", false, "Keeps the value between two numbers.")),
          byLimit(numberControl("least", "Least value", 0, 0, 1, "", "No copy is darker.")),
          byLimit(numberControl("most", "Most value", 1, 0, 1, "", "No copy is lighter.")),
          amountControl(1.0)});
     spec.feeds = {maskFeed("Where copies differ: the glaze, and not the rust.")};
     spec.example = {{"hue", 60.0}};
     spec.telling = [](const StepView& v) {
+        if (isFromRamp(v)) return "ramp by " + v.choice("of");
         return v.kind() == Kind::Colour
                    ? fmt::format("± {:.0f}° by {}", v.number("hue"), v.choice("of"))
                    : fmt::format("± {:.0f} % by {}", 100 * v.number("value"), v.choice("of"));

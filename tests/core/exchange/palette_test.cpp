@@ -23,6 +23,35 @@ private Q_SLOTS:
         QCOMPARE(QString::fromStdString(hexOfLinear(found[3].x, found[3].y, found[3].z)),
                  QStringLiteral("#C0FFEE"));
     }
+    void functionsAreFoundAsCssWritesThem() {
+        // CSS Color level 4, section 4.1: numbers to 255, shares, blanks or commas, alpha left aside.
+        const auto found =
+            coloursIn("a{color:rgb(255, 128, 0)} b: RGBA(0 64 255 / 0.5); c: rgb(100%,50%,0%) rgb(300 -5 0)");
+        QCOMPARE(found.size(), std::size_t{4});
+        QCOMPARE(QString::fromStdString(hexOfLinear(found[0].x, found[0].y, found[0].z)),
+                 QStringLiteral("#FF8000"));
+        QCOMPARE(QString::fromStdString(hexOfLinear(found[1].x, found[1].y, found[1].z)),
+                 QStringLiteral("#0040FF"));
+        QCOMPARE(QString::fromStdString(hexOfLinear(found[2].x, found[2].y, found[2].z)),
+                 QStringLiteral("#FF8000"));
+        QCOMPARE(QString::fromStdString(hexOfLinear(found[3].x, found[3].y, found[3].z)),
+                 QStringLiteral("#FF0000"));
+        QVERIFY(coloursIn("rgb(1, 2) and rgb() and rgb(a, b, c) and rgb(1 2 3").empty());
+    }
+    void namesAreReadWhereNothingElseIs() {
+        const auto found = coloursIn("Rebeccapurple and oldlace, then DarkSlateGrey.");
+        QCOMPARE(found.size(), std::size_t{3});
+        QCOMPARE(QString::fromStdString(hexOfLinear(found[0].x, found[0].y, found[0].z)),
+                 QStringLiteral("#663399"));
+        QCOMPARE(QString::fromStdString(hexOfLinear(found[1].x, found[1].y, found[1].z)),
+                 QStringLiteral("#FDF5E6"));
+        QCOMPARE(QString::fromStdString(hexOfLinear(found[2].x, found[2].y, found[2].z)),
+                 QStringLiteral("#2F4F4F"));
+        // Prose with a colour in numbers means the numbers.
+        QCOMPARE(coloursIn("a tan kettle, #8DB8A6").size(), std::size_t{1});
+        // And prose that speaks of a colour is no palette.
+        QVERIFY(coloursIn("The kettle is red where nobody touched it.").empty());
+    }
     void numbersAndWordsAreNoColours() {
         QVERIFY(coloursIn("Order 123456 of 20261124, a defaced facade, #12345 and #1234567").empty());
         QVERIFY(coloursIn("").empty());

@@ -157,6 +157,52 @@ private Q_SLOTS:
         }
     }
 
+    void numbersGivenByHandCount() {
+        const auto names = m_shelf.objects();
+        Project p = valued({{"reads", std::string("number")}});
+        p.objects.edit().objects = {{names[1], 40}, {names[3], 40}, {"a jug that is gone", 9}};
+        const auto number = m_shelf.of(p, "base");
+        QCOMPARE(number.at(names[1]).front().x, 40.0f);
+        QCOMPARE(number.at(names[2]).front().x, 2.0f);
+        // Equal numbers look equal.
+        p.lines[0].edit().steps[0].edit().controls = {{"seed", 7.0}};
+        const auto random = m_shelf.of(p, "base");
+        QCOMPARE(random.at(names[1]).front().x, randomOf(40, 7, 0));
+        QCOMPARE(random.at(names[3]).front().x, randomOf(40, 7, 0));
+        p.lines[0].edit().steps[0].edit().controls = {{"reads", std::string("share")}};
+        const auto share = m_shelf.of(p, "base");
+        QCOMPARE(share.at(names[3]).front().x, 1.0f);
+        QCOMPARE(share.at(names[2]).front().x, 2.0f / 40);
+        // Another project's numbers are not mixed up with these.
+        QCOMPARE(m_shelf.of(valued({{"reads", std::string("number")}}), "base").at(names[1]).front().x, 1.0f);
+    }
+
+    void palettesAreTakenByTurnsAndInOrder() {
+        const auto names = m_shelf.objects();
+        Ramp ramp;
+        ramp.interpolation = RampInterpolation::Hold;
+        ramp.stops = {{0, {1, 0, 0}}, {1.0f / 3, {0, 1, 0}}, {2.0f / 3, {0, 0, 1}}};
+        const auto varied = [&](const char* takes, Controls more = {}) {
+            Controls controls{{"from", std::string("ramp")}, {"ramp", ramp}, {"takes", std::string(takes)}};
+            controls.insert(more.begin(), more.end());
+            return m_shelf.of(colourThrough({0.5f, 0.25f, 1}, step("vary", "vary", controls)), "base");
+        };
+        const Vec3 stops[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
+        const auto turns = varied("turns");
+        for (std::size_t i = 0; i < names.size(); ++i)
+            for (const Vec3& v : turns.at(names[i])) QVERIFY(length(v - stops[i % 3]) < 1e-6f);
+        const auto share = varied("share"), random = varied("random");
+        for (std::size_t i = 0; i < names.size(); ++i) {
+            QVERIFY(length(share.at(names[i]).front() -
+                           rampAt(compileRamp(ramp), static_cast<float>(i) / 4)) < 1e-6f);
+            const float at = randomOf(static_cast<std::uint32_t>(i), 1, 3);
+            QVERIFY(length(random.at(names[i]).front() - rampAt(compileRamp(ramp), at)) < 1e-6f);
+        }
+        // Laid over by a mode, to an amount: in linear light half of the way to u * o.
+        const auto laid = varied("turns", {{"mode", std::string("multiply")}, {"amount", 0.5}});
+        QVERIFY(length(laid.at(names[0]).front() - Vec3{0.5f, 0.125f, 0.5f}) < 1e-5f);
+    }
+
     void whatIsNeutralCostsNothing() {
         const Project p = colourThrough(
             {0.6f, 0.3f, 0.1f}, step("vary", "vary", {{"hue", 0.0}, {"saturation", 0.0}, {"value", 0.0}}));

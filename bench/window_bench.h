@@ -1,0 +1,41 @@
+// What the files of the window's bench share.
+#pragma once
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QEventLoop>
+#include <QTimer>
+#include <algorithm>
+#include <nlohmann/json.hpp>
+#include <vector>
+
+#include "app/window/main_window.h"
+
+namespace kettle::bench {
+
+/// Works on events as a window does, asleep between them, until something is so or the time is over.
+template <class Condition>
+void waitUntil(Condition&& isSo, int ms) {
+    QElapsedTimer time;
+    time.start();
+    QTimer tick;  // wakes the loop, should no event come
+    tick.start(20);
+    while (!isSo() && time.elapsed() < ms) QApplication::processEvents(QEventLoop::WaitForMoreEvents);
+}
+
+inline double median(std::vector<double> v) {
+    std::sort(v.begin(), v.end());
+    return v[v.size() / 2];
+}
+
+inline void settle(MainWindow& window) {
+    QApplication::processEvents();
+    waitUntil([&] { return window.isSettled(); }, 60000);
+}
+
+/// A model of 10,000 objects: opened with its list, and what a choice of all of them costs.
+void objectFigures(MainWindow& window, nlohmann::ordered_json& out);
+/// A library of 1,000 entries: opened, and found in as one types.
+void libraryFigures(MainWindow& window, nlohmann::ordered_json& out);
+
+}  // namespace kettle::bench
