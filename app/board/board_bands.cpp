@@ -294,6 +294,7 @@ void BoardView::fillBandMenu(QMenu& menu, const std::string& layer) {
     menu.addAction(tr("Move under the layer below\tAlt+Left"), this, [this] { m_session.moveLayers(-1); });
     menu.addAction(tr("Move over the layer above\tAlt+Right"), this, [this] { m_session.moveLayers(1); });
     menu.addAction(tr("Duplicate\tCtrl+D"), this, [this] { m_session.duplicateSelection(); });
+    menu.addAction(tr("Keep in the library…\tCtrl+Shift+P"), this, [this] { Q_EMIT packWanted(); });
     menu.addAction(tr("Remove\tDel"), this, [this] { m_session.removeSelection(); });
 }
 

@@ -72,6 +72,10 @@ void BoardView::dropEvent(QDropEvent* event) {
     if (urls.isEmpty()) return event->ignore();
     const QString path = urls.front().toLocalFile();
     const RibbonPlace* ribbon = ribbonAt(at);
+    if (path.endsWith(QStringLiteral(".layer.json")) && !m_session.project().lines.empty()) {
+        m_session.insertEntry(path, {}, 0);
+        return event->acceptProposedAction();
+    }
     if (const std::string set = setAt(at); !set.empty() && urls.size() == 1 && QFileInfo(path).isDir())
         Q_EMIT otherSetDropped(QString::fromStdString(set), path);
     else if (ribbon != nullptr && !QFileInfo(path).isDir())
@@ -107,6 +111,8 @@ void BoardView::mousePressEvent(QMouseEvent* event) {
     } else if (const CardPlace* card = cardAt(at)) {
         if ((event->modifiers() & Qt::ControlModifier) != 0)
             m_session.toggleSelected(card->step);
+        else if ((event->modifiers() & Qt::ShiftModifier) != 0)
+            m_session.selectTo(card->step);
         else if (!m_session.isSelected(card->step) || m_session.selection().size() == 1)
             m_session.selectStep(card->step);
         if (card->isHead)
@@ -251,6 +257,12 @@ void BoardView::contextMenuEvent(QContextMenuEvent* event) {
     auto* remove = menu->addAction(tr("Remove\tDel"), this, [this, step] { m_session.removeStep(step); });
     auto* copy =
         menu->addAction(tr("Duplicate\tCtrl+D"), &m_session, [this] { m_session.duplicateSelection(); });
+    if (!isSource && !card->isFill) {
+        menu->addAction(tr("Pack as a recipe…\tCtrl+Shift+P"), this, [this] { Q_EMIT packWanted(); });
+        const auto shown = m_session.shownStep(step);
+        if (shown && !recipeOf(shown->type).empty())
+            menu->addAction(tr("Unpack"), this, [this, step] { m_session.unpackRecipe(step); });
+    }
     addHoldEntry(*menu, step);
     addNote(step);
     if (card->isFill) {

@@ -52,6 +52,11 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
         m_foot->refresh();
         update();
     });
+    connect(m_finder, &Finder::recipeChosen, this,
+            [this](const QString& line, int index, const Recipe& recipe) {
+                m_session.addRecipeAt(recipe, line.toStdString(), static_cast<std::size_t>(index));
+                setFocus();
+            });
     connect(m_finder, &Finder::layerChosen, this, [this](const QString& step, const QString& what) {
         m_session.selectStep(step.toStdString());
         if (what == QLatin1String(Finder::kStamps))
@@ -216,6 +221,7 @@ void BoardView::openFinderAt(const RibbonPlace& ribbon) {
     if (line == nullptr) return;
     const QPoint at = plusCentre(ribbon);
     m_finder->setLayers(layersOffered(*line, ribbon.gapIndex));
+    m_finder->setSteps(m_session.steps(), m_library);
     m_finder->openFor(
         QString::fromStdString(line->id), static_cast<int>(ribbon.gapIndex), line->kind,
         mapToGlobal(QPoint(static_cast<int>(at.x() * m_zoom), static_cast<int>(at.y() * m_zoom))));
@@ -231,6 +237,7 @@ void BoardView::openFinder() {
     const Line* line = m_session.project().findLine(card->line);
     if (!card->isHead || line == nullptr) return;
     m_finder->setLayers(layersOffered(*line, gap));
+    m_finder->setSteps(m_session.steps(), m_library);
     const QRect at = toPixels(card->rect);
     m_finder->openFor(QString::fromStdString(line->id), static_cast<int>(gap), line->kind,
                       mapToGlobal(at.center()));

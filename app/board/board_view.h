@@ -32,6 +32,13 @@ public:
     /// Opens the finder behind the chosen step.
     void openFinder();
     Finder& finder() { return *m_finder; }
+    /// What a step gives, as its card shows it; null if that is not known.
+    QImage thumbnailOf(const std::string& step) const {
+        const CardPicture* picture = pictureOf(step);
+        return picture != nullptr ? picture->thumbnail : QImage();
+    }
+    /// What the finder offers beside steps.
+    void setLibrary(std::vector<Shared<Recipe>> recipes) { m_library = std::move(recipes); }
     /// Folds a line away or shows it again; a look at the board, not a change of the project.
     void toggleFold(const std::string& line);
     void setOnlyWorked(bool only);
@@ -58,6 +65,8 @@ public:
     void fillLayerMenu(QMenu& menu);
 
 Q_SIGNALS:
+    /// What is chosen is to become a recipe, or to be kept as a layer.
+    void packWanted();
     /// The pointer rests on a heading; empty: it left.
     void surfacePointed(const QString& surface);
     /// Another set of maps is wanted for a surface, or in the place of one of its sets.
@@ -176,6 +185,7 @@ private:
     Session& m_session;
     QScrollArea& m_area;
     Finder* m_finder;
+    std::vector<Shared<Recipe>> m_library;
     BoardFoot* m_foot;
     board::Layout m_layout, m_before;  ///< the goal, and what was shown when it was set
     QVariantAnimation* m_slide;

@@ -19,6 +19,7 @@ namespace {
 
 constexpr int kPurposeRole = Qt::UserRole + 1;
 constexpr int kLayerRole = Qt::UserRole + 2;
+constexpr int kRecipeRole = Qt::UserRole + 3;
 constexpr int kNameWidth = 128;
 constexpr int kRowHeight = 28;
 constexpr int kWidth = 576;  ///< room for the longest purpose
@@ -129,12 +130,38 @@ void Finder::fill() {
         item->setData(Qt::UserRole, QString::fromStdString(spec->type));
         item->setData(kPurposeRole, QString::fromStdString(spec->purpose));
     }
+    fillLibrary(wanted);
     fillLayers(wanted);
     if (m_list->count() > 0) {
         m_list->setCurrentRow(0);
     } else {
         auto* nothing = new QListWidgetItem(whyNothing(m_steps, wanted, m_kind), m_list);
         nothing->setFlags(Qt::NoItemFlags);
+    }
+}
+
+void Finder::setSteps(Catalogue steps, std::vector<Shared<Recipe>> library) {
+    m_steps = std::move(steps);
+    m_library = std::move(library);
+}
+
+void Finder::fillLibrary(const QString& wanted) {
+    // Steps that are called so come first, then recipes that are; what only speaks of it comes behind them.
+    int first = 0;
+    while (first < m_list->count() && m_list->item(first)->text().contains(wanted, Qt::CaseInsensitive))
+        ++first;
+    for (std::size_t i = 0; i < m_library.size(); ++i) {
+        const Recipe& recipe = *m_library[i];
+        const QString name = QString::fromStdString(recipe.name),
+                      purpose = QString::fromStdString(recipe.purpose);
+        const bool isCalledSo = name.contains(wanted, Qt::CaseInsensitive);
+        if (std::find(recipe.kinds.begin(), recipe.kinds.end(), m_kind) == recipe.kinds.end() ||
+            !(wanted.isEmpty() || isCalledSo || purpose.contains(wanted, Qt::CaseInsensitive)))
+            continue;
+        auto* item = new QListWidgetItem(name);
+        item->setData(kPurposeRole, purpose);
+        item->setData(kRecipeRole, static_cast<int>(i));
+        m_list->insertItem(isCalledSo ? first++ : m_list->count(), item);
     }
 }
 
@@ -162,6 +189,11 @@ void Finder::accept() {
     if (item != nullptr && m_layers && item->data(kLayerRole).isValid()) {
         hide();
         return Q_EMIT layerChosen(m_layers->behind, item->data(kLayerRole).toString());
+    }
+    if (item != nullptr && item->data(kRecipeRole).isValid()) {
+        const Shared<Recipe> recipe = m_library[item->data(kRecipeRole).toUInt()];
+        hide();
+        return Q_EMIT recipeChosen(m_line, m_index, *recipe);
     }
     const QString type = item != nullptr ? item->data(Qt::UserRole).toString() : QString();
     if (type.isEmpty()) return;

@@ -26,6 +26,8 @@ public:
         std::vector<std::pair<QString, QString>> sets;  ///< ids and names
     };
     void setLayers(std::optional<Layers> layers) { m_layers = std::move(layers); }
+    /// What the project's own recipes add, and those of the library, which are taken when they are chosen.
+    void setSteps(Catalogue steps, std::vector<Shared<Recipe>> library);
     static constexpr const char* kStamps = "/stamps";  ///< no set has such an id
     void openFor(const QString& line, int index, Kind kind, QPoint globalPos);
 
@@ -35,6 +37,7 @@ public:
 
 Q_SIGNALS:
     void chosen(const QString& line, int index, const QString& type);
+    void recipeChosen(const QString& line, int index, const kettle::Recipe& recipe);
     /// A layer behind a step: of this set, kStamps, or of colour and values.
     void layerChosen(const QString& behind, const QString& what);
 
@@ -43,10 +46,12 @@ protected:
 
 private:
     void fill();
+    void fillLibrary(const QString& wanted);
     void fillLayers(const QString& wanted);
     void accept();
 
     Catalogue m_steps;
+    std::vector<Shared<Recipe>> m_library;
     QLineEdit* m_filter;
     QListWidget* m_list;
     QString m_line;

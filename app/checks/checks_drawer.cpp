@@ -1,14 +1,10 @@
 #include "app/checks/checks_drawer.h"
 
-#include <QHBoxLayout>
-#include <QKeyEvent>
 #include <QLabel>
 #include <QListWidget>
 #include <QPainter>
-#include <QPropertyAnimation>
 #include <QScrollBar>
 #include <QStyledItemDelegate>
-#include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -90,31 +86,15 @@ private:
 }  // namespace
 
 ChecksDrawer::ChecksDrawer(Session& session, QWidget* over)
-    : QFrame(over),
+    : Drawer(tr("Checks"), kWidth, over),
       m_session(session),
       m_list(new QListWidget(this)),
-      m_none(new QLabel(tr("Nothing looks wrong."), this)),
-      m_slide(new QPropertyAnimation(this, "pos", this)) {
-    setObjectName(QStringLiteral("drawer"));
-    setAccessibleName(tr("Checks"));
-    auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(0, 8, 0, 8);
-    column->setSpacing(8);
-    auto* head = new QHBoxLayout;
-    head->setContentsMargins(kMargin, 0, 8, 0);
-    auto* title = new QLabel(tr("Checks"), this);
-    title->setObjectName(QStringLiteral("title"));
-    auto* close = new QToolButton(this);
-    close->setText(tr("Close"));
-    close->setToolTip(tr("Closes the drawer (Esc)"));
-    head->addWidget(title);
-    head->addStretch(1);
-    head->addWidget(close);
-    column->addLayout(head);
+      m_none(new QLabel(tr("Nothing looks wrong."), this)) {
+    setFirst(m_list);
     m_none->setObjectName(QStringLiteral("quiet"));
     m_none->setContentsMargins(kMargin, 0, kMargin, 0);
-    column->addWidget(m_none);
-    column->addWidget(m_list, 1);
+    column().addWidget(m_none);
+    column().addWidget(m_list, 1);
     m_list->setAccessibleName(tr("What to look at"));
     m_list->setItemDelegate(new FindingDelegate(m_list));
     m_list->setMouseTracking(true);
@@ -126,12 +106,6 @@ ChecksDrawer::ChecksDrawer(Session& session, QWidget* over)
     };
     connect(m_list, &QListWidget::itemClicked, this, chosen);
     connect(m_list, &QListWidget::itemActivated, this, chosen);
-    connect(close, &QToolButton::clicked, this, [this] { setOpen(false); });
-    m_slide->setDuration(140);
-    m_slide->setEasingCurve(QEasingCurve::OutCubic);
-    connect(m_slide, &QPropertyAnimation::finished, this, [this] { setVisible(m_isOpen); });
-    over->installEventFilter(this);
-    hide();
 }
 
 QString ChecksDrawer::whereOf(const Finding& finding) const {
@@ -183,39 +157,6 @@ void ChecksDrawer::goTo(const Finding& finding) {
         for (const auto& step : line->steps)
             if (step->set == finding.set && (finding.role.empty() || step->role == finding.role))
                 return m_session.selectStep(step->id);
-}
-
-void ChecksDrawer::place() {
-    resize(std::min(kWidth, parentWidget()->width()), parentWidget()->height());
-    m_slide->stop();
-    move(m_isOpen ? 0 : -width(), 0);
-    setVisible(m_isOpen);
-}
-
-void ChecksDrawer::setOpen(bool open) {
-    if (open == m_isOpen) return;
-    if (open) place();
-    m_isOpen = open;
-    m_slide->setStartValue(QPoint(open ? -width() : x(), 0));
-    m_slide->setEndValue(QPoint(open ? 0 : -width(), 0));
-    show();
-    raise();
-    m_slide->start();
-    if (open)
-        m_list->setFocus();
-    else
-        parentWidget()->setFocus();
-    Q_EMIT changed();
-}
-
-bool ChecksDrawer::eventFilter(QObject* watched, QEvent* event) {
-    if (watched == parentWidget() && event->type() == QEvent::Resize) place();
-    return QFrame::eventFilter(watched, event);
-}
-
-void ChecksDrawer::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape) return setOpen(false);
-    QFrame::keyPressEvent(event);
 }
 
 }  // namespace kettle

@@ -11,6 +11,7 @@
 #include "app/editors/ramp_editor.h"
 #include "app/style/theme.h"
 #include "core/colour/encoding.h"
+#include "core/exchange/library.h"
 #include "core/exchange/palette.h"
 
 namespace kettle {
@@ -62,6 +63,12 @@ void RampShelf::addMade(QMenu& menu, const std::vector<std::uint32_t>& tones) {
         copied.empty() ? tr("Copied colours (none are copied)") : tr("%1 copied colours").arg(copied.size()),
         this, [this, copied] { Q_EMIT taken(rampOfColours(copied)); });
     paste->setEnabled(!copied.empty());
+    auto* held = menu.addAction(tr("Copied colours, as held stops"), this, [this, copied] {
+        Palette palette;
+        palette.colours = copied;
+        Q_EMIT taken(rampOf(palette, true));
+    });
+    held->setEnabled(!copied.empty());
     auto* picture = menu.addAction(tr("The tones that come in"), this, [this, tones] {
         // Five of the ribbon's rows, dark to light: what the ribbon shows as a ramp.
         std::vector<Vec3> colours;

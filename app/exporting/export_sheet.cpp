@@ -37,6 +37,7 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
       m_compression(new QComboBox(this)),
       m_folder(new QLineEdit(this)),
       m_pattern(new QLineEdit(this)),
+      m_eachObject(new QCheckBox(tr("One file for each object"), this)),
       m_summary(new QLabel(this)),
       m_doing(new QLabel(this)),
       m_progress(new QProgressBar(this)),
@@ -79,7 +80,7 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
     m_compression->addItem(tr("none"), QStringLiteral("none"));
     m_compression->setToolTip(tr("All are without loss. JPEG has its own, at quality 95."));
     m_pattern->setToolTip(
-        tr("{set}, {surface}, {look} and {channel} are filled in; UDIM tiles get their number."));
+        tr("{set}, {surface}, {look}, {channel} and {object} are filled in; UDIM tiles get their number."));
     m_folder->setMinimumWidth(200);
     auto* choose = new QPushButton(tr("Choose…"), this);
     int row = 0;
@@ -95,6 +96,9 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
     add(tr("Longer side"), m_size);
     add(tr("File name"), m_pattern);
     add(tr("Folder"), m_folder, choose);
+    form->addWidget(m_eachObject, row++, 1, 1, 2);
+    m_eachObject->setToolTip(tr("Objects that share a place in the texture look alike on one flat map."));
+    connect(m_eachObject, &QCheckBox::toggled, this, &ExportSheet::refreshSummary);
     form->setRowStretch(row, 1);
     lists->addLayout(form, 1);
     column->addLayout(lists);
@@ -191,6 +195,7 @@ void ExportSheet::fillLists() {
             std::none_of(m_channels.begin(), m_channels.end(),
                          [&](const auto& known) { return known.first == line->channel; }))
             add(m_channels, m_channelList, line->channel, QString::fromStdString(line->name), true);
+    m_eachObject->setVisible(differsByObject(project));
     // A name that was not typed follows the project.
     const QString usual = QString::fromStdString(defaultPattern(project));
     if (m_pattern->text().isEmpty() || m_pattern->text() == m_usualPattern) m_pattern->setText(usual);
@@ -204,6 +209,7 @@ ExportOptions ExportSheet::options() const {
     o.size = m_size->currentData().toInt();
     fileFormatOf(m_format->currentData().toString().toStdString(), o.format);
     compressionOf(m_compression->currentData().toString().toStdString(), o.choices.compression);
+    o.eachObject = m_eachObject->isVisibleTo(this) && m_eachObject->isChecked();
     o.looks.clear();
     for (const auto& [id, box] : m_looks)
         if (box->isChecked()) o.looks.push_back(id);

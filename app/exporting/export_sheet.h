@@ -53,6 +53,7 @@ private:
     std::vector<std::pair<std::string, QCheckBox*>> m_looks, m_surfaces, m_channels;
     QComboBox *m_format, *m_size, *m_compression;
     QLineEdit *m_folder, *m_pattern;
+    QCheckBox* m_eachObject;  ///< shown where lines differ from object to object
     QLabel *m_summary, *m_doing;
     QProgressBar* m_progress;
     QPushButton *m_start, *m_close;

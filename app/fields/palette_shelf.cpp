@@ -80,8 +80,18 @@ QMenu* PaletteShelf::makeMenu(Colour current, QWidget* parent) {
                                         tr("Palettes and text (*.txt *.css *);;All files (*)"));
         if (!file.isEmpty()) open(file);
     });
+    if (!m_kept.empty()) {
+        QMenu* kept = menu->addMenu(tr("From the library"));
+        for (const Palette& palette : m_kept) {
+            const QString name = QString::fromStdString(palette.name);
+            kept->addAction(name, this, [this, name, colours = palette.colours] { set(name, colours); });
+        }
+    }
     if (!m_colours.empty()) {
         menu->addSeparator();
+        menu->addAction(tr("Keep it in the library"), this, [this] {
+            Q_EMIT keepWanted(Palette{m_name.toStdString(), {}, m_colours, {}});
+        });
         menu->addAction(tr("No palette"), this, [this] { set({}, {}); });
     }
     return menu;

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/document/project.h"
+#include "core/exchange/library.h"
 #include "core/exchange/palette.h"
 
 class QMenu;
@@ -24,6 +25,8 @@ public:
     const QString& name() const { return m_name; }
     const std::vector<Vec3>& colours() const { return m_colours; }
     void set(const QString& name, std::vector<Vec3> colours);
+    /// Palettes of the library, offered after the rest.
+    void setKept(std::vector<Palette> palettes) { m_kept = std::move(palettes); }
     /// Every palette to be had; `current` is what harmonies are made of. Closing deletes it.
     QMenu* makeMenu(Colour current, QWidget* parent);
     /// Takes up the colours of a palette file, or tells what is wrong with it.
@@ -31,11 +34,14 @@ public:
 
 Q_SIGNALS:
     void changed();
+    /// The palette at hand is to be kept in the library.
+    void keepWanted(const kettle::Palette& palette);
 
 private:
     Session& m_session;
     QString m_name;
     std::vector<Vec3> m_colours;
+    std::vector<Palette> m_kept;
 };
 
 /// The colours of a palette as swatches; a click or Enter takes one.

@@ -178,7 +178,8 @@ void PictureService::askModelShape(std::string model, std::string unit) {
 bool PictureService::isIdle() const {
     const std::lock_guard lock(m_mutex);
     return m_loader->isIdle() && !m_busy && !m_model && !m_board && !m_flat && !m_probe && !m_looks &&
-           !m_modes && !m_measure && !m_probes && !m_transfer && !m_colour && !m_checks;
+           !m_modes && !m_measure && !m_probes && !m_transfer && !m_colour && !m_objects && !m_copies &&
+           !m_tries && !m_checks;
 }
 
 void PictureService::work() {
@@ -195,6 +196,7 @@ void PictureService::work() {
             if (!lock.owns_lock()) lock.lock();
             m_model.reset();
             m_looks.reset();
+            m_tries.reset();
             lock.unlock();
             Q_EMIT failed(QString::fromStdString(error.sentence));
             lock.lock();
@@ -262,11 +264,17 @@ bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
     if (serve(m_board, &PictureService::makeBoard, lock)) return true;
     if (serve(m_flat, &PictureService::makeFlat, lock)) return true;
     if (serve(m_transfer, &PictureService::makeTransfer, lock)) return true;
+    if (serve(m_copies, &PictureService::makeObjects, lock)) return true;
+    if (serve(m_objects, &PictureService::makeObjects, lock)) return true;
     if (serve(m_probes, &PictureService::makeProbes, lock)) return true;
     if (serve(m_modes, &PictureService::makeModes, lock)) return true;
     if (m_model && m_model->stage == 1) return serveModel(true, lock);
     if (m_looks) {
         makeNextLook(lock);
+        return true;
+    }
+    if (m_tries) {
+        makeNextTry(lock);
         return true;
     }
     if (serveInTheEnd(m_checks, &PictureService::makeChecks, lock)) return true;
@@ -358,63 +366,6 @@ void PictureService::makeMeasure(const MeasureAsked& asked) {
         Q_EMIT measured(asked.number, *next);
     else
         Q_EMIT measureFailed(asked.number, QString::fromStdString(next.error().sentence));
-}
-
-void PictureService::makeTransfer(const TransferAsked& asked) {
-    const auto made =
-        blendTransfer(asked.project, asked.look, asked.step, static_cast<float>(asked.place.x()),
-                      static_cast<float>(asked.place.y()), *asked.resources);
-    Q_EMIT transferReady(asked.number, made ? std::make_shared<const BlendTransfer>(*made) : nullptr,
-                         made ? QString() : QString::fromStdString(made.error().sentence));
-}
-
-void PictureService::makeChecks(const Asked& asked, const CancelToken& cancel) {
-    auto findings = std::make_shared<const std::vector<Finding>>(
-        checkProject(asked.project, asked.look, *asked.resources, cancel));
-    if (!cancel.isCancelled()) Q_EMIT checksReady(asked.number, findings);
-}
-
-void PictureService::makeColour(const ColourAsked& asked) {
-    const auto made =
-        meanColour(asked.project, asked.look, asked.line, asked.after, asked.area, *asked.resources);
-    if (made)
-        Q_EMIT colourReady(asked.number, *made);
-    else
-        Q_EMIT colourFailed(asked.number, QString::fromStdString(made.error().sentence));
-}
-
-std::optional<ProbeAnswer> PictureService::probeAt(const ProbeAsked& asked) const {
-    ProbeAnswer answer;
-    answer.u = asked.u;
-    answer.v = asked.v;
-    const auto at = [&](const std::string& step) {
-        return probe(asked.project, asked.look, asked.line, step, static_cast<float>(asked.u),
-                     static_cast<float>(asked.v), *asked.resources);
-    };
-    auto after = at(asked.step);
-    if (!after) return std::nullopt;
-    answer.after = *after;
-    const Line* line = asked.project.findLine(asked.line);
-    for (std::size_t i = 1; line != nullptr && i < line->steps.size(); ++i)
-        if (line->steps[i]->id == asked.step)
-            if (auto before = at(line->steps[i - 1]->id)) {
-                answer.before = *before;
-                answer.hasBefore = true;
-            }
-    return answer;
-}
-
-void PictureService::makeProbe(const ProbeAsked& asked) {
-    if (const auto answer = probeAt(asked)) Q_EMIT probeReady(*answer);
-}
-
-void PictureService::makeProbes(const ProbesAsked& asked) {
-    auto answers = std::make_shared<std::vector<ProbeAnswer>>();
-    for (const QPointF& place : asked.places) {
-        const auto answer = probeAt({asked, asked.line, asked.step, place.x(), place.y()});
-        answers->push_back(answer ? *answer : ProbeAnswer{});
-    }
-    Q_EMIT probesReady(asked.number, answers);
 }
 
 }  // namespace kettle

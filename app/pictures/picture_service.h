@@ -22,6 +22,7 @@
 #include "core/analysis/matching.h"
 #include "core/analysis/transfer.h"
 #include "core/geometry/mesh_facts.h"
+#include "core/geometry/object_points.h"
 #include "core/shading/preview.h"
 
 namespace kettle {
@@ -47,6 +48,21 @@ struct ProbeAnswer {
 struct UvEdges {
     std::shared_ptr<const RayScene> scene;
     std::vector<bool> isShown;  ///< of each part
+};
+
+/// A model's objects with what a result is on each, and on each of its parts (in the order of the mesh).
+struct ObjectColours {
+    std::shared_ptr<const RayScene> scene;
+    std::vector<ModelObject> objects;
+    Kind kind = Kind::Colour;
+    std::vector<Vec3> ofObjects, ofParts;  ///< linear; a scalar's in all three
+};
+
+/// Something to be tried: a project that has it, and which result to look at.
+struct Try {
+    QString key;
+    Project project;
+    std::string line, after;
 };
 
 /// The other side of a flat map.
@@ -92,6 +108,13 @@ public:
     /// The mean colour of an area of a line's result after a step.
     std::uint64_t askColour(Project project, std::string look, std::string line, std::string after, Area area,
                             const Resources& resources);
+    /// What a result is on every object of the model. Who asks for a list of objects and who asks for one
+    /// step's copies do not wait for each other.
+    enum class ObjectsFor { List, Copies };
+    std::uint64_t askObjects(ObjectsFor whom, Project project, std::string look, std::string line,
+                             std::string after, const Resources& resources);
+    /// Small pictures of things to try, one after the other, once the rest is done.
+    std::uint64_t askTries(std::vector<Try> tries, std::string look, const Resources& resources);
     /// What looks wrong in the project, once nothing else is to be done.
     std::uint64_t askChecks(Project project, std::string look, const Resources& resources);
     /// What an artist asks to have measured: the change of the project that comes of it, worked out on the
@@ -104,6 +127,7 @@ public:
     static constexpr int kRibbonRows = 14;
     static constexpr int kModeWidth = 60, kModeHeight = 36;
     static constexpr int kThumbWidth = 102, kThumbHeight = 50;
+    static constexpr int kTryWidth = 96, kTryHeight = 64;
 
 Q_SIGNALS:
     /// `stage` as in Preview::render; `problem` is empty or the first sentence about a missing map.
@@ -125,6 +149,9 @@ Q_SIGNALS:
                        const QString& sentence);
     void colourReady(quint64 number, const kettle::Colour& colour);
     void colourFailed(quint64 number, const QString& sentence);
+    /// Null if the model cannot be read.
+    void objectsReady(quint64 number, const std::shared_ptr<const kettle::ObjectColours>& objects);
+    void tryReady(quint64 number, const QString& key, const QImage& picture);
     void checksReady(quint64 number, const std::shared_ptr<const std::vector<kettle::Finding>>& findings);
     void measured(quint64 number, const kettle::Project& project);
     void measureFailed(quint64 number, const QString& sentence);
@@ -171,6 +198,12 @@ private:
         std::string line, after;
         Area area;
     };
+    struct ObjectsAsked : Asked {
+        std::string line, after;
+    };
+    struct TriesAsked : Asked {
+        std::vector<Try> tries;
+    };
     struct MeasureAsked : Asked {
         Measure measure;
     };
@@ -188,6 +221,8 @@ private:
     void makeTransfer(const TransferAsked& asked);
     void makeColour(const ColourAsked& asked);
     void makeChecks(const Asked& asked, const CancelToken& cancel);
+    void makeObjects(const ObjectsAsked& asked);
+    void makeNextTry(std::unique_lock<std::mutex>& lock);
     void makeNextLook(std::unique_lock<std::mutex>& lock);
     template <class A>
     bool serve(std::optional<A>& slot, void (PictureService::*make)(const A&),
@@ -212,6 +247,9 @@ private:
     std::optional<MeasureAsked> m_measure;
     std::optional<TransferAsked> m_transfer;
     std::optional<ColourAsked> m_colour;
+    std::optional<ObjectsAsked> m_objects, m_copies;
+    std::optional<TriesAsked> m_tries;
+    std::size_t m_nextTry = 0;
     std::optional<Asked> m_looks, m_checks;
     std::size_t m_nextLook = 0;
     CancelToken m_fine;  ///< stops a fine stage, and the checks, as soon as anything new is asked for
@@ -224,7 +262,7 @@ private:
     Preview m_preview;
     std::unique_ptr<BoardPictures> m_boardPainter, m_lookPainter;
     double m_boardScale = 0;
-    FlatPainter m_flatPainter, m_otherFlatPainter;
+    FlatPainter m_flatPainter, m_otherFlatPainter, m_tryPainter;
     std::thread m_thread;
 };
 

@@ -7,6 +7,7 @@
 #include "app/style/labels.h"
 #include "app/style/theme.h"
 #include "core/colour/encoding.h"
+#include "core/threads/parallel.h"
 
 namespace kettle {
 namespace {
@@ -34,6 +35,7 @@ void ModelView::paintEvent(QPaintEvent*) {
         if (!m_overlay.paint(p, rect(), m_picture)) p.drawImage(rect(), m_picture);
     }
     if (!m_dimmed.isNull() && !m_overlay.isOn()) p.drawImage(rect(), m_dimmed);
+    if (!m_outline.isNull() && !m_overlay.isBeside()) p.drawImage(rect(), m_outline);
     if (m_mark && !m_overlay.isBeside()) paintMark(p);
     paintFrame(p);
     if (hasFocus()) {
@@ -70,6 +72,46 @@ void ModelView::setLit(std::optional<std::string> surface) {
                                               (static_cast<float>(y) + 0.5f) / static_cast<float>(rows));
             if (at.found && ofPart[at.part] == lit) m_dimmed.setPixelColor(x, y, Qt::transparent);
         }
+}
+
+/// A line around the objects that are chosen, on a raster that is fine enough for a line.
+void ModelView::refreshOutline() {
+    m_outline = {};
+    m_outlinedFrom = m_camera;
+    update();
+    const std::set<std::string>& chosen = m_session.chosenObjects();
+    if (!m_scene || chosen.empty()) return;
+    const Mesh& mesh = m_scene->mesh();
+    std::vector<bool> isChosen(mesh.parts.size(), false);
+    for (std::size_t p = 0; p < isChosen.size(); ++p)
+        isChosen[p] = chosen.contains(p < mesh.partObjects.size() ? mesh.partObjects[p] : mesh.parts[p]);
+    constexpr int kCell = 2;
+    const int columns = std::max(1, width() / kCell), rows = std::max(1, height() / kCell);
+    const float aspect = static_cast<float>(width()) / static_cast<float>(height());
+    // Which object is seen where; -1: none that is chosen.
+    std::vector<int> seen(static_cast<std::size_t>(columns) * static_cast<std::size_t>(rows), -1);
+    parallelFor(static_cast<std::size_t>(rows), 8, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t y = begin; y < end; ++y)
+            for (int x = 0; x < columns; ++x) {
+                const SurfacePoint at = surfaceAt(
+                    *m_scene, m_camera, aspect, (static_cast<float>(x) + 0.5f) / static_cast<float>(columns),
+                    (static_cast<float>(y) + 0.5f) / static_cast<float>(rows));
+                if (at.found && isChosen[at.part])
+                    seen[y * static_cast<std::size_t>(columns) + static_cast<std::size_t>(x)] = at.part;
+            }
+    });
+    m_outline = QImage(columns, rows, QImage::Format_ARGB32_Premultiplied);
+    m_outline.fill(Qt::transparent);
+    const auto at = [&](int x, int y) {
+        if (x < 0 || y < 0 || x >= columns || y >= rows) return -1;
+        return seen[static_cast<std::size_t>(y) * static_cast<std::size_t>(columns) +
+                    static_cast<std::size_t>(x)];
+    };
+    for (int y = 0; y < rows; ++y)
+        for (int x = 0; x < columns; ++x)
+            if (at(x, y) >= 0 &&
+                (at(x - 1, y) < 0 || at(x + 1, y) < 0 || at(x, y - 1) < 0 || at(x, y + 1) < 0))
+                m_outline.setPixelColor(x, y, theme::kAccent);
 }
 
 void ModelView::setMark(std::optional<QPointF> uv) {

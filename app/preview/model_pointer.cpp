@@ -114,6 +114,9 @@ void ModelView::wheelEvent(QWheelEvent* event) {
 void ModelView::keyPressEvent(QKeyEvent* event) {
     // Arrows alone walk the board; with Shift they turn the model.
     const bool turns = (event->modifiers() & Qt::ShiftModifier) != 0;
+    if (const QString text = event->text();
+        !m_session.chosenObjects().empty() && text.size() == 1 && text[0].isDigit())
+        return Q_EMIT numberStarted(text);
     switch (event->key()) {
         case Qt::Key_Left:
         case Qt::Key_Right:

@@ -83,6 +83,7 @@ ModelView::ModelView(Session& session, PictureService& pictures, const QStringLi
         const auto& now = m_session.comparison();
         if (now && now->with == Comparison::With::BeforeStep) ask();
     });
+    connect(&session, &Session::objectsChanged, this, &ModelView::refreshOutline);
     connect(&session, &Session::fileChanged, this, [this] { m_needsFrame = true; });
     connect(&pictures, &PictureService::modelReady, this, &ModelView::showPicture);
     connect(&pictures, &PictureService::modelFailed, this, [this](quint64 number, const QString& sentence) {
@@ -138,6 +139,7 @@ void ModelView::ask() {
     if (request.lookHere) request.lookHere->component = m_session.shownComponent();
     m_camera.fieldOfView = static_cast<float>(std::clamp(view.fieldOfView, 4.0, 120.0));
     request.camera = m_camera;
+    if (!(m_outlinedFrom == m_camera)) m_outline = {};
     request.off = m_session.channelsOff();
     request.other = m_session.otherSide();
     const double scale = devicePixelRatioF();
@@ -187,6 +189,7 @@ void ModelView::showPicture(quint64 number, const QImage& picture, int stage, co
     m_picture = picture;
     m_problem = problem;
     m_overlay.setCompared(compared);
+    if (m_outline.isNull() && stage > 0 && !m_session.chosenObjects().empty()) refreshOutline();
     refreshBar();
     update();
     Q_EMIT stateChanged();

@@ -70,6 +70,8 @@ Q_SIGNALS:
     void pointerLeft();
     void stateChanged();
     void shapeShown();
+    /// A digit, while objects are chosen: a number for them begins.
+    void numberStarted(const QString& digit);
     /// Ctrl and a click on a part of the model.
     void partChosen(const QString& part);
     /// The right button on the surface: the place in texture space and the part there.
@@ -134,7 +136,10 @@ private:
     bool m_needsFrame = true, m_turning = false, m_panning = false, m_isPicking = false;
     QPoint m_last;
     std::optional<QPointF> m_mark;
-    QImage m_dimmed;  ///< a veil over what is not lit
+    QImage m_dimmed;   ///< a veil over what is not lit
+    QImage m_outline;  ///< around the chosen objects, as the camera stands
+    Camera m_outlinedFrom;
+    void refreshOutline();
     CompareOverlay m_overlay;
     // The frame of a placement (model_placement.cpp).
     const UvPositions* positions();

@@ -12,6 +12,7 @@
 #include "core/engine/compile.h"
 #include "core/exchange/palette.h"
 #include "core/exchange/recognise.h"
+#include "core/steps/recipe_steps.h"
 
 namespace kettle {
 namespace {
@@ -114,6 +115,7 @@ void Session::afterHistory(const Project& before) {
         viewLayer(LayerView::All, {});
     if (m_comparison && m_comparison->with == Comparison::With::Look && !otherSide()) compare({});
     refreshColours();
+    refreshRecipes();
     Q_EMIT projectChanged();
 }
 
@@ -158,6 +160,7 @@ void Session::insertFile(const QString& file, const std::string& lineId, std::si
     const Line* line = project().findLine(lineId);
     const std::filesystem::path path = file.toStdString();
     if (line == nullptr) return;
+    if (file.endsWith(QStringLiteral(".json"))) return insertEntry(file, lineId, index);
     if (inspectImage(path)) {
         if (project().sets.empty()) {
             Q_EMIT told(
@@ -290,13 +293,15 @@ QString Session::copySelection() const {
         if ((spec == nullptr || !spec->source) && layerOf(*shownStep(id)).empty())
             steps.push_back(*shownStep(id));
     }
-    return steps.empty() ? QString() : QString::fromStdString(stepsToText(steps));
+    return steps.empty() ? QString()
+                         : QString::fromStdString(stepsToText(steps, edits::recipesUsed(project(), steps)));
 }
 
 void Session::insertSteps(const std::string& line, std::size_t index, const std::vector<Step>& steps,
-                          const QString& name) {
+                          const QString& name, const std::optional<std::vector<Shared<Recipe>>>& recipes) {
     std::vector<std::string> ids;
-    const Target to = target();
+    Target to = target();
+    if (recipes) to.project.recipes = *recipes;
     auto next = edits::pasteSteps(to.project, to.look, line, index, steps, ids);
     if (!applyTo(to, std::move(next), name) || ids.empty()) return;
     selectStep(ids.back());
@@ -307,7 +312,8 @@ void Session::insertSteps(const std::string& line, std::size_t index, const std:
 
 void Session::paste(const QString& text) {
     if (pasteLayers(text)) return;
-    const auto steps = stepsFromText(text.toStdString());
+    std::vector<Shared<Recipe>> recipes;
+    auto steps = stepsFromText(text.toStdString(), &recipes);
     if (!steps) {
         Q_EMIT told(QString::fromStdString(steps.error().sentence), true);
         return;
@@ -315,9 +321,11 @@ void Session::paste(const QString& text) {
     const auto place = project().findStep(m_step);
     if (!place) return;
     const Line& line = *project().lines[place->line];
+    const Project taken = edits::takeSteps(project(), recipes, *steps);
+    const Catalogue known = withRecipes(shippedSteps(), taken.recipes);
     std::vector<Step> fitting;
     for (const Step& step : *steps) {
-        const StepSpec* spec = this->steps().find(step.type);
+        const StepSpec* spec = known.find(step.type);
         const bool isOfLayer = step.type == kLayerHead || step.type == kFill;
         if (spec != nullptr && spec->fits(line.kind) && !spec->source && !isOfLayer) fitting.push_back(step);
     }
@@ -327,7 +335,7 @@ void Session::paste(const QString& text) {
                         .arg(steps->size())
                         .arg(QString::fromUtf8(nameOf(line.kind))),
                     true);
-    if (!fitting.empty()) insertSteps(line.id, place->step + 1, fitting, tr("Paste"));
+    if (!fitting.empty()) insertSteps(line.id, place->step + 1, fitting, tr("Paste"), taken.recipes);
 }
 
 void Session::duplicateSelection() {

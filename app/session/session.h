@@ -12,7 +12,9 @@
 #include "app/session/comparison.h"
 #include "core/document/history.h"
 #include "core/document/layer_edits.h"
+#include "core/document/recipe_edits.h"
 #include "core/engine/resources.h"
+#include "core/exchange/library.h"
 #include "core/exchange/recognise.h"
 #include "core/shading/preview.h"
 #include "core/steps/step.h"
@@ -81,9 +83,11 @@ public:
     void setControl(const std::string& step, const std::string& control, ControlValue value,
                     std::uint64_t gesture = 0);
     void resetControl(const std::string& step, const std::string& control);
-    /// Puts steps under fresh ids at a place and chooses them.
+    /// Puts steps under fresh ids at a place and chooses them. `recipes`: the project's from then on, if the
+    /// steps bring some.
     void insertSteps(const std::string& line, std::size_t index, const std::vector<Step>& steps,
-                     const QString& name);
+                     const QString& name,
+                     const std::optional<std::vector<Shared<Recipe>>>& recipes = std::nullopt);
     /// Another file for one of a set's maps; a tile's name stands for all tiles. What cannot be read is told.
     void takeFile(const std::string& set, const std::string& role, const QString& file);
     /// A model, or an environment, of one's own. What cannot be an environment is told and changes nothing.
@@ -102,6 +106,10 @@ public:
     bool isSelected(const std::string& step) const { return step == m_step || m_beside.contains(step); }
     /// Adds a step of the chosen step's line to the choice, or takes it out.
     void toggleSelected(const std::string& step);
+    /// All steps of the line from the chosen one to this one; on another line this one alone.
+    void selectTo(const std::string& step);
+    /// All steps of the chosen step's line but its source.
+    void selectLine();
     void bypassSelection();
     void removeSelection();
     /// The choice as text, sources left out; empty if there is nothing to copy.
@@ -160,6 +168,34 @@ public:
     void stepThroughLayers(int way);
     /// What somebody wrote on a step, a line or a look; empty takes it off.
     void setNote(const std::string& id, const QString& note);
+
+    // What the library has, recipes, and objects of the model (session_library.cpp).
+    /// Takes a recipe into the project and puts it behind the chosen step; inputs that bear a channel's name
+    /// are joined to it. A line that it does not fit is told.
+    void addRecipe(const Recipe& recipe);
+    void addRecipeAt(const Recipe& recipe, const std::string& line, std::size_t index);
+    /// A file of a library: its recipe or ramp at a place of a line, its layer over the surface.
+    void insertEntry(const QString& file, const std::string& line, std::size_t index);
+    /// The chosen steps become one.
+    bool packSelection(const edits::PackWish& wish);
+    void unpackRecipe(const std::string& step);
+    /// Another edition in the place of the project's; what changes is told.
+    void updateRecipe(const std::string& id, const Recipe& newer);
+    /// Kept layers over the surface. One that reads a set whose place is empty takes the project's first set
+    /// that has its roles.
+    void addKeptLayer(const KeptLayer& layer);
+    /// The same with a folder's maps in the place of its set.
+    void layOverWith(const QString& folder, const KeptLayer& layer);
+    /// The chosen step's ramp; on a line without one a new step's.
+    void takeRamp(const Ramp& ramp, const QString& name);
+    /// Numbers of objects or parts; nothing: as the model counts.
+    void setNumbers(bool ofParts, const std::map<std::string, std::optional<int>>& numbers,
+                    const QString& name);
+    /// Objects of the model by their names, as they are chosen in the drawer or on the model.
+    const std::set<std::string>& chosenObjects() const { return m_objects; }
+    void chooseObjects(std::set<std::string> names);
+    /// Whose texture Flat shows where several share a place; empty: the first.
+    void showObject(const std::string& object);
 
     // Looks. "" is the base, as received.
     const std::string& look() const { return m_look; }
@@ -236,6 +272,7 @@ Q_SIGNALS:
     void viewChanged();  ///< look here, before, the comparison, or channels that are off
     void keptChanged();
     void lookChanged();
+    void objectsChanged();  ///< which are chosen
     /// A change of what was received began this look.
     void lookBegun(const QString& look);
     void fileChanged();
@@ -256,6 +293,7 @@ private:
     std::string nearestTo(const std::string& step, const Project& before) const;
     void refreshColours();
     void useResources(std::unique_ptr<Resources> resources);
+    void refreshRecipes();
     void broughtIn(const Result<BringPlan>& plan);
     void tellNotes(const QString& sentence, const std::vector<std::string>& notes);
 
@@ -291,8 +329,13 @@ private:
     void duplicateLayers();
     void removeLayers();
     void addLayerOfPlan(const BringPlan& plan);
-    bool m_laysOver = false;            ///< what is read is laid over, and no project of its own
-    std::uint64_t m_savedRevision = 0;  ///< of what stands in the file; 0: nothing does
+    void addLayersLike(const BringPlan& plan, const KeptLayer& layer);
+    std::set<std::string> m_objects;
+    std::vector<Shared<Recipe>> m_recipes;     ///< that m_resources know
+    Catalogue m_stepsBefore = shippedSteps();  ///< what a view may still show for a moment
+    std::optional<KeptLayer> m_laysLike;       ///< the folder that is read fills this
+    bool m_laysOver = false;                   ///< what is read is laid over, and no project of its own
+    std::uint64_t m_savedRevision = 0;         ///< of what stands in the file; 0: nothing does
     std::uint64_t m_lastGesture = 0;
     BringReader m_reader;
     QString m_bringing;                    ///< the folder that is read

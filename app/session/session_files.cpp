@@ -13,6 +13,7 @@
 #include "core/exchange/bring_project.h"
 #include "core/exchange/recognise.h"
 #include "core/exchange/relink.h"
+#include "core/steps/recipe_steps.h"
 
 namespace kettle {
 namespace {
@@ -42,7 +43,11 @@ void Session::load(Project project, const QString& file, std::filesystem::path f
     m_reader.stop();
     ColourManagement colours = coloursInForce(project, folder, problems);
     m_configuration = project.colour.configuration;
-    useResources(std::make_unique<Resources>(std::move(folder), m_store, std::move(colours)));
+    m_recipes = project.recipes;
+    m_stepsBefore = steps();
+    useResources(std::make_unique<Resources>(std::move(folder), m_store, std::move(colours),
+                                             withRecipes(shippedSteps(), m_recipes)));
+    m_objects.clear();
     m_history = History(std::move(project));
     m_problems = std::move(problems);
     m_file = file;
@@ -115,7 +120,8 @@ bool Session::save(const QString& file) {
     }
     const std::filesystem::path folder = info.absolutePath().toStdString();
     if (folder != m_resources->folder())
-        useResources(std::make_unique<Resources>(folder, m_store, m_resources->colours()));
+        useResources(
+            std::make_unique<Resources>(folder, m_store, m_resources->colours(), m_resources->steps()));
     m_file = info.absoluteFilePath();
     m_savedRevision = m_history.revision();
     Q_EMIT fileChanged();
@@ -186,6 +192,7 @@ void Session::layOver(const QString& folder) {
 
 void Session::bringIn(const QString& folder) {
     m_laysOver = false;
+    m_laysLike.reset();
     m_bringing = folder;
     m_bringingRevision = m_history.revision();
     Q_EMIT progress(tr("Reading the maps of %1 …").arg(QFileInfo(folder).fileName()));
@@ -209,6 +216,7 @@ void Session::broughtIn(const Result<BringPlan>& plan) {
         Q_EMIT told(QString::fromStdString(maps.error().sentence), true);
         return;
     }
+    if (const auto like = std::exchange(m_laysLike, {})) return addLayersLike(*maps, *like);
     if (std::exchange(m_laysOver, false)) return addLayerOfPlan(*maps);
     takePlan(*maps, false);
 }
@@ -298,8 +306,20 @@ void Session::refreshColours() {
     m_configuration = project().colour.configuration;
     std::vector<std::string> problems;
     ColourManagement colours = coloursInForce(project(), m_resources->folder(), problems);
-    useResources(std::make_unique<Resources>(m_resources->folder(), m_store, std::move(colours)));
+    useResources(std::make_unique<Resources>(m_resources->folder(), m_store, std::move(colours),
+                                             m_resources->steps()));
     if (!problems.empty()) Q_EMIT told(QString::fromStdString(problems.front()), true);
+}
+
+void Session::refreshRecipes() {
+    const auto& now = project().recipes;
+    const bool isSame = std::equal(now.begin(), now.end(), m_recipes.begin(), m_recipes.end(),
+                                   [](const auto& a, const auto& b) { return a.sameAs(b); });
+    if (isSame) return;
+    m_recipes = now;
+    m_stepsBefore = steps();
+    useResources(std::make_unique<Resources>(m_resources->folder(), m_store, m_resources->colours(),
+                                             withRecipes(shippedSteps(), m_recipes)));
 }
 
 }  // namespace kettle

@@ -79,15 +79,25 @@ QProgressBar::chunk { background: #25665F; border-radius: 3px; }
 QFrame#sheet { background: #F4F4F4; border: 1px solid #8A8A8A; border-radius: 8px; }
 QFrame#drawer { background: #F4F4F4; border: none; border-right: 1px solid #8A8A8A; }
 QFrame#drawer QListWidget { background: #F4F4F4; border: none; }
+QFrame#drawer QToolButton:checked { border-color: #25665F; background: #E2E8E7; }
+QFrame#drawer QTreeView { background: #F4F4F4; border: none; outline: none; }
+QFrame#drawer QTreeView::item { height: 26px; }
+QFrame#drawer QTreeView::item:selected { background: #DCE5E3; color: #1B1B1B; }
+QFrame#drawer QHeaderView::section, QFrame#sheet QHeaderView::section { background: transparent; color: #5C5C5C;
+  border: none; border-bottom: 1px solid #CDCDCD; padding: 2px 8px 4px 4px; }
+QFrame#sheet QTreeView { background: #FAFAFA; border: 1px solid #CDCDCD; border-radius: 5px; outline: none; }
+QFrame#sheet QTreeView::item { height: 24px; }
+QFrame#sheet QTreeView::item:selected { background: #DCE5E3; color: #1B1B1B; }
 QFileDialog QToolButton { padding: 3px; min-height: 16px; min-width: 16px; }
-QToolButton#status { background: transparent; border: none; border-radius: 4px; padding: 0 8px; min-height: 18px; margin-right: 4px; color: #5C5C5C; }
-QToolButton#status:hover { background: #DEDEDE; }
-QToolButton#status:focus { border: 1px solid #25665F; }
+QToolButton#status, QToolButton#drawers { background: transparent; border: none; border-radius: 4px; padding: 0 8px; min-height: 18px; margin-right: 4px; color: #5C5C5C; }
+QToolButton#status:hover, QToolButton#drawers:hover { background: #DEDEDE; }
+QToolButton#status:focus, QToolButton#drawers:focus { border: 1px solid #25665F; }
 QFrame#message { background: #FAFAFA; border: 1px solid #8A8A8A; border-radius: 6px; }
 QLabel#drop { background: #FAFAFA; border: 1px solid #25665F; border-radius: 8px; font-size: 13px; }
 QLabel#quiet, QLabel#where { color: #5C5C5C; }
 QLabel#warning { color: #A45A00; }
 QLabel#title { font-size: 14px; font-weight: 600; }
+QLabel#section { font-weight: 600; padding-top: 2px; }
 QLabel#chip, QToolButton#chip { background: #FAFAFA; border: 1px solid transparent; border-radius: 5px; padding: 2px 8px; }
 QToolButton#chip:hover { border-color: #8A8A8A; }
 QToolButton#chip:focus { border-color: #25665F; }

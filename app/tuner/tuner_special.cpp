@@ -62,6 +62,8 @@ void TunerView::addSpecial(QVBoxLayout& column, const StepSpec& spec, Kind kind)
             return addMatch(column);
         case StepEditor::Layer:
             return addLayerMask(column);
+        case StepEditor::Copies:
+            return addCopies(column);
         case StepEditor::BlendModes:  // behind the controls
         case StepEditor::None:
             return;

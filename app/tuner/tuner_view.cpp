@@ -14,6 +14,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/editors/copies_plot.h"
 #include "app/editors/mode_gallery.h"
 #include "app/editors/spread_plot.h"
 #include "app/editors/transfer_plot.h"
@@ -72,6 +73,10 @@ void TunerView::connectService() {
                 transfer != nullptr ? m_transfer->setTransfer(transfer, m_probed)
                                     : m_transfer->setSentence(sentence);
             });
+    connect(&m_service, &PictureService::objectsReady, this, &TunerView::showCopies);
+    connect(&m_session, &Session::objectsChanged, this, [this] {
+        if (m_strip != nullptr) m_strip->setChosen(m_session.chosenObjects());
+    });
     connect(&m_service, &PictureService::colourReady, this, [this](quint64 number, const Colour& colour) {
         if (number == m_colourNumber && m_pickingField != nullptr) m_pickingField->take(colour);
     });
@@ -109,6 +114,8 @@ void TunerView::rebuild() {
     m_probeRefreshers.clear();
     m_gallery = nullptr;
     m_transfer = nullptr;
+    m_copies = nullptr;
+    m_strip = nullptr;
     if (auto* old = qobject_cast<QScrollArea*>(m_body))
         m_scrolled[m_step] = old->verticalScrollBar()->value();
     delete m_body;
@@ -124,9 +131,11 @@ void TunerView::rebuild() {
     column->setContentsMargins(16, 12, 16, 12);
     column->setSpacing(8);
     m_step = m_session.selectedStep();
+    m_catalogue = m_session.steps();
+    m_recipe.reset();
     const auto shown = m_session.shownStep(m_step);
     const Line* line = m_session.selectedLine();
-    const StepSpec* spec = shown ? m_session.steps().find(shown->type) : nullptr;
+    const StepSpec* spec = shown ? m_catalogue.find(shown->type) : nullptr;
     m_type = shown ? shown->type : std::string();
     if (!shown || line == nullptr) {
         column->addWidget(quietLabel(tr("Choose a step on the board to tune it."), page));
@@ -166,11 +175,19 @@ void TunerView::rebuild() {
         bar->addWidget(where);
         column->addLayout(bar);
     }
+    if (const Recipe* recipe = recipeOfStep()) {
+        m_recipe = Shared<Recipe>(*recipe);
+        addRecipeBar(*column, *recipe);
+    }
     addTelling(*column, *spec);
     for (const FeedSpec& feed : spec->feeds)
         if (feed.isMain) addFeed(*column, feed, line->kind);
     addSpecial(*column, *spec, line->kind);
+    if (m_recipe && std::any_of((*m_recipe)->steps.begin(), (*m_recipe)->steps.end(),
+                                [](const auto& inner) { return inner->type == "vary"; }))
+        addCopies(*column);
     bool isTold = false;
+    std::string section;
     for (const ControlSpec& control : spec->controls) {
         const bool irrelevant =
             (control.colourOnly && line->kind != Kind::Colour) ||
@@ -178,6 +195,8 @@ void TunerView::rebuild() {
              std::find(control.kinds.begin(), control.kinds.end(), line->kind) == control.kinds.end());
         if (control.ofSet && !isTold) addPlacementTitle(*column);
         isTold = isTold || control.ofSet;
+        if (!irrelevant && control.section != std::exchange(section, control.section))
+            addSection(*column, control.section);
         if (!irrelevant) addControl(*column, *spec, control, line->kind);
     }
     for (const FeedSpec& feed : spec->feeds)
@@ -213,7 +232,10 @@ void TunerView::refresh() {
         rebuild();
         return;
     }
-    const StepSpec* spec = m_session.steps().find(shown->type);
+    const Recipe* recipe = recipeOfStep();
+    if ((recipe != nullptr) != m_recipe.has_value() || (recipe != nullptr && !(*recipe == **m_recipe)))
+        return rebuild();
+    const StepSpec* spec = m_catalogue.find(shown->type);
     if (spec == nullptr) return;
     const StepView view(*spec, *shown, line->kind);
     for (const auto& refreshOne : m_refreshers) refreshOne(view);
@@ -262,8 +284,17 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
 }
 
 void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const ControlSpec& control, Kind kind) {
-    if (control.type == ControlType::Ramp) return addRamp(column, control, kind);
-    if (control.type == ControlType::Colour) return addColour(column, control);
+    if (control.type == ControlType::Ramp || control.type == ControlType::Colour) {
+        // In a widget of its own, so that it can go while it does not matter.
+        auto* whole = new QWidget(m_body);
+        auto* rows = new QVBoxLayout(whole);
+        rows->setContentsMargins(0, 0, 0, 0);
+        rows->setSpacing(column.spacing());
+        column.addWidget(whole);
+        m_refreshers.push_back(
+            [whole, described = &control](const StepView& v) { whole->setVisible(v.isShown(*described)); });
+        return control.type == ControlType::Ramp ? addRamp(*rows, control, kind) : addColour(*rows, control);
+    }
     // These have an editor of their own (addSpecial); the gallery shows the modes.
     if (control.type == ControlType::Curve || control.type == ControlType::Text ||
         control.type == ControlType::Triple)
@@ -279,7 +310,7 @@ void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const Cont
             [this, label, id = control.id](QPoint at) { openHoldMenu(id, label->mapToGlobal(at)); });
     row->addWidget(label, 0, 1);
     QWidget* holder = row->parentWidget();
-    const ControlSpec* described = &control;  // of the catalogue, which lives as long as the program
+    const ControlSpec* described = &control;  // of m_catalogue
     m_refreshers.push_back(
         [holder, described](const StepView& v) { holder->setVisible(v.isShown(*described)); });
     switch (control.type) {

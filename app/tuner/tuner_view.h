@@ -19,6 +19,8 @@ class QCheckBox;
 namespace kettle {
 
 class ColourField;
+class CopiesPlot;
+class CopiesStrip;
 class ModeGallery;
 class PaletteShelf;
 class SpreadPlot;
@@ -32,6 +34,8 @@ public:
     /// Puts the cursor into the name of the chosen layer.
     void editLayerName();
     TunerView(Session& session, PictureService& service, QWidget* parent = nullptr);
+    /// Palettes for all colour fields.
+    PaletteShelf& palettes() { return *m_shelf; }
     void setPictures(std::shared_ptr<const CardPictures> pictures);
     /// Marks the probed value on ramp, dial and curves; null: the pointer has left.
     void setProbe(const ProbeAnswer* answer);
@@ -39,6 +43,10 @@ public:
     void picked(const QRectF& uv);
 
 Q_SIGNALS:
+    /// What the library has of a recipe, in the place of the project's.
+    void updateWanted(const QString& recipe);
+    /// The chosen step's recipe is to be kept in the artist's library.
+    void keepRecipeWanted(const QString& recipe);
     /// `ofSurface`: a colour of what the surface takes is wanted, not a place in what the chosen step gives.
     void pickWanted(bool ofSurface);
 
@@ -66,6 +74,13 @@ private:
     /// How many centimetres of the model the texture's square covers on the whole; 0 without a model.
     double squareSize() const;
     void addTransfer(QVBoxLayout& column);
+    // Of copies and recipes (tuner_recipes.cpp).
+    void addCopies(QVBoxLayout& column);
+    void askCopies();
+    void showCopies(quint64 number, const std::shared_ptr<const ObjectColours>& objects);
+    void addRecipeBar(QVBoxLayout& column, const Recipe& recipe);
+    void addSection(QVBoxLayout& column, const std::string& section);
+    const Recipe* recipeOfStep() const;
     // Of a layer (tuner_layers.cpp): its name with what it covers; the way back to it from its mask and
     // fills; its mask; its channels.
     void addLayerTitle(QVBoxLayout& column, const Line& layer);
@@ -109,6 +124,11 @@ private:
     quint64 m_galleryNumber = 0, m_measureNumber = 0, m_transferNumber = 0, m_colourNumber = 0;
     std::map<std::string, int> m_scrolled;  ///< how far each step's controls were scrolled
     QWidget* m_body = nullptr;
+    Catalogue m_catalogue = shippedSteps();  ///< what the rows were made of lives as long as they do
+    std::optional<Shared<Recipe>> m_recipe;  ///< that the chosen step is
+    CopiesPlot* m_copies = nullptr;
+    CopiesStrip* m_strip = nullptr;
+    quint64 m_copiesNumber = 0;
     mutable std::weak_ptr<const RayScene> m_measured;
     mutable double m_squareSize = 0;
     std::string m_step, m_type;

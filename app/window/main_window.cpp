@@ -23,6 +23,7 @@
 #include "app/bringin/bring_sheet.h"
 #include "app/checks/checks_drawer.h"
 #include "app/exporting/export_sheet.h"
+#include "app/library/library_shelf.h"
 #include "app/looks/looks_strip.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
@@ -128,6 +129,7 @@ void MainWindow::makeViews() {
     m_history = new HistoryList(m_session, page);
     m_search = new SearchList(m_session, page);
     m_checks = new ChecksDrawer(m_session, m_boardArea);
+    makeLibrary(page);
     m_shownLabel = new QLabel(this);
     m_probeLabel = new QLabel(this);
     m_memoryLabel = new QLabel(this);
@@ -138,6 +140,8 @@ void MainWindow::makeViews() {
     statusBar()->addWidget(m_shownLabel);
     statusBar()->addWidget(m_probeLabel, 1);
     statusBar()->addPermanentWidget(m_memoryLabel);
+    statusBar()->addPermanentWidget(m_libraryChip);
+    statusBar()->addPermanentWidget(m_objectsChip);
     m_checksChip = new QToolButton(this);
     m_checksChip->setObjectName(QStringLiteral("status"));
     m_checksChip->setToolTip(tr("What looks wrong in the project (F8)"));
@@ -218,7 +222,8 @@ void MainWindow::connectViews() {
         if (mesh != nullptr) m_board->setModelParts(mesh->parts, mesh->partMaterials);
         m_flat->setModel(m_model->scene());
     });
-    connect(m_model, &ModelView::partChosen, this, &MainWindow::goToSurface);
+    connect(m_model, &ModelView::partChosen, this, &MainWindow::chooseObject);
+    connectLibrary();
     connect(m_board, &BoardView::surfacePointed, this, &MainWindow::lightSurface);
     connect(m_board, &BoardView::mapsWanted, this, [this](const QString& surface) {
         const QString folder = chooseFolder(this, tr("Folder of finished maps"), {});
@@ -279,6 +284,7 @@ void MainWindow::remember(const QString& file) {
         m_previews->restoreState(shape[3]);
     }
     m_board->finder().setRecent(m_memory->steps());
+    m_shelf->setTeamFolders(m_memory->libraries());
     m_start->setMemory(m_memory.get());
     connect(&m_board->finder(), &Finder::chosen, this,
             [this] { m_memory->setSteps(m_board->finder().recent()); });

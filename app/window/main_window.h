@@ -20,6 +20,10 @@ class BoardView;
 class ExportSheet;
 class ChecksDrawer;
 class HistoryList;
+class LibraryDrawer;
+class LibraryShelf;
+class ObjectsDrawer;
+class PackSheet;
 class SearchList;
 class FlatView;
 class LooksStrip;
@@ -55,6 +59,10 @@ public:
     HistoryList& history() { return *m_history; }
     PinnedProbes& pins() { return *m_pins; }
     ChecksDrawer& checks() { return *m_checks; }
+    LibraryShelf& libraryShelf() { return *m_shelf; }
+    LibraryDrawer& library() { return *m_library; }
+    ObjectsDrawer& objects() { return *m_objects; }
+    PackSheet& packSheet() { return *m_pack; }
     PlaceMenu& placeMenu() { return *m_placeMenu; }
     /// Keeps unsaved work in a folder from now on, and offers what an earlier run left there.
     void keepUnsavedWork(const QString& folder);
@@ -80,6 +88,12 @@ private:
     void fillConfigurationMenu(QMenu* menu);
     void fillRecentMenu();
     void connectViews();
+    // Library and objects (main_window_library.cpp).
+    void makeLibrary(QWidget* page);
+    void connectLibrary();
+    void chooseObject(const QString& part);
+    void keepRecipe(const QString& id);
+    void updateRecipe(const QString& id);
     void askPictures();
     void fill(QWidget* view);
     void openFile();
@@ -122,6 +136,11 @@ private:
     SearchList* m_search;
     ChecksDrawer* m_checks;
     QToolButton* m_checksChip;
+    LibraryShelf* m_shelf;
+    LibraryDrawer* m_library;
+    ObjectsDrawer* m_objects;
+    PackSheet* m_pack;
+    QToolButton *m_libraryChip, *m_objectsChip;
     PinnedProbes* m_pins = nullptr;
     PlaceMenu* m_placeMenu = nullptr;
     std::optional<QPointF> m_pointed;  ///< where the pointer was last in a picture

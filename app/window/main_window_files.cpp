@@ -12,6 +12,7 @@
 
 #include "app/board/board_view.h"
 #include "app/bringin/bring_sheet.h"
+#include "app/library/library_drawer.h"
 #include "app/looks/looks_strip.h"
 #include "app/preview/model_view.h"
 #include "app/style/file_choice.h"
@@ -20,6 +21,15 @@
 #include "app/window/window_memory.h"
 
 namespace kettle {
+namespace {
+bool isLibraryFile(const QString& path) {
+    for (const char* kind : {"recipe", "layer", "ramp", "palette"})
+        if (path.endsWith(QStringLiteral(".%1.json").arg(QLatin1String(kind)), Qt::CaseInsensitive))
+            return true;
+    return false;
+}
+}  // namespace
+
 namespace {
 
 QString filter() {
@@ -74,6 +84,10 @@ void MainWindow::take(const QStringList& paths) {
             if (mayLeave()) m_session.open(path);
             return;
         }
+    if (paths.size() == 1 && isLibraryFile(paths.front())) {
+        m_shelf->import(paths.front());
+        return m_library->setOpen(true);
+    }
     m_bring->open(paths, m_bring->isVisible());
 }
 
@@ -106,6 +120,8 @@ QString MainWindow::dropWords(const QStringList& paths) const {
     for (const QString& path : paths)
         if (path.endsWith(QStringLiteral(".palekettle"), Qt::CaseInsensitive))
             return tr("Opens the project %1").arg(QFileInfo(path).fileName());
+    if (paths.size() == 1 && isLibraryFile(paths.front()))
+        return tr("Takes %1 into the library").arg(first.fileName());
     if (paths.size() > 1) return tr("Shows what %1 things would be brought in as").arg(paths.size());
     if (first.isDir()) return tr("Shows what the maps of %1 would be brought in as").arg(first.fileName());
     if (isModelFile(first.filePath().toStdString()))

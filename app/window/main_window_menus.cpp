@@ -11,7 +11,10 @@
 #include "app/checks/checks_drawer.h"
 #include "app/compare/compare_menu.h"
 #include "app/exporting/export_sheet.h"
+#include "app/library/library_drawer.h"
+#include "app/library/pack_sheet.h"
 #include "app/looks/looks_strip.h"
+#include "app/objects/objects_drawer.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/preview/pinned_probes.h"
@@ -87,6 +90,9 @@ void MainWindow::makeMenus() {
         [this] { m_session.moveAlong(-1); });
     add(line, tr("Move it towards the surface"), QKeySequence(tr("Alt+Right")), &m_session,
         [this] { m_session.moveAlong(1); });
+    add(line, tr("Choose all its steps"), QKeySequence::SelectAll, m_board,
+        [this] { m_session.selectLine(); });
+    add(line, tr("Pack as a recipe…"), QKeySequence(tr("Ctrl+Shift+P")), m_pack, [this] { m_pack->open(); });
     line->addSeparator();
     add(line, tr("Fold this line\tF"), {}, m_board, [this] {
         if (m_session.selectedLine() != nullptr) m_board->toggleFold(m_session.selectedLine()->id);
@@ -128,6 +134,10 @@ void MainWindow::makeMenus() {
     add(view, tr("Fill the window with the tuner"), QKeySequence(Qt::Key_F12), this,
         [this] { fill(m_tuner); });
     view->addSeparator();
+    add(view, tr("Library"), QKeySequence(Qt::Key_F6), this,
+        [this] { m_library->setOpen(!m_library->isOpen()); });
+    add(view, tr("Objects"), QKeySequence(Qt::Key_F7), this,
+        [this] { m_objects->setOpen(!m_objects->isOpen()); });
     add(view, tr("Checks"), QKeySequence(Qt::Key_F8), this,
         [this] { m_checks->setOpen(!m_checks->isOpen()); });
     view->addSeparator();

@@ -9,6 +9,7 @@
 #include <QPainter>
 #include <QScrollArea>
 #include <QScrollBar>
+#include <QTreeWidget>
 #include <QWheelEvent>
 #include <functional>
 
@@ -17,6 +18,9 @@
 #include "app/bringin/bring_sheet.h"
 #include "app/checks/checks_drawer.h"
 #include "app/exporting/export_sheet.h"
+#include "app/library/library_drawer.h"
+#include "app/library/pack_sheet.h"
+#include "app/objects/objects_drawer.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/preview/pinned_probes.h"
@@ -70,7 +74,7 @@ bool shootBringingIn(MainWindow& window, const QString& data, const QString& fol
     return good;
 }
 
-/// Two looks as a wipe and as their difference; the menu of a place; coat and sheen with a
+/// Two looks as a wipe; the menu of a place; coat and sheen with a
 /// channel off.
 bool shootDeciding(MainWindow& window, const QString& folder) {
     Session& session = window.session();
@@ -81,8 +85,6 @@ bool shootDeciding(MainWindow& window, const QString& folder) {
     with.look = "marmalade";
     session.compare(with);
     bool good = shoot(window, folder + QStringLiteral("/compare.png"));
-    session.setCompareWay(CompareWay::Difference);
-    good = shoot(window, folder + QStringLiteral("/difference.png")) && good;
     session.compare({});
     settle(window);
     ModelView& model = window.model();
@@ -111,17 +113,13 @@ bool shootDeciding(MainWindow& window, const QString& folder) {
     return good;
 }
 
-/// The bands of a look that is made of layers, and where one of them lies.
+/// The bands of a look that is made of layers.
 bool shootLayers(MainWindow& window, const QString& folder) {
     Session& session = window.session();
     window.board().setFocus();
     session.setLook("forty-years-afloat");
     session.selectStep(headOf(*session.project().findLine("rust-streaks")).id);
-    bool good = shoot(window, folder + QStringLiteral("/layers.png"));
-    session.selectStep(headOf(*session.project().findLine("damp-foot")).id);
-    session.viewLayer(LayerView::Mask, "damp-foot");
-    good = shoot(window, folder + QStringLiteral("/layer-mask.png")) && good;
-    session.viewLayer(LayerView::All, {});
+    const bool good = shoot(window, folder + QStringLiteral("/layers.png"));
     session.setLook({});
     return good;
 }
@@ -138,6 +136,46 @@ bool shootPatterns(MainWindow& window, const QString& folder) {
     session.selectStep(session.project().lines.back()->steps.front()->id);
     const bool good = shoot(window, folder + QStringLiteral("/noise.png"));
     session.undo();
+    return good;
+}
+
+/// The library on the chosen line, and steps that are packed.
+bool shootLibrary(MainWindow& window, const QString& folder) {
+    Session& session = window.session();
+    session.setLook("celadon");
+    session.selectStep("streaks");
+    for (const LibraryEntry& entry : window.libraryShelf().entries())
+        if (const auto* recipe = std::get_if<Recipe>(&entry.content);
+            recipe != nullptr && recipe->name == "Dust from above")
+            session.addRecipe(*recipe);
+    window.library().setOpen(true);
+    bool good = shoot(window, folder + QStringLiteral("/library.png"));
+    window.library().setOpen(false);
+    session.undo();
+    session.selectStep("glaze");
+    session.selectTo("streaks");
+    PackSheet& sheet = window.packSheet();
+    sheet.open();
+    sheet.name().setText(QStringLiteral("Grainy celadon"));
+    for (int child : {0, 1, 2}) sheet.offered().topLevelItem(0)->child(child)->setCheckState(0, Qt::Checked);
+    sheet.offered().topLevelItem(1)->child(1)->setCheckState(0, Qt::Checked);
+    good = shoot(window, folder + QStringLiteral("/packing.png")) && good;
+    sheet.hide();
+    return good;
+}
+
+/// The shelf's cups by their numbers, three of them chosen.
+bool shootObjects(MainWindow& window, const QString& data, const QString& folder) {
+    Session& session = window.session();
+    if (!session.open(data + QStringLiteral("/galley-shelf.palekettle"))) return false;
+    session.setLook("five-glazes");
+    session.selectStep("differ");
+    window.objects().setOpen(true);
+    settle(window);
+    session.chooseObjects({"cup-18", "cup-19", "cup-20"});
+    const bool good = shoot(window, folder + QStringLiteral("/objects.png"));
+    window.objects().setOpen(false);
+    session.chooseObjects({});
     return good;
 }
 
@@ -186,16 +224,17 @@ bool takeShots(MainWindow& window, const QString& folder) {
     window.exportSheet().hide();
     session.setLook({});
     session.selectStep("s1");
-    good = shoot(window, at("as-received.png")) && good;
     window.checks().setOpen(true);
     good = shoot(window, at("checks.png")) && good;
     window.checks().setOpen(false);
     good = shootDeciding(window, folder) && good;
     good = shootLayers(window, folder) && good;
     good = shootPatterns(window, folder) && good;
+    good = shootLibrary(window, folder) && good;
     const QString data = QFileInfo(project).absolutePath();
     good = shootBringingIn(window, data, folder) && good;
-    return shootFloor(window, data, folder) && good;
+    good = shootFloor(window, data, folder) && good;
+    return shootObjects(window, data, folder) && good;
 }
 
 }  // namespace kettle

@@ -14,6 +14,9 @@ QString projectsKey() {
 QString stepsKey() {
     return QStringLiteral("steps");
 }
+QString librariesKey() {
+    return QStringLiteral("libraries");
+}
 QString shapeKey(qsizetype part) {
     return QStringLiteral("shape/%1").arg(part);
 }
@@ -55,6 +58,14 @@ QStringList WindowMemory::steps() const {
 
 void WindowMemory::setSteps(const QStringList& types) {
     QSettings(m_file, QSettings::IniFormat).setValue(stepsKey(), types);
+}
+
+QStringList WindowMemory::libraries() const {
+    return QSettings(m_file, QSettings::IniFormat).value(librariesKey()).toStringList();
+}
+
+void WindowMemory::setLibraries(const QStringList& folders) {
+    if (folders != libraries()) QSettings(m_file, QSettings::IniFormat).setValue(librariesKey(), folders);
 }
 
 QList<QByteArray> WindowMemory::shape() const {

@@ -27,6 +27,10 @@ public:
     QStringList steps() const;
     void setSteps(const QStringList& types);
 
+    /// Folders of libraries beside one's own.
+    QStringList libraries() const;
+    void setLibraries(const QStringList& folders);
+
     /// The window's place and its splitters' states, as Qt saves them; empty if there are none.
     QList<QByteArray> shape() const;
     void setShape(const QList<QByteArray>& parts);

@@ -25,6 +25,12 @@ public:
         ++m_actions;
         QTest::mouseClick(&on, Qt::LeftButton, keys, at.isNull() ? on.rect().center() : at);
     }
+    /// Two clicks at once are one.
+    void doubleClick(QWidget& on, QPoint at) {
+        ++m_actions;
+        QTest::mouseClick(&on, Qt::LeftButton, {}, at);
+        QTest::mouseDClick(&on, Qt::LeftButton, {}, at);
+    }
     void drag(QWidget& on, QPoint from, QPoint to, Qt::KeyboardModifiers keys = {}) {
         ++m_actions;
         test::drag(on, from, to, keys);
@@ -66,9 +72,9 @@ public:
     /// A word typed into what has the keys, with Enter behind it.
     void type(const QString& words) {
         ++m_actions;
-        QWidget* field = QApplication::focusWidget();
-        QTest::keyClicks(field, words);
-        QTest::keyClick(field, Qt::Key_Return);
+        // Each key goes to whoever has the keys then: the first may open what takes the rest.
+        for (const QChar c : words) QTest::keyClicks(QApplication::focusWidget(), QString(c));
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
     }
     /// Files dropped on a place of a widget; the event climbs to who takes it, as it does from the desktop.
     void drop(const QStringList& paths, QWidget& on, QPoint at = {}) {
