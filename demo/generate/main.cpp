@@ -23,9 +23,11 @@ int main(int argc, char** argv) {
         {"environments", writeEnvironments},
         {"test_card", writeTestCard},
         {"ferry_mark", writeFerryMark},
+        {"library", writeLibrary},
         {"", writeProject},
         {"", writeFloor},
         {"", writeShelf},
+        {"", writeWall},
     };
     for (const auto& [name, write] : parts)
         if (auto done = write(folder / name); !done) {

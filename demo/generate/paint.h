@@ -59,6 +59,10 @@ Result<void> writeFerryMark(const std::filesystem::path& folder);
 /// The kettle's project with the look Forty years afloat; `folder` holds the demo data.
 Result<Project> withLayers(const Project& kettle, const std::filesystem::path& folder);
 Result<void> writeProject(const std::filesystem::path& folder);
+Result<void> writeCupShelf(const std::filesystem::path& folder);
+Result<void> writeTileWall(const std::filesystem::path& folder);
+Result<void> writeLibrary(const std::filesystem::path& folder);
+Result<void> writeWall(const std::filesystem::path& folder);
 Result<void> writeShelf(const std::filesystem::path& folder);
 Result<void> writeFloor(const std::filesystem::path& folder);
 
