@@ -7,6 +7,7 @@ namespace kettle {
 namespace {
 
 constexpr int kFewestCells = 8, kMostCells = 1024;
+constexpr double kMostEntries = 8e6;  ///< of all cells of a tile together, as long as that can be
 /// What a point may miss a triangle by, in weights: its neighbour begins there.
 constexpr float kSlack = 1e-5f;
 
@@ -74,6 +75,20 @@ UvCells::UvCells(const Mesh& mesh, const std::vector<bool>& wanted)
 void UvCells::fill(Tile& tile, const std::vector<std::uint32_t>& members) const {
     const double wanted = std::sqrt(4.0 * static_cast<double>(members.size()));
     tile.side = std::clamp(static_cast<int>(wanted), kFewestCells, kMostCells);
+    // Copies that share their place lie over each other by thousands; each large triangle would then stand in
+    // every one of many cells.
+    const auto entries = [&](int side) {
+        double sum = 0;
+        for (const std::uint32_t t : members) {
+            const Box& box = m_boxes[t];
+            const auto across = [&](float size) {
+                return std::min(1.0, static_cast<double>(size)) * side + 1;
+            };
+            sum += across(box.right - box.left) * across(box.top - box.bottom);
+        }
+        return sum;
+    };
+    while (tile.side > 1 && entries(tile.side) > kMostEntries) tile.side /= 2;
     const auto cellOf = [&](float along) {
         return std::clamp(static_cast<int>(std::floor(along * static_cast<float>(tile.side))), 0,
                           tile.side - 1);

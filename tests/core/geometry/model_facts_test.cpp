@@ -7,6 +7,7 @@
 #include "core/geometry/curvature.h"
 #include "core/geometry/mesh_facts.h"
 #include "core/geometry/outward.h"
+#include "core/geometry/uv_cells.h"
 #include "core/scene/view_points.h"
 #include "tests/support/projects.h"
 
@@ -75,6 +76,43 @@ class ModelFactsTest final : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    void thousandsOfCopiesInOnePlaceAreFound() {
+        // Ten thousand squares that all cover the whole texture: the first one counts, and memory is bounded.
+        Mesh mesh;
+        for (std::uint32_t k = 0; k < 10000; ++k) {
+            const std::uint32_t first = 4 * k;
+            for (const Vec2 uv : {Vec2{0, 0}, Vec2{1, 0}, Vec2{1, 1}, Vec2{0, 1}}) {
+                mesh.positions.push_back({uv.x + static_cast<float>(2 * k), uv.y, 0});
+                mesh.normals.push_back({0, 0, 1});
+                mesh.uvs.push_back(uv);
+                mesh.tangents.push_back({});
+            }
+            mesh.indices.insert(mesh.indices.end(),
+                                {first, first + 1, first + 2, first, first + 2, first + 3});
+            mesh.trianglePart.insert(mesh.trianglePart.end(), 2, static_cast<std::uint16_t>(k));
+            mesh.parts.push_back("square-" + std::to_string(k));
+            mesh.partObjects.push_back(mesh.parts.back());
+            mesh.partHasUv.push_back(1);
+        }
+        mesh.partMaterials.resize(mesh.parts.size());
+        const UvCells cells(mesh);
+        for (const Vec2 at : {Vec2{0.1f, 0.05f}, Vec2{0.9f, 0.95f}, Vec2{0.3f, 0.7f}}) {
+            std::uint32_t triangle = 0;
+            float b1 = 0, b2 = 0;
+            cells.find(&at.x, &at.y, 1, &triangle, &b1, &b2);
+            QVERIFY(triangle < 2);
+        }
+        // One of them alone.
+        std::vector<bool> wanted(mesh.parts.size(), false);
+        wanted[7777] = true;
+        const UvCells one(mesh, wanted);
+        const Vec2 at{0.3f, 0.7f};
+        std::uint32_t triangle = 0;
+        float b1 = 0, b2 = 0;
+        one.find(&at.x, &at.y, 1, &triangle, &b1, &b2);
+        QCOMPARE(triangle / 2, 7777u);
+    }
+
     void pointsAreFoundAsByTryingEveryTriangle() {
         SceneStore store(kModels);
         const auto scene = *store.load("kettle", "auto");
