@@ -97,6 +97,7 @@ QLabel#drop { background: #FAFAFA; border: 1px solid #25665F; border-radius: 8px
 QLabel#quiet, QLabel#where { color: #5C5C5C; }
 QLabel#warning { color: #A45A00; }
 QLabel#title { font-size: 14px; font-weight: 600; }
+QLabel#bracket { color: #5C5C5C; border: none; border-left: 2px solid #25665F; padding: 2px 0 2px 10px; }
 QLabel#section { font-weight: 600; padding-top: 2px; }
 QLabel#chip, QToolButton#chip { background: #FAFAFA; border: 1px solid transparent; border-radius: 5px; padding: 2px 8px; }
 QToolButton#chip:hover { border-color: #8A8A8A; }

@@ -9,6 +9,7 @@
 #include "app/editors/copies_plot.h"
 #include "app/fields/rows.h"
 #include "app/tuner/tuner_view.h"
+#include "core/document/recipes.h"
 
 namespace kettle {
 
@@ -33,11 +34,13 @@ void TunerView::addRecipeBar(QVBoxLayout& column, const Recipe& recipe) {
         row->addWidget(button);
         return button;
     };
+    auto* open = add(tr("Open"), tr("Shows its steps, in order, with what they do."));
+    open->setCheckable(true);
     auto* unpack =
         add(tr("Unpack"), recipe.steps.size() == 1
                               ? tr("Gives its step back.")
                               : tr("Gives its %1 steps back in its place.").arg(recipe.steps.size()));
-    auto* keep = add(tr("Keep in the library"), tr("Other projects can then take it, as it is now."));
+    auto* keep = add(tr("Keep"), tr("Keeps it in the library, where other projects can take it."));
     auto* update =
         add(tr("Update…"), tr("Takes what the library has under this name, and says what changes."));
     row->addStretch(1);
@@ -45,13 +48,52 @@ void TunerView::addRecipeBar(QVBoxLayout& column, const Recipe& recipe) {
     connect(unpack, &QPushButton::clicked, this, [this] { m_session.unpackRecipe(m_step); });
     connect(keep, &QPushButton::clicked, this, [this, id = recipe.id] { Q_EMIT keepRecipeWanted(text(id)); });
     connect(update, &QPushButton::clicked, this, [this, id = recipe.id] { Q_EMIT updateWanted(text(id)); });
-    QStringList steps;
-    for (const auto& step : recipe.steps)
-        if (const StepSpec* spec = m_catalogue.find(step->type)) steps << text(spec->name);
-    QString words = tr("A recipe of %1.").arg(steps.join(QStringLiteral(", ")));
+    QString words = recipe.steps.size() == 1 ? tr("A recipe of one step.")
+                                             : tr("A recipe of %1 steps.").arg(recipe.steps.size());
     if (recipe.edition > 1) words += tr(" Edition %1.").arg(recipe.edition);
     if (!recipe.note.empty()) words += QLatin1Char(' ') + text(recipe.note);
     column.addWidget(quietLabel(words, m_body));
+    auto* inside = quietLabel({}, m_body);
+    inside->setObjectName(QStringLiteral("bracket"));
+    inside->setAccessibleName(tr("Its steps"));
+    column.addWidget(inside);
+    const auto show = [this, inside] {
+        const Recipe* now = recipeOfStep();
+        inside->setVisible(m_opensRecipes && now != nullptr);
+        if (inside->isVisibleTo(m_body) && now != nullptr) inside->setText(stepsInside(*now));
+    };
+    open->setChecked(m_opensRecipes);
+    connect(open, &QPushButton::toggled, this, [this, show](bool on) {
+        m_opensRecipes = on;
+        show();
+    });
+    m_refreshers.push_back([show](const StepView&) { show(); });
+}
+
+/// A line each, with what it does as the recipe stands here, in the look that is shown; the recipe's own
+/// lines behind them.
+QString TunerView::stepsInside(const Recipe& recipe) const {
+    const Opened opened = withoutRecipes(m_session.project(), m_session.project().findLook(m_session.look()));
+    const auto wordsOf = [&](const Step& inner, const std::string& id, Kind kind) {
+        const auto place = opened.project.findStep(id);
+        const Step shown = withLook(opened.project, place ? opened.project.stepAt(*place) : inner,
+                                    opened.look ? &*opened.look : nullptr);
+        const StepSpec* spec = m_catalogue.find(shown.type);
+        if (spec == nullptr) return text(shown.type);
+        const QString telling = text(spec->telling(StepView(*spec, shown, kind)));
+        return telling.isEmpty() ? text(spec->name) : tr("%1, %2").arg(text(spec->name), telling);
+    };
+    QStringList rows;
+    for (const auto& step : recipe.steps) {
+        const bool isLast = step->id == recipe.steps.back()->id;
+        rows << wordsOf(*step, isLast ? m_step : m_step + "/" + step->id, m_session.selectedLine()->kind);
+    }
+    for (const auto& own : recipe.lines) {
+        QStringList words;
+        for (const auto& step : own->steps) words << wordsOf(*step, m_step + "/" + step->id, own->kind);
+        rows << tr("%1: %2").arg(text(own->name), words.join(QStringLiteral(" → ")));
+    }
+    return rows.join(QLatin1Char('\n'));
 }
 
 void TunerView::addCopies(QVBoxLayout& column) {

@@ -79,6 +79,7 @@ private:
     void askCopies();
     void showCopies(quint64 number, const std::shared_ptr<const ObjectColours>& objects);
     void addRecipeBar(QVBoxLayout& column, const Recipe& recipe);
+    QString stepsInside(const Recipe& recipe) const;
     void addSection(QVBoxLayout& column, const std::string& section);
     const Recipe* recipeOfStep() const;
     // Of a layer (tuner_layers.cpp): its name with what it covers; the way back to it from its mask and
@@ -126,6 +127,7 @@ private:
     QWidget* m_body = nullptr;
     Catalogue m_catalogue = shippedSteps();  ///< what the rows were made of lives as long as they do
     std::optional<Shared<Recipe>> m_recipe;  ///< that the chosen step is
+    bool m_opensRecipes = false;             ///< their steps are shown
     CopiesPlot* m_copies = nullptr;
     CopiesStrip* m_strip = nullptr;
     quint64 m_copiesNumber = 0;

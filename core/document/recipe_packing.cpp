@@ -2,11 +2,11 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cctype>
 #include <set>
 #include <unordered_map>
 #include <unordered_set>
 
+#include "core/base/names.h"
 #include "core/document/layers.h"
 #include "core/document/network.h"
 #include "core/document/recipe_edits.h"
@@ -17,19 +17,6 @@ namespace {
 
 tl::unexpected<Error> refused(std::string sentence) {
     return fail(ErrorKind::Refused, std::move(sentence));
-}
-
-/// Letters and digits of a name, for ids.
-std::string stemOf(const std::string& name) {
-    std::string stem;
-    for (const char c : name) {
-        if (std::isalnum(static_cast<unsigned char>(c)) != 0)
-            stem += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-        else if (!stem.empty() && stem.back() != '-')
-            stem += '-';
-    }
-    while (!stem.empty() && stem.back() == '-') stem.pop_back();
-    return stem.empty() ? "recipe" : stem;
 }
 
 std::string freshIn(std::set<std::string>& used, const std::string& wanted) {
@@ -70,7 +57,7 @@ public:
         findOwnLines();
         Recipe made;
         made.name = wish.name;
-        made.id = stemOf(wish.name);
+        made.id = stemOf(wish.name, "recipe");
         made.purpose = wish.purpose;
         made.note = wish.note;
         made.kinds = wish.kinds;
@@ -85,7 +72,7 @@ public:
         std::set<std::string> ids{"bypass"};
         for (const RecipeFeed& feed : made.feeds) ids.insert(feed.id);
         for (RecipeControl control : wish.controls) {
-            control.id = freshIn(ids, control.id.empty() ? stemOf(control.name) : control.id);
+            control.id = freshIn(ids, control.id.empty() ? stemOf(control.name, "control") : control.id);
             made.controls.push_back(std::move(control));
         }
         return made;
@@ -155,7 +142,7 @@ private:
         std::set<std::string> used{"bypass"};
         for (const RecipeFeed& other : recipe.feeds) used.insert(other.id);
         const std::string name = line != nullptr ? line->name : feed.line;
-        recipe.feeds.push_back({freshIn(used, stemOf(name)), name, {}});
+        recipe.feeds.push_back({freshIn(used, stemOf(name, "input")), name, {}});
         return recipe.feeds.back();
     }
 

@@ -3,34 +3,15 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cctype>
 
 #include "core/base/files.h"
+#include "core/base/names.h"
 
 namespace kettle {
 namespace {
 
 namespace fs = std::filesystem;
 constexpr const char* kEnding = ".ramp.json";
-
-std::string trimmed(const std::string& text) {
-    const auto first = text.find_first_not_of(" \t\r\n");
-    if (first == std::string::npos) return {};
-    return text.substr(first, text.find_last_not_of(" \t\r\n") - first + 1);
-}
-
-/// Letters and digits of the name, which any file system takes.
-std::string stemOf(const std::string& name) {
-    std::string stem;
-    for (const char c : name.substr(0, 60)) {
-        if (std::isalnum(static_cast<unsigned char>(c)) != 0)
-            stem += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-        else if (!stem.empty() && stem.back() != '-')
-            stem += '-';
-    }
-    while (!stem.empty() && stem.back() == '-') stem.pop_back();
-    return stem.empty() ? "ramp" : stem;
-}
 
 }  // namespace
 
@@ -65,7 +46,7 @@ Result<void> keepRamp(const fs::path& folder, const std::string& name, const Ram
     fs::path file;
     for (const KeptRamp& known : keptRamps(folder).ramps)
         if (known.name == called) file = known.file;
-    const std::string stem = stemOf(called);
+    const std::string stem = stemOf(called, "ramp");
     for (int i = 1; file.empty(); ++i) {
         const fs::path free = folder / (stem + (i == 1 ? std::string() : fmt::format("-{}", i)) + kEnding);
         if (!fs::exists(free, error)) file = free;

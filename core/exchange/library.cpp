@@ -3,10 +3,10 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cctype>
 #include <functional>
 
 #include "core/base/files.h"
+#include "core/base/names.h"
 #include "core/document/json.h"
 #include "core/document/recipe_edits.h"
 #include "core/threads/parallel.h"
@@ -26,25 +26,6 @@ std::optional<EntryKind> kindOf(const fs::path& file) {
     for (const EntryKind kind : kKinds)
         if (file.filename().string().ends_with(endingOf(kind))) return kind;
     return std::nullopt;
-}
-
-std::string trimmed(const std::string& text) {
-    const auto first = text.find_first_not_of(" \t\r\n");
-    if (first == std::string::npos) return {};
-    return text.substr(first, text.find_last_not_of(" \t\r\n") - first + 1);
-}
-
-/// Letters and digits of the name, which any file system takes.
-std::string stemOf(const std::string& name) {
-    std::string stem;
-    for (const char c : name.substr(0, 60)) {
-        if (std::isalnum(static_cast<unsigned char>(c)) != 0)
-            stem += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-        else if (!stem.empty() && stem.back() != '-')
-            stem += '-';
-    }
-    while (!stem.empty() && stem.back() == '-') stem.pop_back();
-    return stem.empty() ? "entry" : stem;
 }
 
 template <class T, class F>
@@ -124,8 +105,9 @@ fs::path placeOf(const fs::path& folder, const LibraryEntry& entry, std::optiona
     const fs::path there = folder / folderOf(entry.kind);
     std::error_code error;
     for (int i = 1;; ++i) {
-        const fs::path free = there / (stemOf(entry.name) + (i == 1 ? std::string() : fmt::format("-{}", i)) +
-                                       endingOf(entry.kind));
+        const fs::path free =
+            there / (stemOf(entry.name, "entry") + (i == 1 ? std::string() : fmt::format("-{}", i)) +
+                     endingOf(entry.kind));
         if (!fs::exists(free, error)) return free;
     }
 }

@@ -1,27 +1,11 @@
 #include "demo/generate/library_parts.h"
 
-#include <cctype>
-
+#include "core/base/names.h"
 #include "core/colour/encoding.h"
 #include "core/exchange/library.h"
 #include "core/exchange/palette.h"
 
 namespace kettle::demo {
-namespace {
-
-std::string idOf(const std::string& name) {
-    std::string id;
-    for (const char c : name) {
-        if (std::isalnum(static_cast<unsigned char>(c)) != 0)
-            id += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-        else if (!id.empty() && id.back() != '-')
-            id += '-';
-    }
-    return id;
-}
-
-}  // namespace
-
 Colour linearOf(unsigned rgb) {
     const auto part = [rgb](int shift) {
         return srgbToLinear(static_cast<float>(rgb >> shift & 0xffu) / 255.0f);
@@ -70,7 +54,7 @@ Feed ownLine(const char* id) {
 
 RecipeMaker::RecipeMaker(const char* name, const char* purpose, std::vector<Kind> kinds) {
     m_recipe.name = name;
-    m_recipe.id = idOf(name);
+    m_recipe.id = stemOf(name, "recipe");
     m_recipe.purpose = purpose;
     m_recipe.author = "Pale Kettle";
     m_recipe.kinds = std::move(kinds);
@@ -108,7 +92,7 @@ RecipeMaker& RecipeMaker::inner(const char* id, const char* type, Controls contr
 RecipeMaker& RecipeMaker::control(const char* name, std::vector<std::string> targets, const char* section) {
     RecipeControl control;
     control.name = name;
-    control.id = idOf(name);
+    control.id = stemOf(name, "recipe");
     control.section = section;
     control.targets = std::move(targets);
     m_recipe.controls.push_back(std::move(control));

@@ -21,6 +21,7 @@
 #include "tests/support/demo_window.h"
 #include "tests/support/hands.h"
 #include "tests/support/projects.h"
+#include "tests/support/seen_objects.h"
 
 using namespace kettle;
 using namespace kettle::test;
@@ -50,26 +51,6 @@ class ReuseTest final : public QObject, DemoWindow {
         for (std::size_t i = 0; i < objects.size(); ++i)
             of[objects[i].name] = {s.plane(0, 0)[i], s.plane(0, 1)[i], s.plane(0, 2)[i]};
         return of;
-    }
-    QPoint pixelOf(const char* object) {
-        ModelView& model = window().model();
-        const Mesh& mesh = *model.mesh();
-        const float aspect = static_cast<float>(model.width()) / static_cast<float>(model.height());
-        std::vector<QPoint> seen;
-        for (int y = 60; y < model.height(); y += 2)
-            for (int x = 0; x < model.width(); x += 2) {
-                const SurfacePoint at =
-                    surfaceAt(*model.scene(), model.camera(), aspect,
-                              (static_cast<float>(x) + 0.5f) / static_cast<float>(model.width()),
-                              (static_cast<float>(y) + 0.5f) / static_cast<float>(model.height()));
-                if (at.found && mesh.partObjects[at.part] == object) seen.emplace_back(x, y);
-            }
-        const auto isSeen = [&](QPoint at) { return std::find(seen.begin(), seen.end(), at) != seen.end(); };
-        for (const QPoint at : seen)
-            if (isSeen(at + QPoint(2, 0)) && isSeen(at - QPoint(2, 0)) && isSeen(at + QPoint(0, 2)) &&
-                isSeen(at - QPoint(0, 2)))
-                return at;
-        return {};
     }
     template <class W>
     W* shown(const char* name) {
@@ -179,7 +160,7 @@ private Q_SLOTS:
         const std::string step = session().selectedStep();
         hands.click(*another);
         QVERIFY(settled());
-        const QPoint pixel = pixelOf("tile-150");
+        const QPoint pixel = pixelOfObject(window().model(), "tile-150");
         QVERIFY(!pixel.isNull());
         hands.click(window().model(), pixel, Qt::ControlModifier);
         QCOMPARE(session().chosenObjects(), std::set<std::string>{"tile-150"});

@@ -10,9 +10,9 @@
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/style/theme.h"
-#include "core/scene/view_points.h"
 #include "tests/support/demo_window.h"
 #include "tests/support/hands.h"
+#include "tests/support/seen_objects.h"
 
 using namespace kettle;
 using namespace kettle::test;
@@ -44,28 +44,6 @@ class ObjectsDrawerTest final : public QObject, DemoWindow {
         field->setFocus();
         field->clear();
         QTest::keyClicks(field, QString::fromUtf8(number));
-    }
-    /// Where an object is seen on the model, by going over the picture.
-    QPoint pixelOf(const char* object) {
-        ModelView& model = window().model();
-        const Mesh& mesh = *model.mesh();
-        const float aspect = static_cast<float>(model.width()) / static_cast<float>(model.height());
-        std::vector<QPoint> seen;
-        for (int y = 60; y < model.height(); y += 3)
-            for (int x = 0; x < model.width(); x += 3) {
-                const SurfacePoint at =
-                    surfaceAt(*model.scene(), model.camera(), aspect,
-                              (static_cast<float>(x) + 0.5f) / static_cast<float>(model.width()),
-                              (static_cast<float>(y) + 0.5f) / static_cast<float>(model.height()));
-                if (at.found && mesh.partObjects[at.part] == object) seen.emplace_back(x, y);
-            }
-        // Well inside: what is beside it is seen as well.
-        const auto isSeen = [&](QPoint at) { return std::find(seen.begin(), seen.end(), at) != seen.end(); };
-        for (const QPoint at : seen)
-            if (isSeen(at + QPoint(3, 0)) && isSeen(at - QPoint(3, 0)) && isSeen(at + QPoint(0, 3)) &&
-                isSeen(at - QPoint(0, 3)))
-                return at;
-        return {};
     }
 
 private Q_SLOTS:
@@ -145,14 +123,14 @@ private Q_SLOTS:
     }
 
     void theChoiceGoesBothWays() {
-        const QPoint pixel = pixelOf("cup-9");
+        const QPoint pixel = pixelOfObject(window().model(), "cup-9");
         QVERIFY(!pixel.isNull());
         QTest::mouseClick(&window().model(), Qt::LeftButton, Qt::ControlModifier, pixel);
         QCOMPARE(session().chosenObjects(), std::set<std::string>{"cup-9"});
         const auto rows = tree().selectionModel()->selectedRows();
         QCOMPARE(rows.size(), 1);
         QCOMPARE(drawer().model().nameOf(rows.front()), std::string("cup-9"));
-        const QPoint other = pixelOf("cup-22");
+        const QPoint other = pixelOfObject(window().model(), "cup-22");
         QTest::mouseClick(&window().model(), Qt::LeftButton, Qt::ControlModifier, other);
         QCOMPARE(tree().selectionModel()->selectedRows().size(), 2);
         clickRow("cup-1");

@@ -38,6 +38,31 @@ class SceneTest final : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    void copiesOfAFileAreObjectsOfTheirOwn() {
+        // One mesh, four nodes: two of one name, one without any.
+        QTemporaryDir folder;
+        std::string json =
+            "{'asset':{'version':'2.0'},'scene':0,'scenes':[{'nodes':[0,1,2,3]}],"
+            "'nodes':[{'name':'cup','mesh':0},{'name':'cup','mesh':0,'translation':[1,0,0]},"
+            "{'mesh':0,'translation':[2,0,0]},{'name':'jug','mesh':0,'translation':[3,0,0]}],"
+            "'meshes':[{'primitives':[{'attributes':{'POSITION':0}}]}],"
+            "'accessors':[{'bufferView':0,'componentType':5126,'count':3,'type':'VEC3','min':[0,0,0],"
+            "'max':[1,1,0]}],'bufferViews':[{'buffer':0,'byteLength':36}],"
+            "'buffers':[{'byteLength':36,'uri':'data:application/octet-stream;base64,"
+            "AAAAAAAAAAAAAAAAAACAPwAAAAAAAAAAAAAAAAAAgD8AAAAA'}]}";
+        std::replace(json.begin(), json.end(), '\'', '"');
+        const std::string file = folder.filePath(QStringLiteral("cups.gltf")).toStdString();
+        std::ofstream(file) << json;
+        const auto mesh = loadMesh(file);
+        QVERIFY2(mesh, mesh ? "" : mesh.error().sentence.c_str());
+        QCOMPARE(mesh->triangleCount(), std::size_t{4});
+        QCOMPARE(mesh->partObjects.size(), std::size_t{4});
+        const std::set<std::string> names(mesh->partObjects.begin(), mesh->partObjects.end());
+        QCOMPARE(names.size(), std::size_t{4});
+        QVERIFY(names.contains("cup") && names.contains("cup 2") && names.contains("jug"));
+        for (const std::string& name : names) QVERIFY(!name.empty());
+    }
+
     void everyDemoModelIsSound_data() {
         QTest::addColumn<QString>("name");
         QTest::addColumn<int>("parts");
