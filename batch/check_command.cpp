@@ -45,6 +45,8 @@ Problems writeDocuments(const std::string& folder) {
         return {detailOf(done.error())};
     if (auto done = writeFileAtomically(out / "project.schema.json", projectSchema()); !done)
         return {detailOf(done.error())};
+    if (auto done = writeFileAtomically(out / "library.schema.json", librarySchema()); !done)
+        return {detailOf(done.error())};
     const auto recipes = recipeReference(dataFolder());
     if (!recipes) return {detailOf(recipes.error())};
     if (auto done = writeFileAtomically(out / "recipes.md", *recipes); !done) return {detailOf(done.error())};

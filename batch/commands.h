@@ -39,7 +39,7 @@ struct CheckArguments {
 };
 /// Prints the findings. What is returned as problems are its errors: warnings and hints are no failure.
 Problems checkProjectFile(const CheckArguments& arguments);
-/// Writes steps.md, steps/*.png and project.schema.json into a folder.
+/// Writes steps.md, steps/*.png, recipes.md and the schemas into a folder.
 Problems writeDocuments(const std::string& folder);
 
 }  // namespace kettle::batch

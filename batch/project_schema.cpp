@@ -89,9 +89,8 @@ Json rampSchema() {
                   {"stops"});
 }
 
-}  // namespace
-
-std::string projectSchema() {
+/// What values, steps, lines and the rest are.
+Json definitions() {
     const Json text{{"type", "string"}}, number{{"type", "number"}};
     Json defs;
     defs["triple"] = {{"type", "array"},
@@ -161,6 +160,13 @@ std::string projectSchema() {
                 {"part", text},
                 {"number", {{"type", "integer"}, {"minimum", 0}, {"maximum", kMostNumber}}}},
                {"number"});
+    return defs;
+}
+
+/// A whole project, without the definitions.
+Json projectBody() {
+    const Json text{{"type", "string"}}, number{{"type", "number"}};
+    const Json changes{{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/control"}}}};
     Json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"},
                 {"title", "Pale Kettle project"},
                 {"description", "Written by ./kettle docs. Unknown fields are kept."},
@@ -192,6 +198,44 @@ std::string projectSchema() {
                          {"displacementMiddle", number},
                          {"views", arrayOf("keptView")}})},
         {"colour", object({{"workingSpace", {{"enum", workingSpaceNames()}}}, {"configuration", text}})}};
+    return schema;
+}
+
+/// A file of a library: its format, the version, and its own fields.
+Json entry(const char* format, Json fields, std::vector<const char*> required) {
+    Json file{{"format", {{"const", format}}}, {"version", {{"type", "integer"}, {"minimum", 1}}}};
+    file.update(fields);
+    Json needed{"format", "version"};
+    for (const char* one : required) needed.push_back(one);
+    return {{"type", "object"}, {"properties", std::move(file)}, {"required", std::move(needed)}};
+}
+
+}  // namespace
+
+std::string projectSchema() {
+    Json schema = projectBody();
+    schema["$defs"] = definitions();
+    return schema.dump(2) + "\n";
+}
+
+std::string librarySchema() {
+    const Json text{{"type", "string"}}, number{{"type", "number"}};
+    Json defs = definitions();
+    defs["project"] = projectBody();
+    const Json recipe = defs["recipe"]["properties"];
+    Json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"},
+                {"title", "Files of a Pale Kettle library"},
+                {"description", "Written by ./kettle docs. Unknown fields are kept."}};
+    const Json named{{"name", text}, {"purpose", text}};
+    Json layer = named, palette = named;
+    layer.update({{"note", text}, {"layers", {{"$ref", "#/$defs/project"}}}});
+    palette.update({{"colours", {{"type", "array"}, {"items", text}, {"minItems", 1}}},
+                    {"weights", {{"type", "array"}, {"items", number}}}});
+    schema["oneOf"] = {
+        entry("pale-kettle-recipe", recipe, {"id", "kinds", "steps"}),
+        entry("pale-kettle-layer", layer, {"name", "layers"}),
+        entry("pale-kettle-palette", palette, {"name", "colours"}),
+        entry("pale-kettle-ramp", {{"name", text}, {"ramp", {{"$ref", "#/$defs/ramp"}}}}, {"name", "ramp"})};
     schema["$defs"] = std::move(defs);
     return schema.dump(2) + "\n";
 }

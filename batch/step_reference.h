@@ -24,5 +24,7 @@ Result<void> paintExample(const Project& project, const std::string& line, const
                           const std::filesystem::path& file, bool onModel = false);
 /// JSON Schema (draft 2020-12) of a project file, with the controls and feeds of every step.
 std::string projectSchema();
+/// The same of the files of a library: recipes, layers, ramps, palettes.
+std::string librarySchema();
 
 }  // namespace kettle::batch

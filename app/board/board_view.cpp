@@ -57,6 +57,11 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
                 m_session.addRecipeAt(recipe, line.toStdString(), static_cast<std::size_t>(index));
                 setFocus();
             });
+    connect(m_finder, &Finder::keptLayerChosen, this, [this](const QString& step, int index) {
+        m_session.selectStep(step.toStdString());
+        m_session.addKeptLayer(m_keptLayers[static_cast<std::size_t>(index)]);
+        setFocus();
+    });
     connect(m_finder, &Finder::layerChosen, this, [this](const QString& step, const QString& what) {
         m_session.selectStep(step.toStdString());
         if (what == QLatin1String(Finder::kStamps))
@@ -71,6 +76,15 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
         m_session.insertStep(line.toStdString(), static_cast<std::size_t>(index), type.toStdString());
         setFocus();
     });
+}
+
+void BoardView::setLibrary(std::vector<Shared<Recipe>> recipes, std::vector<KeptLayer> layers) {
+    m_library.recipes = std::move(recipes);
+    m_library.layers.clear();
+    for (const KeptLayer& layer : layers)
+        m_library.layers.emplace_back(QString::fromStdString(layer.name),
+                                      QString::fromStdString(layer.purpose));
+    m_keptLayers = std::move(layers);
 }
 
 void BoardView::setPictures(std::shared_ptr<const CardPictures> pictures) {

@@ -38,7 +38,7 @@ public:
         return picture != nullptr ? picture->thumbnail : QImage();
     }
     /// What the finder offers beside steps.
-    void setLibrary(std::vector<Shared<Recipe>> recipes) { m_library = std::move(recipes); }
+    void setLibrary(std::vector<Shared<Recipe>> recipes, std::vector<KeptLayer> layers);
     /// Folds a line away or shows it again; a look at the board, not a change of the project.
     void toggleFold(const std::string& line);
     void setOnlyWorked(bool only);
@@ -185,7 +185,8 @@ private:
     Session& m_session;
     QScrollArea& m_area;
     Finder* m_finder;
-    std::vector<Shared<Recipe>> m_library;
+    Finder::Library m_library;
+    std::vector<KeptLayer> m_keptLayers;
     BoardFoot* m_foot;
     board::Layout m_layout, m_before;  ///< the goal, and what was shown when it was set
     QVariantAnimation* m_slide;

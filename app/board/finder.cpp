@@ -20,6 +20,7 @@ namespace {
 constexpr int kPurposeRole = Qt::UserRole + 1;
 constexpr int kLayerRole = Qt::UserRole + 2;
 constexpr int kRecipeRole = Qt::UserRole + 3;
+constexpr int kKeptRole = Qt::UserRole + 4;
 constexpr int kNameWidth = 128;
 constexpr int kRowHeight = 28;
 constexpr int kWidth = 576;  ///< room for the longest purpose
@@ -140,7 +141,7 @@ void Finder::fill() {
     }
 }
 
-void Finder::setSteps(Catalogue steps, std::vector<Shared<Recipe>> library) {
+void Finder::setSteps(Catalogue steps, Library library) {
     m_steps = std::move(steps);
     m_library = std::move(library);
 }
@@ -150,8 +151,8 @@ void Finder::fillLibrary(const QString& wanted) {
     int first = 0;
     while (first < m_list->count() && m_list->item(first)->text().contains(wanted, Qt::CaseInsensitive))
         ++first;
-    for (std::size_t i = 0; i < m_library.size(); ++i) {
-        const Recipe& recipe = *m_library[i];
+    for (std::size_t i = 0; i < m_library.recipes.size(); ++i) {
+        const Recipe& recipe = *m_library.recipes[i];
         const QString name = QString::fromStdString(recipe.name),
                       purpose = QString::fromStdString(recipe.purpose);
         const bool isCalledSo = name.contains(wanted, Qt::CaseInsensitive);
@@ -169,29 +170,39 @@ void Finder::fillLayers(const QString& wanted) {
     if (!m_layers) return;
     // First where they are asked for by name, else below the steps.
     int at = wanted.size() > 1 && tr("Layer").startsWith(wanted, Qt::CaseInsensitive) ? 0 : m_list->count();
-    const auto offer = [&](const QString& name, const QString& purpose, const QString& what) {
+    const auto offer = [&](const QString& name, const QString& purpose,
+                           const QString& what) -> QListWidgetItem* {
         const QString whole = tr("Layer: %1").arg(name);
-        if (!wanted.isEmpty() && !whole.contains(wanted, Qt::CaseInsensitive)) return;
+        if (!wanted.isEmpty() && !whole.contains(wanted, Qt::CaseInsensitive)) return nullptr;
         auto* item = new QListWidgetItem(whole);
         item->setData(kPurposeRole, purpose);
         item->setData(kLayerRole, what);
         m_list->insertItem(at++, item);
+        return item;
     };
     offer(tr("values"), tr("One mask for several channels, with a colour, numbers, flat normals."),
           QStringLiteral(""));
     offer(tr("stamps"), tr("Pictures with alpha, laid on where their alpha says."), QLatin1String(kStamps));
     for (const auto& [id, name] : m_layers->sets)
         offer(name, tr("Lays all its maps over the channels, with one mask."), id);
+    for (std::size_t i = 0; i < m_library.layers.size(); ++i)
+        if (QListWidgetItem* item = offer(m_library.layers[i].first, m_library.layers[i].second, {});
+            item != nullptr)
+            item->setData(kKeptRole, static_cast<int>(i));
 }
 
 void Finder::accept() {
     const QListWidgetItem* item = m_list->currentItem();
+    if (item != nullptr && m_layers && item->data(kKeptRole).isValid()) {
+        hide();
+        return Q_EMIT keptLayerChosen(m_layers->behind, item->data(kKeptRole).toInt());
+    }
     if (item != nullptr && m_layers && item->data(kLayerRole).isValid()) {
         hide();
         return Q_EMIT layerChosen(m_layers->behind, item->data(kLayerRole).toString());
     }
     if (item != nullptr && item->data(kRecipeRole).isValid()) {
-        const Shared<Recipe> recipe = m_library[item->data(kRecipeRole).toUInt()];
+        const Shared<Recipe> recipe = m_library.recipes[item->data(kRecipeRole).toUInt()];
         hide();
         return Q_EMIT recipeChosen(m_line, m_index, *recipe);
     }

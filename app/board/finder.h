@@ -26,8 +26,14 @@ public:
         std::vector<std::pair<QString, QString>> sets;  ///< ids and names
     };
     void setLayers(std::optional<Layers> layers) { m_layers = std::move(layers); }
-    /// What the project's own recipes add, and those of the library, which are taken when they are chosen.
-    void setSteps(Catalogue steps, std::vector<Shared<Recipe>> library);
+    /// What the library has: recipes for a gap, and layers by their names with their purposes, which are told
+    /// by their places in this list.
+    struct Library {
+        std::vector<Shared<Recipe>> recipes;
+        std::vector<std::pair<QString, QString>> layers;
+    };
+    /// The steps with the project's own recipes.
+    void setSteps(Catalogue steps, Library library);
     static constexpr const char* kStamps = "/stamps";  ///< no set has such an id
     void openFor(const QString& line, int index, Kind kind, QPoint globalPos);
 
@@ -38,6 +44,7 @@ public:
 Q_SIGNALS:
     void chosen(const QString& line, int index, const QString& type);
     void recipeChosen(const QString& line, int index, const kettle::Recipe& recipe);
+    void keptLayerChosen(const QString& behind, int index);
     /// A layer behind a step: of this set, kStamps, or of colour and values.
     void layerChosen(const QString& behind, const QString& what);
 
@@ -51,7 +58,7 @@ private:
     void accept();
 
     Catalogue m_steps;
-    std::vector<Shared<Recipe>> m_library;
+    Library m_library;
     QLineEdit* m_filter;
     QListWidget* m_list;
     QString m_line;

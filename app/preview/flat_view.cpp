@@ -72,10 +72,12 @@ void FlatView::refreshBar() {
     const auto shown = m_session.shownStep(m_session.selectedStep());
     const Line* line = m_session.selectedLine();
     const StepSpec* spec = shown ? m_session.steps().find(shown->type) : nullptr;
-    const QString words =
+    QString words =
         spec != nullptr && line != nullptr
             ? tr("%1 after %2").arg(QString::fromStdString(line->name), QString::fromStdString(spec->name))
             : tr("Flat");
+    if (const std::string& object = m_session.project().view.object; !object.empty())
+        words += tr(" · %1").arg(QString::fromStdString(object));
     m_what->setText(m_isPicking ? tr("Click a place, or draw over an area · Esc leaves") : words);
     QString component = tr("All");
     for (const Choice& choice : componentChoices())

@@ -38,10 +38,14 @@ void MainWindow::connectLibrary() {
     connect(m_model, &ModelView::numberStarted, m_objects, &ObjectsDrawer::startNumber);
     connect(m_shelf, &LibraryShelf::told, m_message, &MessageBar::tell);
     connect(m_shelf, &LibraryShelf::changed, this, [this] {
-        m_board->setLibrary(m_shelf->recipes());
         std::vector<Palette> palettes;
+        std::vector<KeptLayer> layers;
         for (const LibraryEntry& entry : m_shelf->entries())
-            if (const auto* palette = std::get_if<Palette>(&entry.content)) palettes.push_back(*palette);
+            if (const auto* layer = std::get_if<KeptLayer>(&entry.content))
+                layers.push_back(*layer);
+            else if (const auto* palette = std::get_if<Palette>(&entry.content))
+                palettes.push_back(*palette);
+        m_board->setLibrary(m_shelf->recipes(), std::move(layers));
         m_tuner->palettes().setKept(std::move(palettes));
         if (m_memory) m_memory->setLibraries(m_shelf->teamFolders());
     });

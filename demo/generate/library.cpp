@@ -146,6 +146,52 @@ Step source(const char* type, Controls controls) {
     return step;
 }
 
+/// Puddles: flat, dark and glossy where a blotchy noise says; where else they may lie is left to *And
+/// within*.
+KeptLayer puddles() {
+    KeptLayer kept;
+    kept.name = "Puddles";
+    kept.purpose =
+        "Water in scattered pools: darker, flat, as smooth as glass. And within says where they may lie.";
+    Project p;
+    const auto addLine = [&](const char* channel, const char* type) {
+        Line line;
+        line.id = line.channel = channel;
+        line.name = findChannel(channel)->name;
+        line.kind = findChannel(channel)->kind;
+        Step under;
+        under.id = line.id + "-under", under.type = type;
+        line.steps.emplace_back(under);
+        p.lines.emplace_back(line);
+    };
+    addLine("base-colour", "colour");
+    addLine("roughness", "value");
+    addLine("normal", "flat-normal");
+    std::string id, fill;
+    Result<Project> next = edits::addLayer(p, {}, {"Puddles", "", ""}, id);
+    if (next)
+        next = edits::replaceSource(*next, id,
+                                    source("noise", {{"kind", Words("value")},
+                                                     {"space", Words("model")},
+                                                     {"size", 12.0},
+                                                     {"octaves", 3.0},
+                                                     {"contrast", 1.4}}));
+    Step sharp;
+    sharp.id = "puddles-sharp", sharp.type = "levels";
+    sharp.controls = {{"in-black", 0.56}, {"in-white", 0.62}};
+    if (next) next = edits::insertStep(*next, {}, id, 1, sharp);
+    const auto cover = [&](const char* channel, Step laid) {
+        if (next) next = edits::cover(*next, {}, id, channel, std::move(laid), fill);
+    };
+    cover("base-colour", source("colour", {{"colour", linearOf(0x8E8C84)}}));
+    if (next) next = edits::setControl(*next, {}, fill, "mode", Words("multiply"));
+    cover("roughness", source("value", {{"value", 0.04}}));
+    cover("normal", source("flat-normal", {}));
+    if (next) next = edits::copyLayers(*next, {}, {id});
+    if (next) kept.layers = *next;
+    return kept;
+}
+
 std::vector<KeptLayer> shippedLayers() {
     const Controls inCentimetres{{"lies", Words("sides")}, {"size", 20.0}, {"seam", 0.3}};
     const Controls inTexture{{"repeats", 2.0}};
@@ -163,6 +209,7 @@ std::vector<KeptLayer> shippedLayers() {
         SetLayer("Set in the hollows", "All maps of a folder, gathered where it is deep.",
                  source("curvature", {{"reading", Words("hollows")}, {"spread", 1.0}}), inCentimetres)
             .made(),
+        puddles(),
     };
 }
 

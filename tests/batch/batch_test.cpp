@@ -10,6 +10,7 @@
 
 #include "core/base/files.h"
 #include "core/document/json.h"
+#include "core/document/recipe_edits.h"
 #include "core/image/image.h"
 #include "core/steps/step.h"
 #include "tests/support/batch_tool.h"
@@ -54,6 +55,60 @@ private Q_SLOTS:
         QCOMPARE(again.status, 1);
         QVERIFY(again.errors.contains(
             QStringLiteral("is there already. Choose another name, or add --force to replace it.")));
+    }
+    void recipesAreToldAndSetByTheirControls() {
+        // A line with the shipped Wetter behind its colour.
+        const auto text =
+            readFile(std::filesystem::path(KETTLE_DATA_DIR) / "library/recipes/wetter.recipe.json");
+        QVERIFY(text);
+        const auto recipe = recipeFromText(*text, "wetter");
+        QVERIFY(recipe);
+        Project p = twoLines();
+        std::string id;
+        p = edits::takeRecipe(p, *recipe, id);
+        p.lines[0].edit().steps.emplace_back(step("wet", "recipe:" + id));
+        QVERIFY(saveProject(p, path("wet.palekettle")));
+        const Ran info = batch({QStringLiteral("info"), at("wet.palekettle"), QStringLiteral("--json")});
+        QCOMPARE(info.status, 0);
+        const QJsonArray steps =
+            info.json()[QStringLiteral("lines")].toArray()[0].toObject()[QStringLiteral("steps")].toArray();
+        const QJsonObject told = steps.last().toObject()[QStringLiteral("recipe")].toObject();
+        QCOMPARE(told[QStringLiteral("name")].toString(), QStringLiteral("Wetter"));
+        QVERIFY(told[QStringLiteral("controls")].toArray().contains(QStringLiteral("how-wet")));
+        const auto red = [&](const QString& set) {
+            QStringList words{QStringLiteral("probe"), at("wet.palekettle"),   QStringLiteral("--line"),
+                              QStringLiteral("base"),  QStringLiteral("--uv"), QStringLiteral("0.5,0.5")};
+            if (!set.isEmpty()) words << QStringLiteral("--set") << set;
+            const Ran ran = batch(words);
+            return ran.status == 0 ? ran.json()[QStringLiteral("linear")].toArray()[0].toDouble() : -1;
+        };
+        const double wet = red({}), dry = red(QStringLiteral("wet.how-wet=0"));
+        QVERIFY(wet > 0 && wet < 0.8 * dry);
+        const Ran wrong = batch({QStringLiteral("probe"), at("wet.palekettle"), QStringLiteral("--line"),
+                                 QStringLiteral("base"), QStringLiteral("--uv"), QStringLiteral("0.5,0.5"),
+                                 QStringLiteral("--set"), QStringLiteral("wet.how-dry=1")});
+        QCOMPARE(wrong.status, 1);
+        QVERIFY(wrong.errors.contains(QStringLiteral("There is no wet.how-dry")));
+        const Ran word = batch({QStringLiteral("probe"), at("wet.palekettle"), QStringLiteral("--line"),
+                                QStringLiteral("base"), QStringLiteral("--uv"), QStringLiteral("0.5,0.5"),
+                                QStringLiteral("--set"), QStringLiteral("wet.how-wet=much")});
+        QCOMPARE(word.status, 1);
+        QVERIFY(word.errors.contains(QStringLiteral("should be a number")));
+    }
+    void oneFileForEachObject() {
+        const Ran made =
+            batch({QStringLiteral("export"), QStringLiteral(KETTLE_DATA_DIR "/galley-shelf.palekettle"),
+                   QStringLiteral("--look"), QStringLiteral("five-glazes"), QStringLiteral("--channel"),
+                   QStringLiteral("base-colour"), QStringLiteral("--surface"), QStringLiteral("glaze"),
+                   QStringLiteral("--size"), QStringLiteral("8"), QStringLiteral("--each-object"),
+                   QStringLiteral("--out"), at("cups")});
+        QCOMPARE(made.status, 0);
+        QCOMPARE(QDir(at("cups")).entryList(QDir::Files).size(), 48);
+        const Ran none =
+            batch({QStringLiteral("export"), QStringLiteral(KETTLE_DATA_DIR "/galley-shelf.palekettle"),
+                   QStringLiteral("--object"), QStringLiteral("a jug"), QStringLiteral("--out"), at("jugs")});
+        QCOMPARE(none.status, 1);
+        QVERIFY(none.errors.contains(QStringLiteral("no object a jug")));
     }
     void infoTellsLinesStepsAndLooks() {
         const Ran info = batch({QStringLiteral("info"), kDemo, QStringLiteral("--json")});

@@ -208,6 +208,41 @@ private Q_SLOTS:
         QCOMPARE(std::get<double>(mask.controls.at("size")), 40.0);
         QVERIFY(fillsOf(session().project(), layer).size() >= 3);
     }
+
+    void puddlesScatteredWhereAMaskAllows() {
+        QVERIFY(session().open(QString::fromStdString((kData / "galley-floor.palekettle").string())));
+        session().setLook("swept");
+        // The state: a mask of where water may stand, and the ground's first step chosen.
+        Step facing;
+        facing.id = "allowed-source", facing.type = "facing";
+        facing.controls = {{"tilt", 90.0}, {"width", 60.0}};
+        Line allowed;
+        allowed.id = "allowed", allowed.name = "Where water stands", allowed.kind = Kind::Scalar;
+        allowed.steps.emplace_back(facing);
+        QVERIFY(session().apply(edits::addLine(session().project(), allowed), QStringLiteral("mask")));
+        const Line* base = session().project().lineOfChannel("base-colour");
+        if (base == nullptr)
+            base = session().project().lineOfChannel("base-colour", session().project().surfaces.front()->id);
+        session().selectStep(base->steps.front()->id);
+        QVERIFY(settled());
+        const std::size_t before = layersOf(session().project(), base->surface).size();
+        const std::string surface = base->surface;
+        Hands hands;
+        QVERIFY(addByFinder(hands, QStringLiteral("puddles")));
+        QVERIFY(settled());
+        QCOMPARE(layersOf(session().project(), surface).size(), before + 1);
+        auto* within = control<QPushButton>("feed-mask");
+        QVERIFY(within != nullptr);
+        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(within);
+        hands.click(*within);
+        QVERIFY(QTest::qWaitFor([] { return QApplication::activePopupWidget() != nullptr; }, 3000));
+        QVERIFY(hands.choose(QStringLiteral("Where water stands")));
+        QVERIFY(settled());
+        QVERIFY(jobDone("Puddles scattered over a ground, where a mask allows", hands.actions(), 5));
+        const Line* layer = layersOf(session().project(), surface).back();
+        QCOMPARE(headOf(*layer).feeds.at("mask").line, std::string("allowed"));
+        QVERIFY(fillsOf(session().project(), layer->id).size() >= 2);
+    }
 };
 
 QTEST_MAIN(PlacingTest)
