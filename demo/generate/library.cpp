@@ -171,14 +171,14 @@ KeptLayer puddles() {
     Result<Project> next = edits::addLayer(p, {}, {"Puddles", "", ""}, id);
     if (next)
         next = edits::replaceSource(*next, id,
-                                    source("noise", {{"kind", Words("value")},
+                                    source("noise", {{"kind", Words("gradient")},
                                                      {"space", Words("model")},
-                                                     {"size", 12.0},
-                                                     {"octaves", 3.0},
+                                                     {"size", 22.0},
+                                                     {"octaves", 2.0},
                                                      {"contrast", 1.4}}));
     Step sharp;
     sharp.id = "puddles-sharp", sharp.type = "levels";
-    sharp.controls = {{"in-black", 0.56}, {"in-white", 0.62}};
+    sharp.controls = {{"in-black", 0.66}, {"in-white", 0.72}};
     if (next) next = edits::insertStep(*next, {}, id, 1, sharp);
     const auto cover = [&](const char* channel, Step laid) {
         if (next) next = edits::cover(*next, {}, id, channel, std::move(laid), fill);
