@@ -14,7 +14,9 @@
 #include "app/library/library_list.h"
 #include "app/style/file_choice.h"
 #include "core/document/edits.h"
+#include "core/document/layer_edits.h"
 #include "core/document/recipe_edits.h"
+#include "core/exchange/kept_layers.h"
 
 namespace kettle {
 namespace {
@@ -23,16 +25,17 @@ constexpr int kWidth = 412;
 
 /// What the model hides takes rays the first time, a second or so in which no other picture is made: a try
 /// waits for no such thing.
-bool waitsForRays(const Recipe& recipe, const Project& project) {
+bool waitsForRays(const std::vector<Shared<Step>>& steps, const std::vector<Shared<Line>>& lines,
+                  const Project& project) {
     const auto isSlow = [](const Shared<Step>& step) {
         return step->type == "occlusion" || step->type == "shadow-colour";
     };
-    const auto hasSlow = [&](const auto& lines) {
-        return std::any_of(lines.begin(), lines.end(), [&](const Shared<Line>& line) {
+    const auto hasSlow = [&](const std::vector<Shared<Line>>& all) {
+        return std::any_of(all.begin(), all.end(), [&](const Shared<Line>& line) {
             return std::any_of(line->steps.begin(), line->steps.end(), isSlow);
         });
     };
-    const bool asks = std::any_of(recipe.steps.begin(), recipe.steps.end(), isSlow) || hasSlow(recipe.lines);
+    const bool asks = std::any_of(steps.begin(), steps.end(), isSlow) || hasSlow(lines);
     return asks && !hasSlow(project.lines);
 }
 
@@ -51,6 +54,24 @@ std::optional<Try> tryOf(const Project& project, const std::string& look, const 
     auto with = edits::insertStep(next, look, line.id, place->step + 1, step);
     if (!with) return std::nullopt;
     return Try{{}, std::move(*with), line.id, step.id};
+}
+
+/// The project with kept layers on a surface, for their picture on its base colour; nothing without one, or
+/// where no set of the project fills them.
+std::optional<Try> tryOf(const Project& project, const std::string& look, const std::string& surface,
+                         const KeptLayer& layer) {
+    const Line* base = project.lineOfChannel("base-colour", surface);
+    if (base == nullptr) return std::nullopt;
+    Project layers = layer.layers;
+    std::vector<std::string> ids, notes;
+    if (!layer.slots().empty()) {
+        auto filled = filledFrom(layer, project, setFor(layer, project), notes);
+        if (!filled) return std::nullopt;
+        layers = std::move(filled->layers);
+    }
+    auto with = edits::pasteLayers(project, look, layers, {layer.name, surface, ""}, ids, notes);
+    if (!with) return std::nullopt;
+    return Try{{}, std::move(*with), base->id, {}};
 }
 
 }  // namespace
@@ -249,16 +270,23 @@ void LibraryDrawer::refreshFoot() {
 
 void LibraryDrawer::askPictures() {
     std::vector<Try> tries;
-    if (m_kind == EntryKind::Recipe)
-        for (int row = 0; row < m_model->rowCount() && tries.size() < 200; ++row) {
-            const LibraryEntry& entry = m_model->entry(m_model->index(row));
-            const auto* recipe = std::get_if<Recipe>(&entry.content);
-            if (recipe == nullptr || waitsForRays(*recipe, m_session.project())) continue;
-            auto one = tryOf(m_session.project(), m_session.look(), m_session.selectedStep(), *recipe);
-            if (!one) continue;
-            one->key = LibraryModel::keyOf(entry);
-            tries.push_back(std::move(*one));
-        }
+    const Project& project = m_session.project();
+    const Line* line = m_session.selectedLine();
+    std::string surface = line != nullptr ? line->surface : std::string();
+    if (project.findSurface(surface) == nullptr) surface = surfaceIds(project).front();
+    for (int row = 0; row < m_model->rowCount() && tries.size() < 200; ++row) {
+        const LibraryEntry& entry = m_model->entry(m_model->index(row));
+        std::optional<Try> one;
+        if (const auto* recipe = std::get_if<Recipe>(&entry.content);
+            recipe != nullptr && !waitsForRays(recipe->steps, recipe->lines, project))
+            one = tryOf(project, m_session.look(), m_session.selectedStep(), *recipe);
+        if (const auto* layer = std::get_if<KeptLayer>(&entry.content);
+            layer != nullptr && !waitsForRays({}, layer->layers.lines, project))
+            one = tryOf(project, m_session.look(), surface, *layer);
+        if (!one) continue;
+        one->key = LibraryModel::keyOf(entry);
+        tries.push_back(std::move(*one));
+    }
     // What does not fit the line shows its own picture again.
     m_model->forgetPictures();
     m_list->viewport()->update();
