@@ -302,6 +302,51 @@ private Q_SLOTS:
         QVERIFY(ends > 100 && cutAcross < ends / 8);
     }
 
+    /// Over a million points: every stamp is there once, whole, and none lies on another, across the edges of
+    /// cells and of the square as well.
+    void aMillionPointsFindNoPieceMissing() {
+        constexpr int kSide = 1000, kCount = 20;
+        constexpr double kStamp = 0.3;
+        const auto grid = m_bench.grid("grain",
+                                       {{"lies", std::string("scattered")},
+                                        {"count", static_cast<double>(kCount)},
+                                        {"stamp", kStamp},
+                                        {"size-vary", 0.0},
+                                        {"apart", 1.0},
+                                        {"component", std::string("alpha")}},
+                                       kSide);
+        const auto at = [&](int x, int y) {
+            return static_cast<std::size_t>((y + kSide) % kSide * kSide + (x + kSide) % kSide);
+        };
+        std::vector<char> met(grid.size(), 0);
+        std::vector<std::pair<int, int>> open;
+        int stamps = 0;
+        const double whole = std::pow(kStamp * kSide / kCount, 2), rim = 4 * kStamp * kSide / kCount;
+        for (int y = 0; y < kSide; ++y)
+            for (int x = 0; x < kSide; ++x) {
+                if (grid[at(x, y)] < 0.5f || met[at(x, y)]) continue;
+                double area = 0;
+                open.assign(1, {x, y});
+                met[at(x, y)] = 1;
+                while (!open.empty()) {
+                    const auto [px, py] = open.back();
+                    open.pop_back();
+                    ++area;
+                    for (const auto& [dx, dy] : {std::pair{1, 0}, {-1, 0}, {0, 1}, {0, -1}})
+                        if (const std::size_t next = at(px + dx, py + dy); grid[next] >= 0.5f && !met[next]) {
+                            met[next] = 1;
+                            open.emplace_back((px + dx + kSide) % kSide, (py + dy + kSide) % kSide);
+                        }
+                }
+                ++stamps;
+                // A turned square counts its pixels but for a share of its rim.
+                QVERIFY2(std::fabs(area - whole) < rim / 2,
+                         qPrintable(QStringLiteral("%1 at %2, %3").arg(area).arg(x).arg(y)));
+            }
+        QVERIFY2(stamps > kCount * kCount / 8 && stamps < kCount * kCount,
+                 qPrintable(QString::number(stamps)));
+    }
+
     void stampsKeepTheirDistance() {
         Controls scattered{{"lies", std::string("scattered")},
                            {"count", 30.0},
