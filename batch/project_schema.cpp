@@ -202,7 +202,7 @@ Json projectBody() {
 }
 
 /// A file of a library: its format, the version, and its own fields.
-Json entry(const char* format, Json fields, std::vector<const char*> required) {
+Json entry(const char* format, const Json& fields, const std::vector<const char*>& required) {
     Json file{{"format", {{"const", format}}}, {"version", {{"type", "integer"}, {"minimum", 1}}}};
     file.update(fields);
     Json needed{"format", "version"};

@@ -105,9 +105,8 @@ fs::path placeOf(const fs::path& folder, const LibraryEntry& entry, std::optiona
     const fs::path there = folder / folderOf(entry.kind);
     std::error_code error;
     for (int i = 1;; ++i) {
-        const fs::path free =
-            there / (stemOf(entry.name, "entry") + (i == 1 ? std::string() : fmt::format("-{}", i)) +
-                     endingOf(entry.kind));
+        fs::path free = there / (stemOf(entry.name, "entry") +
+                                 (i == 1 ? std::string() : fmt::format("-{}", i)) + endingOf(entry.kind));
         if (!fs::exists(free, error)) return free;
     }
 }
