@@ -110,6 +110,7 @@ Layout BoardView::shownLayout() const {
 }
 
 void BoardView::updateSize() {
+    m_options.steps = m_session.steps();  // the project's recipes are among them
     m_layout = layOut(m_session.project(), static_cast<int>(m_area.viewport()->width() / m_zoom), m_options);
     m_foot->refresh();
     const int footHeight = m_foot->isHidden() ? 0 : BoardFoot::kHeight;

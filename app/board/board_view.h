@@ -37,6 +37,8 @@ public:
         const CardPicture* picture = pictureOf(step);
         return picture != nullptr ? picture->thumbnail : QImage();
     }
+    /// Where everything goes, whether or not it has arrived there.
+    const board::Layout& layoutNow() const { return m_layout; }
     /// What the finder offers beside steps.
     void setLibrary(std::vector<Shared<Recipe>> recipes, std::vector<KeptLayer> layers);
     /// Folds a line away or shows it again; a look at the board, not a change of the project.

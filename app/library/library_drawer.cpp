@@ -111,10 +111,8 @@ LibraryDrawer::LibraryDrawer(Session& session, PictureService& pictures, Library
     column().addWidget(makeFoot());
     setFirst(m_search);
 
-    connect(m_list, &QListView::doubleClicked, this, &LibraryDrawer::take);
-    connect(m_list, &QListView::activated, this, [this](const QModelIndex& index) {
-        if (m_list->hasFocus()) take(index);
-    });
+    // By a double click or Enter.
+    connect(m_list, &QListView::activated, this, &LibraryDrawer::take);
     connect(m_list, &QWidget::customContextMenuRequested, this, &LibraryDrawer::openMenu);
     connect(m_list->selectionModel(), &QItemSelectionModel::currentChanged, this,
             &LibraryDrawer::refreshFoot);

@@ -121,6 +121,24 @@ private Q_SLOTS:
         QCOMPARE(hands.actions(), 2);
     }
 
+    void inputsBearTheirNamesOnTheBoard() {
+        clickCard("glaze");
+        Recipe recipe;
+        recipe.id = "worn", recipe.name = "Worn";
+        recipe.kinds = {Kind::Colour};
+        recipe.steps.emplace_back(step("a", "tone", {{"exposure", -1.0}}));
+        recipe.feeds = {{"height", "Stands high", {"a.mask"}, {}}};
+        session().addRecipe(recipe);
+        QVERIFY(settled());
+        // The input that bears a channel's name is joined to it, and the flag says its own name.
+        QCOMPARE(chosen().feeds.at("height").line, std::string("height"));
+        bool isNamed = false;
+        for (const auto& flag : board().layoutNow().flags)
+            isNamed =
+                isNamed || (flag.owner == chosen().id && flag.text.startsWith(QStringLiteral("stands high")));
+        QVERIFY(isNamed);
+    }
+
     void draggedToAGap() {
         clickCard("glaze");
         const LibraryEntry* dirt = nullptr;
