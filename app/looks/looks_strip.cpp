@@ -172,7 +172,9 @@ LookButton* LooksStrip::button(const QString& look) const {
 void LooksStrip::rebuild() {
     const QString chosen = QString::fromStdString(m_session.look());
     std::vector<std::pair<std::string, std::string>> wanted{
-        {"", m_session.project().lines.empty() ? "-" : std::to_string(workedSteps(m_session.project()))}};
+        {"", m_session.project().lines.empty()
+                 ? "-"
+                 : std::to_string(workedSteps(m_session.project(), m_session.steps()))}};
     for (const auto& look : m_session.project().looks)
         wanted.emplace_back(look->id,
                             look->name + "|" + std::to_string(look->changes.size()) + "|" + look->note);
@@ -198,7 +200,7 @@ void LooksStrip::rebuild() {
             m_row->addWidget(b);
             m_buttons.push_back(b);
         };
-        const int worked = workedSteps(m_session.project());
+        const int worked = workedSteps(m_session.project(), m_session.steps());
         add({}, m_session.baseName(), worked == 0 ? tr("the base") : count(tr("%1 step(s)"), worked));
         for (const auto& look : m_session.project().looks)
             add(QString::fromStdString(look->id), QString::fromStdString(look->name),

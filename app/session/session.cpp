@@ -420,11 +420,11 @@ void Session::selectStep(const std::string& step) {
 }
 
 QString Session::baseName() const {
-    return workedSteps(project()) == 0 ? tr("As received") : tr("Base");
+    return workedSteps(project(), steps()) == 0 ? tr("As received") : tr("Base");
 }
 
 bool Session::isAsReceived() const {
-    return m_look.empty() && workedSteps(project()) == 0;
+    return m_look.empty() && workedSteps(project(), steps()) == 0;
 }
 
 void Session::holdInAllLooks(const std::string& step, const std::string& control, bool all) {

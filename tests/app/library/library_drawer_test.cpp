@@ -14,6 +14,7 @@
 #include "app/library/pack_sheet.h"
 #include "app/looks/looks_strip.h"
 #include "app/style/theme.h"
+#include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/document/recipe_edits.h"
 #include "tests/support/demo_window.h"
@@ -137,6 +138,23 @@ private Q_SLOTS:
             isNamed =
                 isNamed || (flag.owner == chosen().id && flag.text.startsWith(QStringLiteral("stands high")));
         QVERIFY(isNamed);
+    }
+
+    void aRecipeInTheBaseIsWork() {
+        // An older project, whose base holds what somebody packed: it is no untouched original.
+        QVERIFY(session().isAsReceived());
+        Recipe recipe;
+        recipe.id = "turn", recipe.name = "Turn";
+        recipe.kinds = {Kind::Colour};
+        recipe.steps.emplace_back(step("a", "hsv-shift", {{"hue", 20.0}}));
+        Project p = session().project();
+        std::string id;
+        p = edits::takeRecipe(p, recipe, id);
+        std::vector<std::string> ids;
+        auto next = edits::pasteSteps(p, {}, "base-colour", 1, {step("r", kRecipe + id)}, ids);
+        QVERIFY(next);
+        QVERIFY(session().apply(std::move(next), QStringLiteral("base")));
+        QVERIFY(!session().isAsReceived());
     }
 
     void draggedToAGap() {
