@@ -50,7 +50,7 @@ Result<Project> updateRecipe(const Project& project, const std::string& id, cons
 /// What changes from one edition to another, a line each; empty if nothing does.
 std::vector<std::string> differencesOf(const Recipe& older, const Recipe& newer);
 
-/// Takes off the recipes that no step uses. True in `any` if there were some.
+/// The project without the recipes that no step uses, at once or through others.
 Project withoutUnusedRecipes(const Project& project);
 
 /// Numbers of objects (or of parts) by their names; nothing: the model's own again. Errors: Refused (one
