@@ -282,8 +282,13 @@ void PackSheet::keepLayers() {
 }
 
 void PackSheet::accept() {
+    // Enter in a field reaches the sheet as well, when all is done.
+    if (!isVisible()) return;
     if (!m_layers.empty()) return keepLayers();
     const edits::PackWish wanted = wish();
+    // The library gets it with the values of the look that is shown; the project's keeps those of the base.
+    const auto asShown =
+        edits::recipeOfSteps(m_session.project(), m_session.look(), m_session.selection(), wanted);
     if (!m_session.packSelection(wanted)) return;
     hide();
     if (!m_keep->isChecked()) return;
@@ -292,7 +297,7 @@ void PackSheet::accept() {
     if (recipe == nullptr) return;
     LibraryEntry entry;
     entry.name = recipe->name;
-    entry.content = *recipe;
+    entry.content = asShown ? *asShown : *recipe;
     const QString name = QString::fromStdString(recipe->name);
     // The last of its steps bore the id that the recipe's step bears, so its picture is there already.
     if (m_shelf.keep(entry, m_pictureOf ? m_pictureOf(shown->id) : QImage()))

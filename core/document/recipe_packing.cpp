@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cctype>
 #include <set>
 #include <unordered_map>
 #include <unordered_set>
@@ -185,6 +186,28 @@ void rewrite(Changes& changes, const Recipe& recipe, const std::string& step,
     changes = std::move(next);
 }
 
+/// The wish with every control that any look changes of these steps: so that all looks stay as they are.
+PackWish withChanged(const Project& project, const std::vector<std::string>& steps, PackWish wish) {
+    std::set<std::string> told;
+    for (const RecipeControl& control : wish.controls)
+        told.insert(control.targets.begin(), control.targets.end());
+    const auto expose = [&](const Changes& changes) {
+        for (const auto& [key, value] : changes) {
+            const Address address = Address::of(key);
+            const std::string step(address.step), control(address.control);
+            if (control == "bypass" || std::find(steps.begin(), steps.end(), step) == steps.end() ||
+                !told.insert(key).second)
+                continue;
+            std::string name = control;
+            name[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(name[0])));
+            wish.controls.push_back({"", name, "Of looks", {key}, {}, {}});
+        }
+    };
+    expose(project.allLooks);
+    for (const auto& look : project.looks) expose(look->changes);
+    return wish;
+}
+
 }  // namespace
 
 Result<Recipe> recipeOfSteps(const Project& project, const std::string& look,
@@ -203,11 +226,13 @@ Result<Recipe> recipeOfSteps(const Project& project, const std::string& look,
 }
 
 Result<Project> packSteps(const Project& project, const std::string& look,
-                          const std::vector<std::string>& steps, const PackWish& wish, std::string& step,
+                          const std::vector<std::string>& steps, const PackWish& wanted, std::string& step,
                           std::vector<std::string>& notes) {
-    auto recipe = recipeOfSteps(project, look, steps, wish);
+    const PackWish wish = withChanged(project, steps, wanted);
+    // With the base's values: each look lays its own over them, as before.
+    auto recipe = recipeOfSteps(project, {}, steps, wish);
     if (!recipe) return fail(recipe.error());
-    Packer packer(project, look, steps);
+    Packer packer(project, {}, steps);
     packer.recipe(wish);
     std::unordered_set<std::string> packed;
     for (const auto& one : recipe->steps) packed.insert(one->id);

@@ -213,7 +213,12 @@ private Q_SLOTS:
         QVERIFY(settled());
         QCOMPARE(chosen().type, std::string("recipe:grainy-glaze"));
         const Recipe& recipe = *session().project().findRecipe("grainy-glaze");
-        QCOMPARE(recipe.controls.size(), std::size_t{2});
+        // Behind those that were ticked stands what looks change besides; the library's has those alone.
+        QVERIFY(recipe.controls.size() >= std::size_t{2});
+        const LibraryEntry kept =
+            readEntry(m_folder->filePath(QStringLiteral("recipes/grainy-glaze.recipe.json")).toStdString(),
+                      EntryOrigin::Own);
+        QCOMPARE(std::get<Recipe>(kept.content).controls.size(), std::size_t{2});
         QCOMPARE(recipe.controls[1].name, std::string("Turn"));
         QCOMPARE(recipe.controls[1].section, std::string("Glaze"));
         QVERIFY(length(valueAt("base-colour", 0.31f, 0.42f) - before) < 1e-6f);

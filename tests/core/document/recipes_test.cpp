@@ -101,14 +101,15 @@ private Q_SLOTS:
         QVERIFY(computesTheSame(one, *again));
     }
 
-    void whatLooksChangeOfTheRestIsTold() {
-        std::string id;
-        std::vector<std::string> notes;
-        const auto done = edits::packSteps(kitchen(), {}, {"s1", "s2", "s3"}, wish(), id, notes);
-        QVERIFY(done);
-        QCOMPARE(notes.size(), std::size_t{1});
-        QVERIFY(notes[0].find("Other") != std::string::npos &&
-                notes[0].find("s3.amount") != std::string::npos);
+    void everyLookStaysAsItIs() {
+        // Also what looks change of controls that nobody ticked, from whatever look one packs.
+        Project p = kitchen();
+        p.looks[1].edit().changes = {{"s3.amount", 1.0}, {"s1.saturation", 0.4}};
+        for (const char* look : {"", "look", "other"}) {
+            const Project one = packed(p, look);
+            QVERIFY(!one.recipes.empty());
+            QVERIFY(computesTheSame(p, one));
+        }
     }
 
     void aPackedStepIsSwitchedOffAsOne() {
