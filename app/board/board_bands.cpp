@@ -29,7 +29,7 @@ constexpr int kMaskWidth = 40, kMaskHeight = 26;
 void BoardView::paintBands(QPainter& p, const Layout& now, const QRect& seen) const {
     for (const BandPlace& b : now.bands) {
         if (!seen.intersects(b.rect)) continue;
-        const Line* layer = m_session.project().findLine(b.layer);
+        const Line* layer = m_session.boardProject().findLine(b.layer);
         const bool isChosen = m_session.isSelected(b.head);
         const auto shown = m_session.shownStep(b.head);
         p.setBrush(kBand);
@@ -58,7 +58,7 @@ QString BoardView::maskWords(const Line& layer) const {
 }
 
 void BoardView::paintBandHead(QPainter& p, const CardPlace& c) const {
-    const Line* layer = m_session.project().findLine(c.line);
+    const Line* layer = m_session.boardProject().findLine(c.line);
     const auto shown = m_session.shownStep(c.step);
     if (layer == nullptr || !shown) return;
     const bool isNarrow = c.rect.width() < kBandWidth;
@@ -120,7 +120,7 @@ void BoardView::paintThumbnail(QPainter& p, const QRect& frame, const Step& fill
         return p.fillRect(frame, c != nullptr ? QColor(QString::fromStdString(hexOfLinear(c->r, c->g, c->b)))
                                               : theme::kHairline);
     }
-    const Line* line = m_session.project().findLine(over->second.line);
+    const Line* line = m_session.boardProject().findLine(over->second.line);
     const CardPicture* made =
         line == nullptr || line->steps.empty()
             ? nullptr
@@ -136,7 +136,7 @@ void BoardView::paintThumbnail(QPainter& p, const QRect& frame, const Step& fill
 
 void BoardView::paintFill(QPainter& p, const CardPlace& c) const {
     const auto shown = m_session.shownStep(c.step);
-    const Line* line = m_session.project().findLine(c.line);
+    const Line* line = m_session.boardProject().findLine(c.line);
     if (!shown || line == nullptr) return;
     const QRectF r = QRectF(c.rect).adjusted(0.5, 0.5, -0.5, -0.5);
     QPainterPath outline;
@@ -163,8 +163,8 @@ void BoardView::paintFill(QPainter& p, const CardPlace& c) const {
         c.isSlim ? QRect(picture.right() + 6, c.rect.top() + 2, c.rect.right() - picture.right() - 8, 15)
                  : QRect(c.rect.left() + 7, c.rect.top() + kThumbHeight + 3, c.rect.width() - 12, 16);
     p.setPen(theme::kInk);
-    const Look* look = m_session.project().findLook(m_session.look());
-    theme::drawLabel(p, words, fillWords(m_session.project(), look, *shown, m_session.steps()), 11);
+    const Look* look = m_session.boardProject().findLook(m_session.look());
+    theme::drawLabel(p, words, fillWords(m_session.boardProject(), look, *shown, m_session.steps()), 11);
     p.setPen(theme::kQuiet);
     theme::drawLabel(p, words.translated(0, 15), tellingOf(*shown, line->kind), 11);
     if (!shown->note.empty()) theme::drawNote(p, r.topRight() + QPointF(-8, 8));
@@ -202,12 +202,12 @@ void BoardView::toggleFillLine(const std::string& line) {
 void BoardView::openChosenFill() {
     const Line* line = m_session.selectedLine();
     if (line == nullptr || !line->channel.empty() || m_options.openFills.contains(line->id)) return;
-    if (fillLines(m_session.project()).contains(line->id)) toggleFillLine(line->id);
+    if (fillLines(m_session.boardProject()).contains(line->id)) toggleFillLine(line->id);
 }
 
 void BoardView::closeFill(const Line& line) {
     const std::string id = line.id;
-    for (const auto& other : m_session.project().lines)
+    for (const auto& other : m_session.boardProject().lines)
         for (const auto& step : other->steps)
             if (const auto over = step->feeds.find("over");
                 over != step->feeds.end() && over->second.line == id)
@@ -216,7 +216,7 @@ void BoardView::closeFill(const Line& line) {
 }
 
 bool BoardView::isOfMasks(const CardPlace& card) const {
-    const Line* line = m_session.project().findLine(card.line);
+    const Line* line = m_session.boardProject().findLine(card.line);
     return line != nullptr && isLayer(*line);
 }
 
@@ -231,7 +231,7 @@ void BoardView::dropBand() {
     const int x = *m_drag->bandTo;
     const std::string layer = m_drag->layer;
     std::map<std::string, std::size_t> targets;
-    for (const FillPlace& fill : fillsOf(m_session.project(), layer)) {
+    for (const FillPlace& fill : fillsOf(m_session.boardProject(), layer)) {
         std::size_t index = 1;
         for (const CardPlace& c : m_layout.cards)
             if (c.line == fill.line->id && c.step != fill.step->id && c.rect.center().x() < x)
@@ -301,7 +301,7 @@ void BoardView::fillBandMenu(QMenu& menu, const std::string& layer) {
 void BoardView::fillLayerMenu(QMenu& menu) {
     menu.addAction(tr("Layer: colour and values"), this, [this] { m_session.addLayer(); });
     menu.addAction(tr("Layer: stamps…"), this, [this] { Q_EMIT stampsWanted(); });
-    for (const auto& set : m_session.project().sets)
+    for (const auto& set : m_session.boardProject().sets)
         menu.addAction(tr("Layer: %1").arg(QString::fromStdString(set->name)), this,
                        [this, id = set->id] { m_session.addLayerOf(id); });
     auto* made =
@@ -316,9 +316,9 @@ void BoardView::fillLayerMenu(QMenu& menu) {
 }
 
 std::string BoardView::noteOf(const std::string& id) const {
-    if (const Line* line = m_session.project().findLine(id)) return line->note;
-    const auto place = m_session.project().findStep(id);
-    return place ? m_session.project().stepAt(*place).note : std::string();
+    if (const Line* line = m_session.boardProject().findLine(id)) return line->note;
+    const auto place = m_session.boardProject().findStep(id);
+    return place ? m_session.boardProject().stepAt(*place).note : std::string();
 }
 
 void BoardView::editNote(const std::string& id, QPoint at) {
@@ -330,7 +330,7 @@ void BoardView::editNote(const std::string& id, QPoint at) {
 QString BoardView::warningAt(const Step& shown, Kind kind) const {
     if (const QString own = warningOf(shown, kind, pictureOf(shown.id), m_session.steps()); !own.isEmpty())
         return own;
-    const Line* laid = layerOf(shown).empty() ? nullptr : ownLineOf(m_session.project(), shown);
+    const Line* laid = layerOf(shown).empty() ? nullptr : ownLineOf(m_session.boardProject(), shown);
     if (laid == nullptr) return {};
     for (const auto& step : laid->steps)
         if (const auto of = m_session.shownStep(step->id))

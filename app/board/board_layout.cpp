@@ -8,6 +8,7 @@
 #include <utility>
 
 #include "app/board/band_columns.h"
+#include "app/board/board_brackets.h"
 #include "core/document/layers.h"
 #include "core/document/network.h"
 #include "core/steps/step.h"
@@ -404,6 +405,7 @@ Layout between(const Layout& from, const Layout& to, double t) {
     match(now.heads, from.heads, [](const HeadPlace& h) { return h.line; });
     match(now.headings, from.headings, [](const HeadingPlace& h) { return h.surface; });
     match(now.bands, from.bands, [](const BandPlace& b) { return b.layer; });
+    match(now.brackets, from.brackets, [](const BracketPlace& b) { return b.step; });
     match(now.caps, from.caps, [](const CapPlace& c) { return c.line; });
     match(now.flags, from.flags, [](const FlagPlace& f) { return f.owner + '\n' + f.feed; });
     std::unordered_map<std::string, const ElbowPlace*> elbows;
@@ -418,7 +420,9 @@ Layout between(const Layout& from, const Layout& to, double t) {
 }
 
 Layout layOut(const Project& project, int width, const LayoutOptions& options) {
-    return Planner(project, width, options).plan();
+    Layout layout = Planner(project, width, options).plan();
+    placeBrackets(layout, project, options.openRecipes);
+    return layout;
 }
 
 }  // namespace kettle::board

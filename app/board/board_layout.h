@@ -24,6 +24,8 @@ inline constexpr int kHeadHeight = 54, kBandPad = 8, kBandWidth = kCardWidth + 2
 inline constexpr int kMaskGap = 14;
 inline constexpr int kRibbonHeight = 14, kRowGap = 20, kSideGap = 24, kCapWidth = 22;
 
+inline constexpr std::size_t kNoGap = static_cast<std::size_t>(-1);
+
 /// A card. A small one belongs to a line that hangs below the one card that reads it; a slim one is the
 /// source of a line that has nothing else: its picture alone; so is a step of a layer's mask. A fill stands
 /// in its layer's band, slim where the line is; the head at the band's top.
@@ -32,6 +34,12 @@ struct CardPlace {
     std::size_t index = 0;
     QRect rect;
     bool isSmall = false, isSlim = false, isFill = false, isHead = false;
+    bool isInner = false;  ///< a step of an open recipe
+};
+/// An open recipe: its steps, and what hangs below them, up to its own card.
+struct BracketPlace {
+    std::string step;
+    QRect rect;
 };
 /// A layer: an upright band from its head down to the last line that it covers.
 struct BandPlace {
@@ -43,7 +51,7 @@ struct BandPlace {
 struct RibbonPlace {
     std::string line, step;
     QRect rect;
-    std::size_t gapIndex = 0;  ///< where a step that is added here goes
+    std::size_t gapIndex = 0;  ///< where a step that is added here goes; kNoGap: none can be added
 };
 /// The rounded elbow from a side line up into the card that it feeds.
 struct ElbowPlace {
@@ -83,6 +91,7 @@ struct Layout {
     std::vector<HeadingPlace> headings;  ///< of a project with more than one surface
     std::vector<CapPlace> caps;
     std::vector<BandPlace> bands;
+    std::vector<BracketPlace> brackets;
     std::vector<QRect> maskRows;  ///< the rows of masks and heads
     QSize size;
 
@@ -94,11 +103,14 @@ struct LayoutOptions {
     std::set<std::string> foldedSurfaces;
     std::set<std::string> foldedBands;  ///< layers of which the head alone is shown
     std::set<std::string> openFills;    ///< fills' own lines that have a row
+    std::set<std::string> openRecipes;  ///< steps that are one, and that the project shows opened
     bool onlyWorked = false;            ///< leaves out lines that nothing was done to: a source and no more
     Catalogue steps = shippedSteps();
 };
 
-/// `width` is how much there is to fill: the caps stand at its right edge unless a line is longer.
+/// Places of steps along their lines (CardPlace::index, RibbonPlace::gapIndex) are those of the project
+/// without what is open. `width` is how much there is to fill: the caps stand at its right edge unless a line
+/// is longer.
 Layout layOut(const Project& project, int width, const LayoutOptions& options = {});
 
 /// The layout on the way from one to another, t in 0..1: what is in both slides, what is new stands at its

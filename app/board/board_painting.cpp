@@ -30,6 +30,7 @@ void BoardView::paintEvent(QPaintEvent* event) {
                            .toAlignedRect()
                            .adjusted(-8, -8, 8, 8);
     paintBands(p, now, seen);
+    paintBrackets(p, now, seen);
     for (const RibbonPlace& r : now.ribbons)
         if (seen.intersects(r.rect)) paintRibbon(p, r.rect.intersected(seen.adjusted(-40, 0, 40, 0)), r.step);
     for (const ElbowPlace& e : now.elbows)
@@ -164,7 +165,7 @@ void BoardView::paintElbow(QPainter& p, const ElbowPlace& e) const {
 }
 
 void BoardView::paintCap(QPainter& p, const CapPlace& c) const {
-    const Line* line = m_session.project().findLine(c.line);
+    const Line* line = m_session.boardProject().findLine(c.line);
     QPainterPath shape;
     const QRectF r = c.rect;
     shape.moveTo(r.topLeft());
@@ -211,7 +212,7 @@ QString BoardView::encodingOf(const Line& line) const {
 }
 
 void BoardView::paintHead(QPainter& p, const HeadPlace& h) const {
-    const Line* line = m_session.project().findLine(h.line);
+    const Line* line = m_session.boardProject().findLine(h.line);
     if (line == nullptr) return;
     const QString name = QString::fromStdString(line->name);
     p.setPen(h.line == m_litLine ? theme::kAccent : theme::kInk);
@@ -259,7 +260,7 @@ void BoardView::paintSlim(QPainter& p, const CardPlace& c) const {
 void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
     const auto shown = m_session.shownStep(c.step);
     if (!shown) return;
-    const Line* line = m_session.project().findLine(c.line);
+    const Line* line = m_session.boardProject().findLine(c.line);
     const QRectF r = QRectF(c.rect).adjusted(0.5, 0.5, -0.5, -0.5);
     const int thumb = c.isSmall ? kSmallThumbHeight : kThumbHeight;
     QPainterPath outline;
@@ -320,7 +321,7 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
 void BoardView::paintMarks(QPainter& p, const CardPlace& c, const Step& shown,
                            const QPainterPath& outline) const {
     if (!shown.note.empty() && !c.isFill) theme::drawNote(p, QPointF(c.rect.right() - 8, c.rect.top() + 8));
-    const Line* line = m_session.project().findLine(c.line);
+    const Line* line = m_session.boardProject().findLine(c.line);
     const bool selected = m_session.isSelected(c.step);
     const QRectF r = QRectF(c.rect).adjusted(0.5, 0.5, -0.5, -0.5);
     if (line != nullptr && !warningAt(shown, line->kind).isEmpty()) {

@@ -34,19 +34,19 @@ void BoardView::dragEnterEvent(QDragEnterEvent* event) {
 
 std::string BoardView::setAt(QPoint at) const {
     const CardPlace* card = cardAt(at);
-    const auto place = card != nullptr ? m_session.project().findStep(card->step) : std::nullopt;
-    return place ? m_session.project().stepAt(*place).set : std::string();
+    const auto place = card != nullptr ? m_session.boardProject().findStep(card->step) : std::nullopt;
+    return place ? m_session.boardProject().stepAt(*place).set : std::string();
 }
 
 void BoardView::dragMoveEvent(QDragMoveEvent* event) {
     const QPoint at = toBoard(event->position().toPoint());
     const QList<QUrl> urls = event->mimeData()->urls();
     const bool isFolder = urls.size() == 1 && QFileInfo(urls.front().toLocalFile()).isDir();
-    const TextureSet* set = isFolder ? m_session.project().findSet(setAt(at)) : nullptr;
+    const TextureSet* set = isFolder ? m_session.boardProject().findSet(setAt(at)) : nullptr;
     const RibbonPlace* ribbon = isFolder ? nullptr : ribbonAt(at);
     m_hasHover = ribbon != nullptr;
     if (ribbon != nullptr) m_hoverLine = ribbon->line, m_hoverGap = ribbon->gapIndex;
-    const bool isOverFree = isFolder && set == nullptr && !m_session.project().lines.empty();
+    const bool isOverFree = isFolder && set == nullptr && !m_session.boardProject().lines.empty();
     const QString file = urls.isEmpty() ? QString() : QFileInfo(urls.front().toLocalFile()).fileName();
     Q_EMIT dropTold(
         isOverFree ? tr("Lays the maps of %1 over the surface, as a layer").arg(file)
@@ -72,7 +72,7 @@ void BoardView::dropEvent(QDropEvent* event) {
     if (urls.isEmpty()) return event->ignore();
     const QString path = urls.front().toLocalFile();
     const RibbonPlace* ribbon = ribbonAt(at);
-    if (path.endsWith(QStringLiteral(".layer.json")) && !m_session.project().lines.empty()) {
+    if (path.endsWith(QStringLiteral(".layer.json")) && !m_session.boardProject().lines.empty()) {
         m_session.insertEntry(path, {}, 0);
         return event->acceptProposedAction();
     }
@@ -80,11 +80,11 @@ void BoardView::dropEvent(QDropEvent* event) {
         Q_EMIT otherSetDropped(QString::fromStdString(set), path);
     else if (ribbon != nullptr && !QFileInfo(path).isDir())
         m_session.insertFile(path, ribbon->line, ribbon->gapIndex);
-    else if (urls.size() == 1 && QFileInfo(path).isDir() && !m_session.project().lines.empty())
+    else if (urls.size() == 1 && QFileInfo(path).isDir() && !m_session.boardProject().lines.empty())
         Q_EMIT layOverDropped(path);
     else if (std::all_of(urls.begin(), urls.end(),
                          [](const QUrl& url) { return isPictureFile(url.toLocalFile()); }) &&
-             !m_session.project().lines.empty()) {
+             !m_session.boardProject().lines.empty()) {
         QStringList files;
         for (const QUrl& url : urls) files << url.toLocalFile();
         m_session.addStamps(files);
@@ -98,13 +98,13 @@ void BoardView::mousePressEvent(QMouseEvent* event) {
     const QPoint at = toBoard(event->pos());
     if (event->button() != Qt::LeftButton) return;
     if (const HeadPlace* head = headAt(at)) {  // it may lie over a card that was scrolled away
-        const Line* line = m_session.project().findLine(head->line);
+        const Line* line = m_session.boardProject().findLine(head->line);
         if (head->isSlim && line != nullptr)
             m_session.selectStep(line->steps.front()->id);
         else
             toggleFold(head->line);
     } else if (const CapPlace* cap = capAt(at)) {
-        if (const Line* line = m_session.project().findLine(cap->line))
+        if (const Line* line = m_session.boardProject().findLine(cap->line))
             m_session.toggleChannel(line->channel);
     } else if (const HeadingPlace* heading = headingAt(at)) {
         toggleSurface(heading->surface);
@@ -117,7 +117,7 @@ void BoardView::mousePressEvent(QMouseEvent* event) {
             m_session.selectStep(card->step);
         if (card->isHead)
             m_drag = Drag{card->step, event->pos(), event->pos(), false, {}, card->line};
-        else if (card->index > 0 && !card->isFill)
+        else if (card->index > 0 && !card->isFill && !card->isInner)
             m_drag = Drag{card->step, event->pos(), event->pos(), false, {}};
     } else if (const FlagPlace* flag = flagAt(at)) {
         m_session.selectStep(flag->owner);
@@ -134,12 +134,13 @@ void BoardView::dragTo(QPoint pixel) {
     m_drag->moves = true;
     if (!m_drag->layer.empty()) return dragBandTo(toBoard(pixel));
     m_drag->target.reset();
-    const Step& step = m_session.project().stepAt(*m_session.project().findStep(m_drag->step));
+    const Step& step = m_session.boardProject().stepAt(*m_session.boardProject().findStep(m_drag->step));
     const StepSpec* spec = m_session.steps().find(step.type);
     const QPoint at = toBoard(pixel);
     long nearest = 90;  // further from any gap than this is nowhere
     for (const RibbonPlace& r : m_layout.ribbons) {
-        const Line* line = m_session.project().findLine(r.line);
+        if (r.gapIndex == kNoGap) continue;
+        const Line* line = m_session.boardProject().findLine(r.line);
         if (line == nullptr || spec == nullptr || !spec->fits(line->kind)) continue;
         const QPoint d = plusCentre(r) - at;
         // A row's whole height belongs to its gaps, so the pointer need not be on the ribbon.
@@ -252,6 +253,12 @@ void BoardView::contextMenuEvent(QContextMenuEvent* event) {
     const bool isSource = card->index == 0;
     if (!m_session.isSelected(step)) m_session.selectStep(step);
     menu->addAction(tr("Look here\tEnter"), this, [this] { m_session.toggleLookHere(); });
+    if (card->isInner) {
+        menu->addAction(tr("Bypass\tX"), this, [this, step] { m_session.toggleBypass(step); });
+        menu->addAction(tr("Close the recipe\tR"), this,
+                        [this, step] { m_session.toggleOpen(recipeAround(step)); });
+        return menu->popup(event->globalPos());
+    }
     menu->addAction(tr("Add behind…\t/"), this, [this] { openFinder(); });
     auto* bypass = menu->addAction(tr("Bypass\tX"), this, [this, step] { m_session.toggleBypass(step); });
     auto* remove = menu->addAction(tr("Remove\tDel"), this, [this, step] { m_session.removeStep(step); });
@@ -261,13 +268,17 @@ void BoardView::contextMenuEvent(QContextMenuEvent* event) {
         menu->addAction(tr("Pack as a recipe…\tCtrl+Shift+P"), this, [this] { Q_EMIT packWanted(); });
         const auto shown = m_session.shownStep(step);
         if (shown && !recipeOf(shown->type).empty())
+            menu->addAction(m_session.isOpen(step) ? tr("Close the recipe\tR") : tr("Open the recipe\tR"),
+                            this, [this, step] { m_session.toggleOpen(step); });
+        if (shown && !recipeOf(shown->type).empty())
             menu->addAction(tr("Unpack"), this, [this, step] { m_session.unpackRecipe(step); });
     }
     addHoldEntry(*menu, step);
     addNote(step);
     if (card->isFill) {
-        if (const auto place = m_session.project().findStep(step))
-            if (const Line* own = ownLineOf(m_session.project(), m_session.project().stepAt(*place)))
+        if (const auto place = m_session.boardProject().findStep(step))
+            if (const Line* own =
+                    ownLineOf(m_session.boardProject(), m_session.boardProject().stepAt(*place)))
                 menu->addAction(m_options.openFills.contains(own->id) ? tr("Close its own line")
                                                                       : tr("Open its own line"),
                                 this, [this, id = own->id] { toggleFillLine(id); });

@@ -23,7 +23,8 @@ QString BoardView::tellingOf(const Step& shown, Kind kind) const {
     const StepSpec* spec = m_session.steps().find(shown.type);
     if (spec == nullptr) return {};
     if (shown.bypass) return tr("bypassed");
-    if (const Line* layer = layerOf(shown).empty() ? nullptr : m_session.project().findLine(layerOf(shown));
+    if (const Line* layer =
+            layerOf(shown).empty() ? nullptr : m_session.boardProject().findLine(layerOf(shown));
         layer != nullptr && isLayer(*layer))
         if (const auto head = m_session.shownStep(headOf(*layer).id); head && head->bypass)
             return tr("layer off");
@@ -33,18 +34,18 @@ QString BoardView::tellingOf(const Step& shown, Kind kind) const {
 
 QString BoardView::spokenName(const std::string& step) const {
     const auto shown = m_session.shownStep(step);
-    const auto place = m_session.project().findStep(step);
+    const auto place = m_session.boardProject().findStep(step);
     if (!shown || !place) return {};
-    const Line& line = *m_session.project().lines[place->line];
+    const Line& line = *m_session.boardProject().lines[place->line];
     const QString telling = tellingOf(*shown, line.kind), name = QString::fromStdString(line.name);
     if (isLayer(line) && headOf(line).id == step)
         return tr("Layer %1, %2, covers %3 channels")
             .arg(name, telling)
-            .arg(fillsOf(m_session.project(), line.id).size());
-    if (const Line* layer = m_session.project().findLine(layerOf(*shown)))
+            .arg(fillsOf(m_session.boardProject(), line.id).size());
+    if (const Line* layer = m_session.boardProject().findLine(layerOf(*shown)))
         return tr("%1, %2, of the layer %3 on %4")
-            .arg(fillWords(m_session.project(), m_session.project().findLook(m_session.look()), *shown,
-                           m_session.steps()),
+            .arg(fillWords(m_session.boardProject(), m_session.boardProject().findLook(m_session.look()),
+                           *shown, m_session.steps()),
                  telling, QString::fromStdString(layer->name), name);
     return telling.isEmpty() ? tr("%1 on %2").arg(nameOf(*shown), name)
                              : tr("%1, %2, on %3").arg(nameOf(*shown), telling, name);
@@ -52,9 +53,9 @@ QString BoardView::spokenName(const std::string& step) const {
 
 QString BoardView::tipOf(const std::string& step) const {
     const auto shown = m_session.shownStep(step);
-    const auto place = m_session.project().findStep(step);
+    const auto place = m_session.boardProject().findStep(step);
     if (!shown || !place) return {};
-    const Kind kind = m_session.project().lines[place->line]->kind;
+    const Kind kind = m_session.boardProject().lines[place->line]->kind;
     const StepSpec* spec = m_session.steps().find(shown->type);
     QStringList tip;
     if (spec != nullptr) tip << QString::fromStdString(spec->purpose);
@@ -68,13 +69,13 @@ QString BoardView::tipOf(const std::string& step) const {
     if (const QString warning = warningAt(*shown, kind); !warning.isEmpty())
         tip << tr("Warning: %1").arg(warning);
     if (!shown->note.empty()) tip << tr("Note: %1").arg(QString::fromStdString(shown->note));
-    const Line& line = *m_session.project().lines[place->line];
+    const Line& line = *m_session.boardProject().lines[place->line];
     if (isLayer(line) && !line.note.empty()) tip << tr("Note: %1").arg(QString::fromStdString(line.note));
     return tip.join(QLatin1Char('\n'));
 }
 
 QString BoardView::capTip(const std::string& id) const {
-    const Line* line = m_session.project().findLine(id);
+    const Line* line = m_session.boardProject().findLine(id);
     if (line == nullptr || line->channel.empty()) return tr("A shared line: others read it.");
     return m_session.channelsOff().contains(line->channel)
                ? tr("Off while you look. A click, or Esc, brings it back.")

@@ -45,6 +45,10 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
     connect(area.horizontalScrollBar(), &QScrollBar::valueChanged, this, [this] { update(); });
     connect(&session, &Session::lookChanged, this, [this] { update(); });
     connect(&session, &Session::viewChanged, this, [this] { update(); });
+    connect(&session, &Session::openedChanged, this, [this] {
+        refresh();
+        ensureVisible(m_session.selectedStep());
+    });
     connect(&session, &Session::selectionChanged, this, [this] {
         openChosenFill();
         ensureVisible(m_session.selectedStep());
@@ -110,8 +114,10 @@ Layout BoardView::shownLayout() const {
 }
 
 void BoardView::updateSize() {
+    m_options.openRecipes = m_session.openRecipes();
     m_options.steps = m_session.steps();  // the project's recipes are among them
-    m_layout = layOut(m_session.project(), static_cast<int>(m_area.viewport()->width() / m_zoom), m_options);
+    m_layout =
+        layOut(m_session.boardProject(), static_cast<int>(m_area.viewport()->width() / m_zoom), m_options);
     m_foot->refresh();
     const int footHeight = m_foot->isHidden() ? 0 : BoardFoot::kHeight;
     const QSize wanted(static_cast<int>(m_layout.size.width() * m_zoom),
@@ -163,7 +169,7 @@ const CardPlace* BoardView::cardAt(QPoint at) const {
 
 const RibbonPlace* BoardView::ribbonAt(QPoint at) const {
     for (const RibbonPlace& r : m_layout.ribbons)
-        if (r.rect.adjusted(0, -8, 0, 8).contains(at)) return &r;
+        if (r.gapIndex != kNoGap && r.rect.adjusted(0, -8, 0, 8).contains(at)) return &r;
     return nullptr;
 }
 
@@ -232,7 +238,7 @@ QRect BoardView::capRect(const std::string& line) const {
 }
 
 void BoardView::openFinderAt(const RibbonPlace& ribbon) {
-    const Line* line = m_session.project().findLine(ribbon.line);
+    const Line* line = m_session.boardProject().findLine(ribbon.line);
     if (line == nullptr) return;
     const QPoint at = plusCentre(ribbon);
     m_finder->setLayers(layersOffered(*line, ribbon.gapIndex));
@@ -244,12 +250,14 @@ void BoardView::openFinderAt(const RibbonPlace& ribbon) {
 
 void BoardView::openFinder() {
     const CardPlace* card = m_layout.cardOf(m_session.selectedStep());
+    // Within a recipe nothing is added, but behind it.
+    if (card != nullptr && card->isInner) card = m_layout.cardOf(card->step.substr(0, card->step.find('/')));
     if (card == nullptr) return;
     // Behind a head its mask goes no further: what is added shapes the mask, in front of the head.
     const std::size_t gap = card->isHead ? card->index : card->index + 1;
     for (const RibbonPlace& r : m_layout.ribbons)
         if (r.line == card->line && r.gapIndex == gap) return openFinderAt(r);
-    const Line* line = m_session.project().findLine(card->line);
+    const Line* line = m_session.boardProject().findLine(card->line);
     if (!card->isHead || line == nullptr) return;
     m_finder->setLayers(layersOffered(*line, gap));
     m_finder->setSteps(m_session.steps(), m_library);
@@ -263,7 +271,7 @@ std::optional<Finder::Layers> BoardView::layersOffered(const Line& line, std::si
     Finder::Layers offered;
     offered.behind = QString::fromStdString(
         isLayer(line) ? headOf(line).id : line.steps[std::min(gap, line.steps.size()) - 1]->id);
-    for (const auto& set : m_session.project().sets)
+    for (const auto& set : m_session.boardProject().sets)
         offered.sets.emplace_back(QString::fromStdString(set->id), QString::fromStdString(set->name));
     return offered;
 }
@@ -338,6 +346,9 @@ void BoardView::keyPressEvent(QKeyEvent* event) {
                 event->modifiers() == Qt::NoModifier && line != nullptr)
                 return m_options.openFills.contains(line->id) ? closeFill(*line) : toggleFold(line->id);
             break;
+        case Qt::Key_R:
+            if (event->modifiers() == Qt::NoModifier) return m_session.toggleOpen(recipeAround(step));
+            break;
         case Qt::Key_Home:
             return fitAll();
         case Qt::Key_Space:
@@ -347,6 +358,13 @@ void BoardView::keyPressEvent(QKeyEvent* event) {
             break;
     }
     QWidget::keyPressEvent(event);
+}
+
+std::string BoardView::recipeAround(const std::string& step) const {
+    const auto shown = m_session.shownStep(step);
+    if (shown && !recipeOf(shown->type).empty()) return step;
+    const auto slash = step.rfind('/');
+    return m_session.isInner(step) ? step.substr(0, slash) : step;
 }
 
 void BoardView::keyReleaseEvent(QKeyEvent* event) {

@@ -161,6 +161,9 @@ private:
     const CardPicture* pictureOf(const std::string& step) const;
 
     // Layers (board_bands.cpp).
+    void paintBrackets(QPainter& p, const board::Layout& now, const QRect& seen) const;
+    /// The recipe that a step is, or stands in; the step itself if neither.
+    std::string recipeAround(const std::string& step) const;
     void paintBands(QPainter& p, const board::Layout& now, const QRect& seen) const;
     void paintBandHead(QPainter& p, const board::CardPlace& card) const;
     void paintFill(QPainter& p, const board::CardPlace& card) const;

@@ -8,7 +8,9 @@
 #include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <algorithm>
+#include <cmath>
 
 #include "app/editors/ramp_shelf.h"
 #include "app/fields/colour_field.h"
@@ -138,6 +140,8 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent)
     }
     grid->setColumnStretch(1, 1);
     column->addLayout(grid);
+    m_sharesRow = makeSharesRow();
+    column->addWidget(m_sharesRow);
 
     connect(flip, &QPushButton::clicked, this, [this] {
         change([](Ramp& r) {
@@ -166,6 +170,49 @@ RampEditor::RampEditor(bool isGrey, QWidget* parent)
             },
             g);
     });
+}
+
+/// Of a ramp that is held: how much of 0..1 each stop has, typed for all at once.
+QWidget* RampEditor::makeSharesRow() {
+    auto* row = new QWidget(this);
+    auto* across = new QHBoxLayout(row);
+    across->setContentsMargins(kDotColumn, 0, 0, 0);
+    across->setSpacing(8);
+    auto* label = new QLabel(tr("Shares"), row);
+    label->setMinimumWidth(kLabelWidth);
+    m_shares = new QLineEdit(row);
+    m_shares->setObjectName(QStringLiteral("ramp-shares"));
+    m_shares->setAccessibleName(tr("Shares of the stops"));
+    m_shares->setToolTip(
+        tr("A number for each stop, in order: how much of the whole it has. 3 1 1 gives the "
+           "first three fifths."));
+    across->addWidget(label);
+    across->addWidget(m_shares, 1);
+    connect(m_shares, &QLineEdit::editingFinished, this, &RampEditor::takeShares);
+    row->hide();
+    return row;
+}
+
+void RampEditor::takeShares() {
+    if (!m_shares->isModified()) return;
+    m_shares->setModified(false);
+    static const QRegularExpression between(QStringLiteral("[\\s;%:]+"));
+    std::vector<double> shares;
+    for (const QString& word : m_shares->text().split(between, Qt::SkipEmptyParts)) {
+        bool isNumber = false;
+        shares.push_back(QString(word).replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&isNumber));
+        if (!isNumber) shares.back() = -1;
+    }
+    const bool areAll = shares.size() == m_strip->ramp().stops.size() &&
+                        std::all_of(shares.begin(), shares.end(), [](double s) { return s >= 0; }) &&
+                        std::any_of(shares.begin(), shares.end(), [](double s) { return s > 0; });
+    if (!areAll) {
+        Q_EMIT m_shelf->told(tr("The ramp has %1 stops: type a number of 0 or more for each, such as 3 1 1.")
+                                 .arg(m_strip->ramp().stops.size()),
+                             true);
+        return showChosen();
+    }
+    change([&](Ramp& r) { r = withShares(r, shares); });
 }
 
 QWidget* RampEditor::makeKeepRow() {
@@ -250,6 +297,12 @@ void RampEditor::showChosen() {
     const Ramp& ramp = m_strip->ramp();
     if (ramp.stops.empty()) return;
     const RampStop& stop = ramp.stops[static_cast<std::size_t>(m_strip->chosen())];
+    m_sharesRow->setVisible(ramp.interpolation == RampInterpolation::Hold);
+    if (!m_shares->isModified() || !m_shares->hasFocus()) {
+        QStringList words;
+        for (const float share : sharesOf(ramp)) words << QString::number(std::round(share * 1000) / 10);
+        m_shares->setText(words.join(QLatin1Char(' ')));
+    }
     m_count->setText(tr("Stop %1 of %2").arg(m_strip->chosen() + 1).arg(ramp.stops.size()));
     m_position->setValue(static_cast<double>(stop.position));
     if (m_value != nullptr) m_value->setValue(static_cast<double>(stop.colour.x));

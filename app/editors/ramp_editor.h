@@ -92,6 +92,8 @@ Q_SIGNALS:
 
 private:
     void showChosen();
+    QWidget* makeSharesRow();
+    void takeShares();
     QWidget* makeKeepRow();
     void startKeeping();
     void keepNow();
@@ -107,8 +109,8 @@ private:
     QComboBox *m_interpolation, *m_mixing = nullptr;
     QLabel* m_count;
     RampShelf* m_shelf;
-    QWidget* m_keepRow;
-    QLineEdit* m_keepName = nullptr;
+    QWidget *m_keepRow, *m_sharesRow = nullptr;
+    QLineEdit *m_keepName = nullptr, *m_shares = nullptr;
     QPushButton *m_keep = nullptr, *m_from = nullptr;
     std::function<std::vector<std::uint32_t>()> m_tonesOf;
 };

@@ -246,10 +246,9 @@ void ModelView::refreshBar() {
     } else if (before) {
         m_hereText->setText(tr("Before this step"));
     } else if (here) {
-        const Line* line = m_session.project().findLine(here->line);
-        const auto place = m_session.project().findStep(here->after);
-        const StepSpec* spec =
-            place ? m_session.steps().find(m_session.project().stepAt(*place).type) : nullptr;
+        const Line* line = m_session.boardProject().findLine(here->line);
+        const auto shown = m_session.shownStep(here->after);
+        const StepSpec* spec = shown ? m_session.steps().find(shown->type) : nullptr;
         m_hereText->setText(tr("%1 after %2")
                                 .arg(line != nullptr ? QString::fromStdString(line->name) : QString(),
                                      spec != nullptr ? QString::fromStdString(spec->name) : QString()));

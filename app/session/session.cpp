@@ -103,12 +103,14 @@ void Session::afterHistory(const Project& before) {
         m_look = m_lastLook;
         Q_EMIT lookChanged();
     }
-    if (!m_step.empty() && !project().findStep(m_step)) {
-        m_step = nearestTo(m_step, before);
+    refreshOpened();
+    if (!m_step.empty() && !boardProject().findStep(m_step)) {
+        const std::string outer = m_step.substr(0, m_step.find('/'));
+        m_step = project().findStep(outer) ? outer : nearestTo(m_step, before);
         m_beside.clear();
         Q_EMIT selectionChanged();
     }
-    if (m_lookHere && !m_lookHere->after.empty() && !project().findStep(m_lookHere->after))
+    if (m_lookHere && !m_lookHere->after.empty() && !boardProject().findStep(m_lookHere->after))
         setLookHere(std::nullopt);
     const Line* viewed = project().findLine(m_viewedLayer);
     if (m_layerView != LayerView::All && (viewed == nullptr || !isLayer(*viewed)))
@@ -121,6 +123,7 @@ void Session::afterHistory(const Project& before) {
 
 void Session::setControl(const std::string& step, const std::string& control, ControlValue value,
                          std::uint64_t gesture) {
+    if (isInner(step)) return setInner(step, control, value, gesture);
     const auto place = project().findStep(step);
     const StepSpec* spec = place ? steps().find(project().stepAt(*place).type) : nullptr;
     const ControlSpec* described = spec != nullptr ? spec->findControl(control) : nullptr;
@@ -133,6 +136,7 @@ void Session::setControl(const std::string& step, const std::string& control, Co
 }
 
 void Session::resetControl(const std::string& step, const std::string& control) {
+    if (isInner(step)) return resetInner(step, control);
     const auto place = project().findStep(step);
     const StepSpec* spec = place ? steps().find(project().stepAt(*place).type) : nullptr;
     const ControlSpec* described = spec != nullptr ? spec->findControl(control) : nullptr;
@@ -205,6 +209,7 @@ void Session::insertFile(const QString& file, const std::string& lineId, std::si
 }
 
 void Session::removeStep(const std::string& step) {
+    if (refuseInner(step)) return;
     const auto place = project().findStep(step);
     if (!place) return;
     const Line& line = *project().lines[place->line];
@@ -221,6 +226,7 @@ void Session::removeStep(const std::string& step) {
 void Session::toggleBypass(const std::string& step) {
     const auto shown = shownStep(step);
     if (!shown) return;
+    if (isInner(step)) return setInner(step, "bypass", !shown->bypass, 0);
     const Target to = targetOf(step);
     applyTo(to, edits::setBypass(to.project, to.look, step, !shown->bypass),
             shown->bypass ? tr("Switch on") : tr("Bypass"));
@@ -228,6 +234,7 @@ void Session::toggleBypass(const std::string& step) {
 
 std::vector<std::string> Session::selection() const {
     std::vector<std::string> chosen;
+    if (isInner(m_step)) return {m_step};
     if (selectedLayer() != nullptr) {
         for (const std::string& layer : selectedLayers())
             chosen.push_back(headOf(*project().findLine(layer)).id);
@@ -256,6 +263,7 @@ void Session::bypassSelection() {
     const auto chosen = selection();
     const auto first = shownStep(m_step);
     if (!first) return;
+    if (chosen.size() == 1) return toggleBypass(m_step);
     const std::uint64_t gesture = newGesture();
     for (const std::string& step : chosen) {
         const Target to = targetOf(step);
@@ -311,6 +319,7 @@ void Session::insertSteps(const std::string& line, std::size_t index, const std:
 }
 
 void Session::paste(const QString& text) {
+    if (refuseInner(m_step)) return;
     if (pasteLayers(text)) return;
     std::vector<Shared<Recipe>> recipes;
     auto steps = stepsFromText(text.toStdString(), &recipes);
@@ -339,6 +348,7 @@ void Session::paste(const QString& text) {
 }
 
 void Session::duplicateSelection() {
+    if (refuseInner(m_step)) return;
     if (selectedLayer() != nullptr) return duplicateLayers();
     const Line* line = selectedLine();
     if (line == nullptr) return;
@@ -360,6 +370,7 @@ void Session::moveStep(const std::string& step, const std::string& line, std::si
 }
 
 void Session::moveAlong(int way) {
+    if (refuseInner(m_step)) return;
     if (selectedLayer() != nullptr) return moveLayers(way);
     const auto place = project().findStep(m_step);
     if (!place || place->step == 0) return;
@@ -404,11 +415,6 @@ void Session::keepLook() {
     Q_EMIT lookChanged();
 }
 
-const Line* Session::selectedLine() const {
-    const auto place = project().findStep(m_step);
-    return place ? &*project().lines[place->line] : nullptr;
-}
-
 void Session::selectStep(const std::string& step) {
     if (step == m_step && m_beside.empty()) return;
     m_beside.clear();
@@ -438,12 +444,6 @@ bool Session::holdsInAllLooks(const std::string& step, const std::string& contro
     const Look* look = project().findLook(m_look);
     const std::string key = step + "." + control;
     return look != nullptr && project().allLooks.contains(key) && !look->changes.contains(key);
-}
-
-std::optional<Step> Session::shownStep(const std::string& id) const {
-    const auto place = project().findStep(id);
-    if (!place) return std::nullopt;
-    return withLook(project(), project().stepAt(*place), project().findLook(m_look));
 }
 
 }  // namespace kettle

@@ -13,6 +13,7 @@
 #include "core/document/history.h"
 #include "core/document/layer_edits.h"
 #include "core/document/recipe_edits.h"
+#include "core/document/recipe_views.h"
 #include "core/engine/resources.h"
 #include "core/exchange/library.h"
 #include "core/exchange/recognise.h"
@@ -179,6 +180,18 @@ public:
     /// The chosen steps become one.
     bool packSelection(const edits::PackWish& wish);
     void unpackRecipe(const std::string& step);
+    // Recipes looked into (session_recipes.cpp): their steps are named as in core/document/recipe_views.h.
+    /// The recipe's steps stand on the board in front of it from now on, or no longer.
+    void toggleOpen(const std::string& step);
+    bool isOpen(const std::string& step) const { return m_opened && m_opened->steps.contains(step); }
+    std::set<std::string> openRecipes() const { return m_opened ? m_opened->steps : std::set<std::string>{}; }
+    /// True for a step that stands in an open recipe.
+    bool isInner(const std::string& step) const;
+    /// The project with what is open, as the board shows it, and as its pictures are computed.
+    const Project& boardProject() const { return m_opened ? m_opened->shown : project(); }
+    const Project& picturedProject() const { return m_opened ? m_opened->computed : project(); }
+    /// Which of them has this step, to ask for pictures at it.
+    const Project& projectWith(const std::string& step) const;
     /// Another edition in the place of the project's; what changes is told.
     void updateRecipe(const std::string& id, const Recipe& newer);
     /// Kept layers over the surface. One that reads a set whose place is empty takes the project's first set
@@ -272,6 +285,7 @@ Q_SIGNALS:
     void viewChanged();  ///< look here, before, the comparison, or channels that are off
     void keptChanged();
     void lookChanged();
+    void openedChanged();   ///< which recipes are looked into
     void objectsChanged();  ///< which are chosen
     /// A change of what was received began this look.
     void lookBegun(const QString& look);
@@ -294,6 +308,13 @@ private:
     void refreshColours();
     void useResources(std::unique_ptr<Resources> resources);
     void refreshRecipes();
+    void refreshOpened();
+    /// An inner step's control, where it stands: at the recipe's step, or in the recipe for all who use it.
+    void setInner(const std::string& step, const std::string& control, const ControlValue& value,
+                  std::uint64_t gesture);
+    void resetInner(const std::string& step, const std::string& control);
+    /// True, and told, if the step stands in an open recipe, where steps are neither added nor taken.
+    bool refuseInner(const std::string& step);
     void broughtIn(const Result<BringPlan>& plan);
     void tellNotes(const QString& sentence, const std::vector<std::string>& notes);
 
@@ -331,6 +352,8 @@ private:
     void addLayerOfPlan(const BringPlan& plan);
     void addLayersLike(const BringPlan& plan, const KeptLayer& layer);
     std::set<std::string> m_objects;
+    std::set<std::string> m_toOpen;            ///< recipes that are looked into
+    std::optional<OpenRecipes> m_opened;       ///< nothing if none is
     std::vector<Shared<Recipe>> m_recipes;     ///< that m_resources know
     Catalogue m_stepsBefore = shippedSteps();  ///< what a view may still show for a moment
     std::optional<KeptLayer> m_laysLike;       ///< the folder that is read fills this

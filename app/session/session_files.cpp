@@ -48,6 +48,8 @@ void Session::load(Project project, const QString& file, std::filesystem::path f
     useResources(std::make_unique<Resources>(std::move(folder), m_store, std::move(colours),
                                              withRecipes(shippedSteps(), m_recipes)));
     m_objects.clear();
+    m_toOpen.clear();
+    m_opened.reset();
     m_history = History(std::move(project));
     m_problems = std::move(problems);
     m_file = file;

@@ -48,9 +48,11 @@ void Session::setShowBefore(bool before) {
 }
 
 Project Session::shownProject() const {
-    if (!m_before || m_step.empty()) return subjectOf(project());
-    auto without = edits::setBypass(project(), m_look, m_step, true);
-    return subjectOf(without ? *without : project());
+    const bool isInside = isInner(m_step) || (m_lookHere && isInner(m_lookHere->after));
+    const Project& from = isInside ? picturedProject() : project();
+    if (!m_before || m_step.empty()) return subjectOf(from);
+    auto without = edits::setBypass(from, m_look, m_step, true);
+    return subjectOf(without ? *without : from);
 }
 
 Project Session::subjectOf(Project project) const {
@@ -136,7 +138,8 @@ void Session::compareWithFile(const QString& file) {
 
 std::optional<PreviewSide> Session::otherSide() const {
     if (!m_comparison) return std::nullopt;
-    PreviewSide side{subjectOf(project()), {}, m_lookHere};
+    const bool isInside = isInner(m_step) || (m_lookHere && isInner(m_lookHere->after));
+    PreviewSide side{subjectOf(isInside ? picturedProject() : project()), {}, m_lookHere};
     switch (m_comparison->with) {
         case Comparison::With::AsReceived:
             return side;
@@ -145,7 +148,7 @@ std::optional<PreviewSide> Session::otherSide() const {
             return project().findLook(side.look) != nullptr ? std::optional(side) : std::nullopt;
         case Comparison::With::BeforeStep: {
             side.look = m_look;
-            auto without = edits::setBypass(project(), m_look, m_step, true);
+            auto without = edits::setBypass(projectWith(m_step), m_look, m_step, true);
             if (without) side.project = subjectOf(std::move(*without));
             return side;
         }
@@ -172,8 +175,8 @@ QString Session::sideName(bool isOther) const {
         case Comparison::With::Look:
             return nameOf(m_comparison->look);
         case Comparison::With::BeforeStep: {
-            const auto place = project().findStep(m_step);
-            const StepSpec* spec = place ? steps().find(project().stepAt(*place).type) : nullptr;
+            const auto shown = shownStep(m_step);
+            const StepSpec* spec = shown ? steps().find(shown->type) : nullptr;
             return spec == nullptr ? tr("Before") : tr("Before %1").arg(QString::fromStdString(spec->name));
         }
         case Comparison::With::Kept:

@@ -139,4 +139,13 @@ void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
     });
 }
 
+void TunerView::tellFeeds(QVBoxLayout& column, const StepSpec& spec, const Step& shown) {
+    for (const FeedSpec& feed : spec.feeds)
+        if (const auto joined = shown.feeds.find(feed.id); joined != shown.feeds.end())
+            column.addWidget(quietLabel(
+                tr("%1: %2").arg(text(feed.name),
+                                 feedWords(m_session.boardProject(), joined->second, m_session.steps())),
+                m_body));
+}
+
 }  // namespace kettle

@@ -34,7 +34,7 @@ void TunerView::addRecipeBar(QVBoxLayout& column, const Recipe& recipe) {
         row->addWidget(button);
         return button;
     };
-    auto* open = add(tr("Open"), tr("Shows its steps, in order, with what they do."));
+    auto* open = add(tr("Open"), tr("Its steps stand on the board and can be set there (R)"));
     open->setCheckable(true);
     auto* unpack =
         add(tr("Unpack"), recipe.steps.size() == 1
@@ -53,47 +53,26 @@ void TunerView::addRecipeBar(QVBoxLayout& column, const Recipe& recipe) {
     if (recipe.edition > 1) words += tr(" Edition %1.").arg(recipe.edition);
     if (!recipe.note.empty()) words += QLatin1Char(' ') + text(recipe.note);
     column.addWidget(quietLabel(words, m_body));
-    auto* inside = quietLabel({}, m_body);
-    inside->setObjectName(QStringLiteral("bracket"));
-    inside->setAccessibleName(tr("Its steps"));
-    column.addWidget(inside);
-    const auto show = [this, inside] {
-        const Recipe* now = recipeOfStep();
-        inside->setVisible(m_opensRecipes && now != nullptr);
-        if (inside->isVisibleTo(m_body) && now != nullptr) inside->setText(stepsInside(*now));
-    };
-    open->setChecked(m_opensRecipes);
-    connect(open, &QPushButton::toggled, this, [this, show](bool on) {
-        m_opensRecipes = on;
-        show();
+    open->setObjectName(QStringLiteral("open-recipe"));
+    connect(open, &QPushButton::clicked, this, [this] { m_session.toggleOpen(m_step); });
+    m_refreshers.push_back([this, open](const StepView&) {
+        open->setChecked(m_session.isOpen(m_step));
+        open->setText(m_session.isOpen(m_step) ? tr("Close") : tr("Open"));
     });
-    m_refreshers.push_back([show](const StepView&) { show(); });
 }
 
-/// A line each, with what it does as the recipe stands here, in the look that is shown; the recipe's own
-/// lines behind them.
-QString TunerView::stepsInside(const Recipe& recipe) const {
-    const Opened opened = withoutRecipes(m_session.project(), m_session.project().findLook(m_session.look()));
-    const auto wordsOf = [&](const Step& inner, const std::string& id, Kind kind) {
-        const auto place = opened.project.findStep(id);
-        const Step shown = withLook(opened.project, place ? opened.project.stepAt(*place) : inner,
-                                    opened.look ? &*opened.look : nullptr);
-        const StepSpec* spec = m_catalogue.find(shown.type);
-        if (spec == nullptr) return text(shown.type);
-        const QString telling = text(spec->telling(StepView(*spec, shown, kind)));
-        return telling.isEmpty() ? text(spec->name) : tr("%1, %2").arg(text(spec->name), telling);
-    };
-    QStringList rows;
-    for (const auto& step : recipe.steps) {
-        const bool isLast = step->id == recipe.steps.back()->id;
-        rows << wordsOf(*step, isLast ? m_step : m_step + "/" + step->id, m_session.selectedLine()->kind);
-    }
-    for (const auto& own : recipe.lines) {
-        QStringList words;
-        for (const auto& step : own->steps) words << wordsOf(*step, m_step + "/" + step->id, own->kind);
-        rows << tr("%1: %2").arg(text(own->name), words.join(QStringLiteral(" → ")));
-    }
-    return rows.join(QLatin1Char('\n'));
+/// The way back from a step of a recipe to the recipe.
+void TunerView::addRecipeBack(QVBoxLayout& column) {
+    if (!m_session.isInner(m_step)) return;
+    const auto inner = innerStep(m_session.project(), m_step);
+    const Recipe* recipe = inner ? m_session.project().findRecipe(inner->recipe) : nullptr;
+    if (recipe == nullptr) return;
+    auto* back = new QPushButton(tr("Step of %1").arg(text(recipe->name)), m_body);
+    back->setObjectName(QStringLiteral("recipe-back"));
+    back->setToolTip(tr("Back to the recipe"));
+    back->setStyleSheet(QStringLiteral("text-align: left;"));
+    connect(back, &QPushButton::clicked, this, [this, outer = inner->outer] { m_session.selectStep(outer); });
+    column.addWidget(back);
 }
 
 void TunerView::addCopies(QVBoxLayout& column) {
@@ -113,7 +92,7 @@ void TunerView::addCopies(QVBoxLayout& column) {
 void TunerView::askCopies() {
     const Line* line = m_session.selectedLine();
     if (m_copies == nullptr || line == nullptr) return;
-    m_copiesNumber = m_service.askObjects(PictureService::ObjectsFor::Copies, m_session.project(),
+    m_copiesNumber = m_service.askObjects(PictureService::ObjectsFor::Copies, m_session.projectWith(m_step),
                                           m_session.look(), line->id, m_step, m_session.resources());
 }
 

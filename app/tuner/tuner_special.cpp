@@ -43,6 +43,10 @@ std::array<QString, 3> curveNames(const std::string& model) {
 }  // namespace
 
 void TunerView::addSpecial(QVBoxLayout& column, const StepSpec& spec, Kind kind) {
+    // A recipe's step is not measured: what it would be measured on comes only where the recipe is used.
+    const bool isMeasured = spec.editor == StepEditor::PickHue || spec.editor == StepEditor::PickArea ||
+                            spec.editor == StepEditor::Match;
+    if (isMeasured && m_session.isInner(m_step)) return;
     switch (spec.editor) {
         case StepEditor::MapFile:
             return addMapRows(column);
@@ -206,8 +210,8 @@ void TunerView::addGallery(QVBoxLayout& column) {
 
 void TunerView::askGallery() {
     if (m_gallery != nullptr)
-        m_galleryNumber =
-            m_service.askModes(m_session.project(), m_session.look(), m_step, m_session.resources());
+        m_galleryNumber = m_service.askModes(m_session.projectWith(m_step), m_session.look(), m_step,
+                                             m_session.resources());
 }
 
 void TunerView::addTransfer(QVBoxLayout& column) {
@@ -223,8 +227,8 @@ void TunerView::addTransfer(QVBoxLayout& column) {
 
 void TunerView::askTransfer() {
     if (m_transfer != nullptr)
-        m_transferNumber = m_service.askTransfer(m_session.project(), m_session.look(), m_step, m_probed,
-                                                 m_session.resources());
+        m_transferNumber = m_service.askTransfer(m_session.projectWith(m_step), m_session.look(), m_step,
+                                                 m_probed, m_session.resources());
 }
 
 void TunerView::addLevels(QVBoxLayout& column) {
@@ -297,11 +301,11 @@ void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind ki
     if (editor->colourField() != nullptr) equip(editor->colourField());
     connect(editor, &RampEditor::edited, this, [this, id](const Ramp& ramp, bool g) { set(id, ramp, g); });
     editor->setTonesOf([this] {
-        const auto place = m_session.project().findStep(m_step);
-        const CardPicture* before =
-            place && place->step > 0
-                ? pictureOf(m_session.project().lines[place->line]->steps[place->step - 1]->id)
-                : nullptr;
+        const Project& project = m_session.projectWith(m_step);
+        const auto place = project.findStep(m_step);
+        const CardPicture* before = place && place->step > 0
+                                        ? pictureOf(project.lines[place->line]->steps[place->step - 1]->id)
+                                        : nullptr;
         return before != nullptr ? before->ribbon : std::vector<std::uint32_t>{};
     });
     m_refreshers.push_back([editor, id](const StepView& v) { editor->setRamp(v.ramp(id)); });

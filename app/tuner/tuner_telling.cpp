@@ -48,6 +48,7 @@ void TunerView::addTelling(QVBoxLayout& column, const StepSpec& spec) {
 
 /// Whether a change here is one of this look, of all looks, or begins one.
 void TunerView::tellWhere(QLabel& where) const {
+    if (m_session.isInner(m_step)) return where.setText(tr("in the recipe"));
     const Look* look = m_session.project().findLook(m_session.look());
     if (look == nullptr) {
         where.setText(m_session.isAsReceived() ? tr("a change begins a look") : tr("in the base"));
@@ -63,6 +64,7 @@ void TunerView::tellWhere(QLabel& where) const {
 
 void TunerView::openHoldMenu(const std::string& control, QPoint at) {
     const Look* look = m_session.project().findLook(m_session.look());
+    if (m_session.isInner(m_step)) return;
     if (changeIn(m_session.project(), look, m_step + "." + control) == nullptr) return;
     const bool isAll = m_session.holdsInAllLooks(m_step, control);
     auto* menu = new QMenu(this);

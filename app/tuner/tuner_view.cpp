@@ -41,6 +41,7 @@ TunerView::TunerView(Session& session, PictureService& service, QWidget* parent)
     connect(&session, &Session::selectionChanged, this, &TunerView::rebuild);
     connect(&session, &Session::projectChanged, this, &TunerView::refresh);
     connect(&session, &Session::lookChanged, this, &TunerView::refresh);
+    connect(&session, &Session::openedChanged, this, &TunerView::refresh);
     for (const auto signal : {&Session::projectChanged, &Session::lookChanged}) {
         connect(&session, signal, this, &TunerView::askGallery);
         connect(&session, signal, this, &TunerView::askTransfer);
@@ -92,10 +93,10 @@ const CardPicture* TunerView::pictureOf(const std::string& step) const {
 }
 
 std::optional<Spread> TunerView::spreadIn() const {
-    const auto place = m_session.project().findStep(m_step);
+    const Project& project = m_session.projectWith(m_step);
+    const auto place = project.findStep(m_step);
     if (!place || place->step == 0) return std::nullopt;
-    const CardPicture* picture =
-        pictureOf(m_session.project().lines[place->line]->steps[place->step - 1]->id);
+    const CardPicture* picture = pictureOf(project.lines[place->line]->steps[place->step - 1]->id);
     return picture != nullptr ? std::optional(picture->spread) : std::nullopt;
 }
 
@@ -149,6 +150,7 @@ void TunerView::rebuild() {
         auto* title = new QLabel(spec != nullptr ? text(spec->name) : text(shown->type), page);
         title->setObjectName(QStringLiteral("title"));
         column->addWidget(title);
+        addRecipeBack(*column);
         addLayerBack(*column, *shown, *line);
         column->addWidget(quietLabel(spec != nullptr
                                          ? text(spec->purpose)
@@ -180,8 +182,9 @@ void TunerView::rebuild() {
         addRecipeBar(*column, *recipe);
     }
     addTelling(*column, *spec);
+    const bool isInner = m_session.isInner(m_step);
     for (const FeedSpec& feed : spec->feeds)
-        if (feed.isMain) addFeed(*column, feed, line->kind);
+        if (feed.isMain && !isInner) addFeed(*column, feed, line->kind);
     addSpecial(*column, *spec, line->kind);
     if (m_recipe && std::any_of((*m_recipe)->steps.begin(), (*m_recipe)->steps.end(),
                                 [](const auto& inner) { return inner->type == "vary"; }))
@@ -200,7 +203,8 @@ void TunerView::rebuild() {
         if (!irrelevant) addControl(*column, *spec, control, line->kind);
     }
     for (const FeedSpec& feed : spec->feeds)
-        if (!feed.isMain && layerOf(*shown).empty()) addFeed(*column, feed, line->kind);
+        if (!feed.isMain && !isInner && layerOf(*shown).empty()) addFeed(*column, feed, line->kind);
+    if (isInner) tellFeeds(*column, *spec, *shown);
     if (isHead) addLayerTable(*column, *line);
     if (spec->editor == StepEditor::BlendModes && line->kind != Kind::Normal) {
         addGallery(*column);
@@ -261,8 +265,9 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
         const StepSpec* spec = m_session.steps().find(v.step().type);
         const ControlSpec* control = spec != nullptr ? spec->findControl(id) : nullptr;
         const bool differs = control != nullptr && !(v.control(id) == control->standard);
-        const Look* look = m_session.project().findLook(m_session.look());
-        const bool byLook = changeIn(m_session.project(), look, m_step + "." + id) != nullptr;
+        const Project& project = m_session.projectWith(m_step);
+        const Look* look = project.findLook(m_session.look());
+        const bool byLook = changeIn(project, look, m_step + "." + id) != nullptr;
         dot->setObjectName(QStringLiteral("reset-") + text(id));
         // A ring where the base differs from the default, a full dot where this look changes it.
         dot->setStyleSheet(

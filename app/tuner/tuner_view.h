@@ -79,7 +79,9 @@ private:
     void askCopies();
     void showCopies(quint64 number, const std::shared_ptr<const ObjectColours>& objects);
     void addRecipeBar(QVBoxLayout& column, const Recipe& recipe);
-    QString stepsInside(const Recipe& recipe) const;
+    void addRecipeBack(QVBoxLayout& column);
+    /// The reads of a step within a recipe: told, and joined outside.
+    void tellFeeds(QVBoxLayout& column, const StepSpec& spec, const Step& shown);
     void addSection(QVBoxLayout& column, const std::string& section);
     const Recipe* recipeOfStep() const;
     // Of a layer (tuner_layers.cpp): its name with what it covers; the way back to it from its mask and
@@ -127,7 +129,6 @@ private:
     QWidget* m_body = nullptr;
     Catalogue m_catalogue = shippedSteps();  ///< what the rows were made of lives as long as they do
     std::optional<Shared<Recipe>> m_recipe;  ///< that the chosen step is
-    bool m_opensRecipes = false;             ///< their steps are shown
     CopiesPlot* m_copies = nullptr;
     CopiesStrip* m_strip = nullptr;
     quint64 m_copiesNumber = 0;

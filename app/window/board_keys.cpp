@@ -50,6 +50,7 @@ bool BoardKeys::reachesBoard(const QWidget& from, const QKeyEvent& key) const {
         case Qt::Key_Comma:
         case Qt::Key_Period:
         case Qt::Key_O:
+        case Qt::Key_R:
         case Qt::Key_M:
             return isPlain;
         case Qt::Key_Space:

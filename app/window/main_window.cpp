@@ -155,6 +155,7 @@ void MainWindow::makeViews() {
 void MainWindow::connectViews() {
     connect(&m_session, &Session::projectChanged, this, &MainWindow::askPictures);
     connect(&m_session, &Session::lookChanged, this, &MainWindow::askPictures);
+    connect(&m_session, &Session::openedChanged, this, &MainWindow::askPictures);
     connect(&m_session, &Session::projectChanged, this, &MainWindow::refreshTitle);
     connect(&m_session, &Session::fileChanged, this, &MainWindow::refreshTitle);
     connect(&m_session, &Session::lookChanged, this, &MainWindow::refreshStatus);
@@ -299,7 +300,7 @@ void MainWindow::askPictures() {
         m_checksAsked = 0;
         return m_checks->setFindings(std::make_shared<const std::vector<Finding>>());
     }
-    m_boardAsked = m_pictures->askBoard(m_session.project(), m_session.look(), m_session.resources(),
+    m_boardAsked = m_pictures->askBoard(m_session.picturedProject(), m_session.look(), m_session.resources(),
                                         devicePixelRatioF());
     m_looksTimer->start();
 }

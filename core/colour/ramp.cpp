@@ -248,4 +248,31 @@ bool mixingOf(const std::string& name, RampMixing& out) {
     return false;
 }
 
+std::vector<float> sharesOf(const Ramp& ramp) {
+    std::vector<float> shares;
+    for (std::size_t i = 0; i < ramp.stops.size(); ++i) {
+        const float from = i == 0 ? 0 : std::clamp(ramp.stops[i].position, 0.0f, 1.0f);
+        const float to =
+            i + 1 < ramp.stops.size() ? std::clamp(ramp.stops[i + 1].position, 0.0f, 1.0f) : 1.0f;
+        shares.push_back(to - from);
+    }
+    return shares;
+}
+
+Ramp withShares(const Ramp& ramp, const std::vector<double>& shares) {
+    double all = 0;
+    for (const double share : shares) {
+        if (!(share >= 0)) return ramp;
+        all += share;
+    }
+    if (shares.size() != ramp.stops.size() || !(all > 0) || !std::isfinite(all)) return ramp;
+    Ramp next = ramp;
+    double before = 0;
+    for (std::size_t i = 0; i < shares.size(); ++i) {
+        next.stops[i].position = static_cast<float>(before / all);
+        before += shares[i];
+    }
+    return next;
+}
+
 }  // namespace kettle

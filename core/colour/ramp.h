@@ -44,6 +44,12 @@ RampCurve compileRamp(const Ramp& ramp);
 /// The linear colour at x; any x, NaN counts as 0.
 Vec3 rampAt(const RampCurve& curve, float x);
 
+/// What share of 0..1 each stop of a held ramp covers; the first from 0. They add up to 1.
+std::vector<float> sharesOf(const Ramp& ramp);
+/// The ramp with its stops, in order, moved so that they cover these shares of their sum. Unchanged if there
+/// are not as many as stops, one is below 0, or all are 0.
+Ramp withShares(const Ramp& ramp, const std::vector<double>& shares);
+
 /// Names as in the project file: "hold", "linear", "smooth", "spline", "soft-spline".
 const char* nameOf(RampInterpolation interpolation);
 const char* nameOf(RampMixing mixing);

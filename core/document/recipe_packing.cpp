@@ -3,6 +3,8 @@
 
 #include <algorithm>
 #include <cctype>
+#include <functional>
+#include <optional>
 #include <set>
 #include <unordered_map>
 #include <unordered_set>
@@ -186,20 +188,54 @@ void rewrite(Changes& changes, const Recipe& recipe, const std::string& step,
     changes = std::move(next);
 }
 
+/// True if these steps are switched on and off together: in the base, and wherever looks change it.
+bool switchTogether(const Project& project, const std::vector<std::string>& steps) {
+    bool areTogether = true;
+    const auto check = [&](const std::function<std::optional<bool>(const std::string&)>& isOff) {
+        for (const std::string& step : steps)
+            areTogether = areTogether && isOff(step) == isOff(steps.front());
+    };
+    check([&](const std::string& step) -> std::optional<bool> {
+        const auto place = project.findStep(step);
+        return place && project.stepAt(*place).bypass;
+    });
+    const auto checkChanges = [&](const Changes& changes) {
+        check([&](const std::string& step) -> std::optional<bool> {
+            const auto change = changes.find(step + ".bypass");
+            if (change == changes.end()) return std::nullopt;
+            return change->second == ControlValue(true);
+        });
+    };
+    checkChanges(project.allLooks);
+    for (const auto& look : project.looks) checkChanges(look->changes);
+    return areTogether;
+}
+
+/// "hsv-shift" as one reads it.
+std::string wordsOfType(const Project& project, const Step& step) {
+    if (const Recipe* recipe = project.findRecipe(recipeOf(step.type))) return recipe->name;
+    std::string words = step.type;
+    std::replace(words.begin(), words.end(), '-', ' ');
+    return words;
+}
+
 /// The wish with every control that any look changes of these steps: so that all looks stay as they are.
 PackWish withChanged(const Project& project, const std::vector<std::string>& steps, PackWish wish) {
     std::set<std::string> told;
+    const bool areTogether = switchTogether(project, steps);
     for (const RecipeControl& control : wish.controls)
         told.insert(control.targets.begin(), control.targets.end());
     const auto expose = [&](const Changes& changes) {
         for (const auto& [key, value] : changes) {
             const Address address = Address::of(key);
             const std::string step(address.step), control(address.control);
-            if (control == "bypass" || std::find(steps.begin(), steps.end(), step) == steps.end() ||
-                !told.insert(key).second)
+            if ((control == "bypass" && areTogether) ||
+                std::find(steps.begin(), steps.end(), step) == steps.end() || !told.insert(key).second)
                 continue;
             std::string name = control;
             name[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(name[0])));
+            if (const auto place = project.findStep(step); control == "bypass" && place)
+                name += " " + wordsOfType(project, project.stepAt(*place));
             wish.controls.push_back({"", name, "Of looks", {key}, {}, {}});
         }
     };
@@ -234,6 +270,11 @@ Result<Project> packSteps(const Project& project, const std::string& look,
     if (!recipe) return fail(recipe.error());
     Packer packer(project, {}, steps);
     packer.recipe(wish);
+    // Steps that looks switch one by one keep what the base says of each.
+    const bool areTogether = switchTogether(project, steps);
+    if (!areTogether)
+        for (Shared<Step>& one : recipe->steps)
+            one.edit().bypass = project.stepAt(*project.findStep(one->id)).bypass;
     std::unordered_set<std::string> packed;
     for (const auto& one : recipe->steps) packed.insert(one->id);
     const std::string last = recipe->steps.back()->id;
@@ -255,8 +296,7 @@ Result<Project> packSteps(const Project& project, const std::string& look,
     Step one;
     one.id = last;
     one.type = kRecipe + id;
-    one.bypass = std::all_of(packer.nodes().begin(), packer.nodes().end(),
-                             [&](Node node) { return network.step(node).bypass; });
+    one.bypass = areTogether && network.step(packer.nodes().front()).bypass;
     for (std::size_t i = 0; i < packer.joined().size(); ++i)
         one.feeds[recipe->feeds[i].id] = packer.joined()[i];
     Line& line = next.lines[network.lineIndex(packer.nodes().front())].edit();

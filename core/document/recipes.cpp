@@ -62,21 +62,23 @@ public:
             own.insert(*it);
             it = changes.erase(it);
         }
-        for (const auto& [key, value] : own) {
-            const std::string id = key.substr(prefix.size());
-            if (id == "bypass") {
-                for (const auto& step : m_recipe.steps)
-                    if (!step->bypass) changes[m_names.at(step->id) + ".bypass"] = value;
-                continue;
+        const auto whole = own.find(prefix + "bypass");
+        const bool isAllOff = whole != own.end() ? whole->second == ControlValue(true) : m_outer.bypass;
+        if (whole != own.end())
+            for (const auto& step : m_recipe.steps)
+                if (!isOff(*step)) changes[m_names.at(step->id) + ".bypass"] = whole->second;
+        for (const RecipeControl& control : m_recipe.controls) {
+            const auto value = own.find(prefix + control.id);
+            if (value == own.end()) continue;
+            for (const std::string& target : control.targets) {
+                const Address address = Address::of(target);
+                const auto name = m_names.find(std::string(address.step));
+                if (name == m_names.end()) continue;
+                // What is off as a whole has no step that is on.
+                const bool staysOff = address.control == "bypass" && isAllOff;
+                changes[name->second + "." + std::string(address.control)] =
+                    staysOff ? ControlValue(true) : value->second;
             }
-            for (const RecipeControl& control : m_recipe.controls)
-                if (control.id == id)
-                    for (const std::string& target : control.targets) {
-                        const Address address = Address::of(target);
-                        const auto name = m_names.find(std::string(address.step));
-                        if (name != m_names.end())
-                            changes[name->second + "." + std::string(address.control)] = value;
-                    }
         }
     }
     bool meets(const Changes& changes) const {
@@ -85,10 +87,16 @@ public:
     }
 
 private:
+    /// Within the recipe: as it says itself, or as it is told from outside.
+    bool isOff(const Step& step) const {
+        const auto set = m_set.find(step.id + ".bypass");
+        const bool* told = set != m_set.end() ? std::get_if<bool>(set->second) : nullptr;
+        return told != nullptr ? *told : step.bypass;
+    }
     Step inner(const Step& step, bool isOnLine) const {
         Step made = step;
         made.id = m_names.at(step.id);
-        made.bypass = step.bypass || (isOnLine && m_outer.bypass);
+        made.bypass = isOff(step) || (isOnLine && m_outer.bypass);
         for (auto& [name, feed] : made.feeds) {
             if (feed.constant) continue;
             if (const auto tapped = m_names.find(feed.after); tapped != m_names.end())
@@ -101,7 +109,7 @@ private:
              ++it)
             made.feeds[it->first.substr(prefix.size())] = *it->second;
         for (auto it = m_set.lower_bound(prefix); it != m_set.end() && it->first.starts_with(prefix); ++it)
-            made.controls[it->first.substr(prefix.size())] = *it->second;
+            if (it->first != prefix + "bypass") made.controls[it->first.substr(prefix.size())] = *it->second;
         return made;
     }
 

@@ -26,13 +26,26 @@ Inner innerOf(const Recipe& recipe, const Catalogue& steps, std::string_view id)
     return {};
 }
 
+/// A step of a recipe may be switched off from outside.
+ControlSpec bypassControl(const Step* step) {
+    ControlSpec made;
+    made.id = "bypass";
+    made.type = ControlType::Toggle;
+    made.standard = step != nullptr && step->bypass;
+    made.tip = "This step of the recipe passes on what comes in.";
+    return made;
+}
+
 /// The control as its first target declares it, in the recipe's words.
 std::optional<ControlSpec> controlOf(const RecipeControl& told, const Recipe& recipe,
                                      const Catalogue& steps) {
     const Address target = Address::of(told.targets.front());
     const Inner inner = innerOf(recipe, steps, target.step);
-    const ControlSpec* own =
-        inner.spec != nullptr ? inner.spec->findControl(std::string(target.control)) : nullptr;
+    const ControlSpec switchedOff = bypassControl(inner.step);
+    const ControlSpec* own = inner.spec == nullptr ? nullptr
+                             : target.control == "bypass"
+                                 ? &switchedOff
+                                 : inner.spec->findControl(std::string(target.control));
     if (own == nullptr) return std::nullopt;
     ControlSpec made = *own;
     made.id = told.id;
@@ -145,7 +158,7 @@ std::string faultOf(const Recipe& recipe, const Catalogue& steps) {
     for (const RecipeControl& told : recipe.controls) {
         const Address target = Address::of(told.targets.front());
         const Inner inner = innerOf(recipe, steps, target.step);
-        if (inner.spec == nullptr) continue;
+        if (inner.spec == nullptr || target.control == "bypass") continue;
         const ControlSpec* own = inner.spec->findControl(std::string(target.control));
         if (own == nullptr)
             return fmt::format("its control {} means {}, which is not there", told.name,

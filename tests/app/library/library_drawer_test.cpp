@@ -80,22 +80,6 @@ private Q_SLOTS:
         for (auto* label : window().tuner().findChildren<QLabel*>(QStringLiteral("section")))
             sections << label->text();
         QCOMPARE(sections, QStringList{QStringLiteral("Fine")});
-        // Opened, it shows its steps with what they do, also after a change.
-        auto* open = [this]() -> QPushButton* {
-            for (auto* button : window().tuner().findChildren<QPushButton*>())
-                if (button->text() == QStringLiteral("Open")) return button;
-            return nullptr;
-        }();
-        QVERIFY(open != nullptr);
-        QTest::mouseClick(open, Qt::LeftButton);
-        auto* inside = window().tuner().findChild<QLabel*>(QStringLiteral("bracket"));
-        QVERIFY(inside != nullptr && inside->isVisible());
-        QCOMPARE(inside->text().split(QLatin1Char('\n')).size(), 2);
-        const QString before = inside->text();
-        session().setControl(session().selectedStep(), "darker-by", -1.5);
-        QVERIFY(inside->text() != before);
-        session().undo();
-        QCOMPARE(inside->text(), before);
         const Vec3 wet = valueAt("base-colour", 0.3f, 0.3f);
         session().toggleBypass(session().selectedStep());
         const Vec3 dry = valueAt("base-colour", 0.3f, 0.3f);

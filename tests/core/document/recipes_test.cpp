@@ -112,6 +112,27 @@ private Q_SLOTS:
         }
     }
 
+    void stepsThatLooksSwitchOneByOneStaySo() {
+        Project p = kitchen();
+        p.looks[0].edit().changes["s1.bypass"] = true;  // beside the other look's s2
+        const Project one = packed(p);
+        QVERIFY(!one.recipes.empty());
+        QVERIFY(computesTheSame(p, one));
+        // Begun in looks of their own: off in the base, each switched on by its look.
+        for (const std::size_t step : {1U, 2U}) p.lines[0].edit().steps[step].edit().bypass = true;
+        p.looks[0].edit().changes["s1.bypass"] = false;
+        p.looks[1].edit().changes["s2.bypass"] = false;
+        for (const char* look : {"", "look", "other"}) {
+            const Project again = packed(p, look);
+            QVERIFY(!again.recipes.empty());
+            QVERIFY(computesTheSame(p, again));
+        }
+        // Switched off as a whole, no look's single step stays on.
+        Project off = packed(p);
+        off.lines[0].edit().steps.back().edit().bypass = true;
+        QVERIFY(near(evaluate(off, "base", "look"), {0.5f, 0.25f, 0.1f}, 0));
+    }
+
     void aPackedStepIsSwitchedOffAsOne() {
         Project p = packed(kitchen());
         p.lines[0].edit().steps.back().edit().bypass = true;
