@@ -47,7 +47,7 @@ void cameraTo(benchmark::State& state, int stage) {
 void sliderToCompare(benchmark::State& state, int stage) {
     HueView& v = view();
     PreviewRequest request = v.request;
-    request.other = PreviewSide{request.project, "marmalade", {}};
+    request.others = {PreviewSide{request.project, "marmalade", {}}};
     if (!v.preview.render(request, v.resources, stage)) state.SkipWithError("no picture");
     for (auto _ : state) {
         v.moveSlider();
@@ -55,7 +55,7 @@ void sliderToCompare(benchmark::State& state, int stage) {
         const auto picture = v.preview.render(request, v.resources, stage);
         if (!picture) return state.SkipWithError("no picture");
         const auto covered = v.preview.covered();
-        benchmark::DoNotOptimize(differenceOfPictures(picture->pixels.data(), v.preview.other().pixels.data(),
+        benchmark::DoNotOptimize(differenceOfPictures(picture->pixels.data(), v.preview.others()[0].pixels.data(),
                                                       picture->pixels.size(), covered.data()));
     }
 }

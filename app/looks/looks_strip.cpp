@@ -210,6 +210,12 @@ void LooksStrip::rebuild() {
         keep->setEnabled(!m_session.project().lines.empty());
         connect(keep, &QPushButton::clicked, this, &LooksStrip::keep);
         m_row->addWidget(keep);
+        auto* explore = new QPushButton(tr("Explore…"), m_page);
+        explore->setObjectName(QStringLiteral("explore"));
+        explore->setToolTip(tr("Candidates side by side, of what is chosen on the board (E)"));
+        explore->setEnabled(!m_session.project().lines.empty());
+        connect(explore, &QPushButton::clicked, this, &LooksStrip::exploreWanted);
+        m_row->addWidget(explore);
         addShelf();
         m_row->addStretch(1);
     }

@@ -57,6 +57,9 @@ public:
     /// Keeps what is seen as a new look, whose name can be typed at once.
     void keep();
 
+Q_SIGNALS:
+    void exploreWanted();
+
 private:
     void editNote(const QString& look);
     void rebuild();

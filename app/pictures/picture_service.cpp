@@ -12,7 +12,8 @@ PictureService::PictureService(std::filesystem::path models, std::filesystem::pa
     : QObject(parent),
       m_scenes(std::make_shared<SceneStore>(std::move(models))),
       m_facts(std::make_shared<FactsStore>(m_scenes)),
-      m_preview(m_scenes, std::move(environments)) {
+      m_preview(m_scenes, environments),
+      m_candidatesPreview(m_scenes, std::move(environments)) {
     m_loader = std::make_unique<ModelLoader>(m_scenes, [this](const auto& scene) {
         if (scene)
             Q_EMIT modelShapeReady(*scene);
@@ -36,8 +37,7 @@ PictureService::~PictureService() {
     m_thread.join();
 }
 
-template <class F>
-std::uint64_t PictureService::submit(F&& change, bool isUrgent) {
+std::uint64_t PictureService::submit(const std::function<void(std::uint64_t)>& change, bool isUrgent) {
     std::uint64_t number = 0;
     {
         const std::lock_guard lock(m_mutex);
@@ -177,7 +177,7 @@ void PictureService::askModelShape(std::string model, std::string unit) {
 
 bool PictureService::isIdle() const {
     const std::lock_guard lock(m_mutex);
-    return m_loader->isIdle() && !m_busy && !m_model && !m_board && !m_flat && !m_probe && !m_looks &&
+    return m_loader->isIdle() && !m_busy && !m_model && !m_candidates && !m_board && !m_flat && !m_probe && !m_looks &&
            !m_modes && !m_measure && !m_probes && !m_transfer && !m_colour && !m_objects && !m_copies &&
            !m_tries && !m_checks;
 }
@@ -195,6 +195,7 @@ void PictureService::work() {
             const Error error = errorOfException("make a picture");
             if (!lock.owns_lock()) lock.lock();
             m_model.reset();
+            m_candidates.reset();
             m_looks.reset();
             m_tries.reset();
             lock.unlock();
@@ -261,6 +262,7 @@ bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
     if (serve(m_colour, &PictureService::makeColour, lock)) return true;
     if (serve(m_measure, &PictureService::makeMeasure, lock)) return true;
     if (m_model && m_model->stage == 0) return serveModel(false, lock);
+    if (m_candidates && m_candidates->stage <= 1) return serveCandidates(false, lock);
     if (serve(m_board, &PictureService::makeBoard, lock)) return true;
     if (serve(m_flat, &PictureService::makeFlat, lock)) return true;
     if (serve(m_transfer, &PictureService::makeTransfer, lock)) return true;
@@ -278,6 +280,7 @@ bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
         return true;
     }
     if (serveInTheEnd(m_checks, &PictureService::makeChecks, lock)) return true;
+    if (m_candidates) return serveCandidates(true, lock);
     return m_model && serveModel(true, lock);
 }
 
@@ -306,7 +309,8 @@ void PictureService::makeModel(const ModelAsked& asked, const CancelToken& cance
     const auto& problems = m_preview.problems();
     const QImage shown = toImage(picture->pixels, picture->width, picture->height);
     ComparedPtr apart;
-    if (const Picture& other = m_preview.other(); !other.empty()) {
+    if (!m_preview.others().empty()) {
+        const Picture& other = m_preview.others().front();
         const std::vector<std::uint8_t> covered = m_preview.covered();
         apart = compared(shown, toImage(other.pixels, other.width, other.height), covered.data());
     } else if (!asked.still.isNull()) {

@@ -58,6 +58,15 @@ struct ObjectColours {
     std::vector<Vec3> ofObjects, ofParts;  ///< linear; a scalar's in all three
 };
 
+/// Pictures of many sides of one view.
+struct CandidatePictures {
+    QImage now;  ///< the first side's
+    std::vector<QImage> all;
+    std::vector<double> distances;  ///< mean CIEDE2000 of each from the first, over the model
+    int stage = -1;                 ///< as in Preview::render; -1: there are none, and `problem` says why
+    QString problem;
+};
+
 /// Something to be tried: a project that has it, and which result to look at.
 struct Try {
     QString key;
@@ -85,6 +94,10 @@ public:
     /// Each returns the request's number; answers to older ones may still come and are recognised by it.
     /// `still`: a picture that stands in for the other side, in the request's size; null: the request's own.
     std::uint64_t askModel(PreviewRequest request, const Resources& resources, QImage still = {});
+    /// All sides of a request, from coarse to fine; candidatesReady answers each stage.
+    std::uint64_t askCandidates(PreviewRequest request, const Resources& resources);
+    /// Nobody looks at them any more.
+    void dropCandidates();
     std::uint64_t askBoard(Project project, std::string look, const Resources& resources, double scale);
     std::uint64_t askFlat(Project project, std::string look, FlatRequest request, const Resources& resources,
                           UvEdges edges = {}, std::optional<FlatSide> other = {});
@@ -137,6 +150,8 @@ Q_SIGNALS:
     void modelFailed(quint64 number, const QString& sentence);
     /// Something could not be made at all: no memory, or a library's own failure. The service goes on.
     void failed(const QString& sentence);
+    void candidatesReady(quint64 number,
+                         const std::shared_ptr<const kettle::CandidatePictures>& pictures);
     void boardReady(quint64 number, const std::shared_ptr<const kettle::CardPictures>& pictures);
     void flatReady(quint64 number, const QImage& picture,
                    const std::shared_ptr<const kettle::Compared>& compared);
@@ -211,6 +226,8 @@ private:
     void work();
     bool workOnce(std::unique_lock<std::mutex>& lock);
     void makeModel(const ModelAsked& asked, const CancelToken& cancel);
+    void makeCandidates(const ModelAsked& asked, const CancelToken& cancel);
+    bool serveCandidates(bool isStopped, std::unique_lock<std::mutex>& lock);
     void makeBoard(const BoardAsked& asked);
     void makeFlat(const FlatAsked& asked);
     void makeProbe(const ProbeAsked& asked);
@@ -231,14 +248,16 @@ private:
     bool serveInTheEnd(std::optional<A>& slot, void (PictureService::*make)(const A&, const CancelToken&),
                        std::unique_lock<std::mutex>& lock);
     bool serveModel(bool isStopped, std::unique_lock<std::mutex>& lock);
-    template <class F>
-    std::uint64_t submit(F&& change, bool isUrgent = true);
+    /// Puts a request into its slot, under the lock, with its number; an urgent one stops what is fine.
+    std::uint64_t submit(const std::function<void(std::uint64_t)>& change, bool isUrgent = true);
 
     mutable std::mutex m_mutex;
     std::condition_variable m_wake;
     bool m_stop = false, m_busy = false;
     std::uint64_t m_numbers = 0;
-    std::optional<ModelAsked> m_model;
+    std::optional<ModelAsked> m_model, m_candidates;
+    QSize m_candidatesSize;  ///< of the view that was asked for last
+    Camera m_candidatesCamera;
     std::optional<BoardAsked> m_board;
     std::optional<FlatAsked> m_flat;
     std::optional<ProbeAsked> m_probe;
@@ -259,7 +278,7 @@ private:
     std::shared_ptr<FactsStore> m_facts;
     std::unique_ptr<ModelLoader> m_loader;
     // Used on the thread alone.
-    Preview m_preview;
+    Preview m_preview, m_candidatesPreview;
     std::unique_ptr<BoardPictures> m_boardPainter, m_lookPainter;
     double m_boardScale = 0;
     FlatPainter m_flatPainter, m_otherFlatPainter, m_tryPainter;

@@ -141,7 +141,7 @@ void ModelView::ask() {
     request.camera = m_camera;
     if (!(m_outlinedFrom == m_camera)) m_outline = {};
     request.off = m_session.channelsOff();
-    request.other = m_session.otherSide();
+    if (auto other = m_session.otherSide()) request.others.push_back(std::move(*other));
     const double scale = devicePixelRatioF();
     const QSize size = m_overlay.pictureSize(this->size());
     request.width = static_cast<int>(size.width() * scale);

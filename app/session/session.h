@@ -10,6 +10,7 @@
 
 #include "app/session/bring_reader.h"
 #include "app/session/comparison.h"
+#include "core/analysis/explore.h"
 #include "core/document/history.h"
 #include "core/document/layer_edits.h"
 #include "core/document/recipe_edits.h"
@@ -214,6 +215,10 @@ public:
     const std::string& look() const { return m_look; }
     void setLook(const std::string& look);
     void keepLook();
+    /// A candidate's values in the look in force.
+    bool takeCandidate(const Candidate& candidate);
+    /// Each becomes a look of its own, beside the one in force, which stays; one edit.
+    bool keepCandidates(const std::vector<Candidate>& candidates);
     /// What the base is called: "As received" until a step of it does something.
     QString baseName() const;
     /// True while the base is chosen and untouched: the first change then begins a look of its own, and the

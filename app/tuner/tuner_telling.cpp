@@ -12,6 +12,7 @@
 #include "app/pictures/step_words.h"
 #include "app/style/labels.h"
 #include "app/tuner/tuner_view.h"
+#include "core/analysis/explore.h"
 
 namespace kettle {
 
@@ -62,16 +63,30 @@ void TunerView::tellWhere(QLabel& where) const {
     where.setText(isAll ? tr("in all looks") : tr("in %1").arg(name));
 }
 
-void TunerView::openHoldMenu(const std::string& control, QPoint at) {
-    const Look* look = m_session.project().findLook(m_session.look());
+void TunerView::openControlMenu(const std::string& control, QPoint at) {
+    // A recipe's own steps are set for all who use it, and are not tried in one place.
     if (m_session.isInner(m_step)) return;
-    if (changeIn(m_session.project(), look, m_step + "." + control) == nullptr) return;
-    const bool isAll = m_session.holdsInAllLooks(m_step, control);
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
-    menu->addAction(isAll ? tr("Hold in this look only") : tr("Hold in all looks"), this,
-                    [this, control, isAll] { m_session.holdInAllLooks(m_step, control, !isAll); });
+    if (exploreAxis(m_session.project(), m_step, control, m_session.steps()))
+        for (const bool down : {false, true})
+            menu->addAction(down ? tr("Explore down") : tr("Explore across"), this, [this, control, down] {
+                Q_EMIT exploreWanted(text(m_step), text(control), down);
+            });
+    const Look* look = m_session.project().findLook(m_session.look());
+    if (changeIn(m_session.project(), look, m_step + "." + control) != nullptr) {
+        const bool isAll = m_session.holdsInAllLooks(m_step, control);
+        menu->addAction(isAll ? tr("Hold in this look only") : tr("Hold in all looks"), this,
+                        [this, control, isAll] { m_session.holdInAllLooks(m_step, control, !isAll); });
+    }
+    if (menu->isEmpty()) return menu->deleteLater();
     menu->popup(at);
+}
+
+void TunerView::offerMenu(QWidget* on, const std::string& control) {
+    on->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(on, &QWidget::customContextMenuRequested, this,
+            [this, on, control](QPoint at) { openControlMenu(control, on->mapToGlobal(at)); });
 }
 
 /// The track of a slider in what its values would give, of the hue that most of what comes in has.

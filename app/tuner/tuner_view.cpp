@@ -259,7 +259,7 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
     connect(dot, &QToolButton::clicked, this, [this, idNow] { m_session.resetControl(m_step, idNow()); });
     dot->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(dot, &QWidget::customContextMenuRequested, this,
-            [this, dot, idNow](QPoint at) { openHoldMenu(idNow(), dot->mapToGlobal(at)); });
+            [this, dot, idNow](QPoint at) { openControlMenu(idNow(), dot->mapToGlobal(at)); });
     m_refreshers.push_back([this, dot, idNow](const StepView& v) {
         const std::string id = idNow();
         const StepSpec* spec = m_session.steps().find(v.step().type);
@@ -310,9 +310,7 @@ void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const Cont
     auto* label = new QLabel(text(control.name), m_body);
     label->setToolTip(text(control.tip));
     label->setFixedWidth(kLabelWidth);
-    label->setContextMenuPolicy(Qt::CustomContextMenu);
-    connect(label, &QWidget::customContextMenuRequested, this,
-            [this, label, id = control.id](QPoint at) { openHoldMenu(id, label->mapToGlobal(at)); });
+    offerMenu(label, control.id);
     row->addWidget(label, 0, 1);
     QWidget* holder = row->parentWidget();
     const ControlSpec* described = &control;  // of m_catalogue
@@ -365,6 +363,7 @@ void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
     if (id == "seed" || id == "spots") {
         // Seeds have no order to slide along.
         auto* another = new QPushButton(tr("Another"), m_body);
+        offerMenu(another, id);
         name(another, "another-");
         connect(another, &QPushButton::clicked, this, [this, id] {
             set(id, static_cast<double>(QRandomGenerator::global()->bounded(1, 10000)), false);
@@ -375,6 +374,7 @@ void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
     auto* slider = new ValueSlider(style, m_body);
     name(slider, "slider-");
     slider->setMinimumWidth(60);
+    offerMenu(slider, id);
     joinGesture(slider);
     connect(slider, &ValueSlider::edited, this, [this, id](double v, bool g) { set(id, v, g); });
     m_refreshers.push_back([slider, id](const StepView& v) { slider->setValue(v.number(id)); });
@@ -389,6 +389,7 @@ void TunerView::addChoice(QGridLayout& row, const StepSpec& spec, const ControlS
     box->setObjectName(QStringLiteral("choice-") + text(control.id));
     box->setToolTip(text(control.tip));
     box->setMinimumWidth(60);
+    offerMenu(box, control.id);
     const Line* line = m_session.selectedLine();
     for (const Choice& c : control.choices)
         if (c.id != kByHeight || (line != nullptr && line->channel == kHeightChannel))
@@ -427,6 +428,7 @@ void TunerView::addColour(QVBoxLayout& column, const ControlSpec& control) {
     field->setToolTip(text(control.tip));
     const std::string id = control.id;
     equip(field);
+    offerMenu(field, id);
     joinGesture(field);
     connect(field, &ColourField::edited, this, [this, id](const Colour& c, bool g) { set(id, c, g); });
     m_refreshers.push_back([field, id](const StepView& v) { field->setColour(v.colour(id)); });

@@ -46,6 +46,8 @@ Q_SIGNALS:
     /// What the library has of a recipe, in the place of the project's.
     void updateWanted(const QString& recipe);
     /// The chosen step's recipe is to be kept in the artist's library.
+    /// A control is to be tried along a side of the sheet of candidates.
+    void exploreWanted(const QString& step, const QString& control, bool down);
     void keepRecipeWanted(const QString& recipe);
     /// `ofSurface`: a colour of what the surface takes is wanted, not a place in what the chosen step gives.
     void pickWanted(bool ofSurface);
@@ -99,7 +101,9 @@ private:
     void addTelling(QVBoxLayout& column, const StepSpec& spec);
     void tellWhere(QLabel& where) const;
     void paintTrack(ValueSlider& slider, SliderTrack track) const;
-    void openHoldMenu(const std::string& control, QPoint at);
+    void openControlMenu(const std::string& control, QPoint at);
+    /// The same menu by the right button on any part of a control's row.
+    void offerMenu(QWidget* on, const std::string& control);
     void addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind);
     void addMapRows(QVBoxLayout& column);
     QWidget* makeResetDot(const ControlSpec& control, QWidget* parent);

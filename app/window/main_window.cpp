@@ -130,6 +130,7 @@ void MainWindow::makeViews() {
     m_search = new SearchList(m_session, page);
     m_checks = new ChecksDrawer(m_session, m_boardArea);
     makeLibrary(page);
+    makeDeciding(page);
     m_shownLabel = new QLabel(this);
     m_probeLabel = new QLabel(this);
     m_memoryLabel = new QLabel(this);
@@ -225,6 +226,7 @@ void MainWindow::connectViews() {
     });
     connect(m_model, &ModelView::partChosen, this, &MainWindow::chooseObject);
     connectLibrary();
+    connectDeciding();
     connect(m_board, &BoardView::surfacePointed, this, &MainWindow::lightSurface);
     connect(m_board, &BoardView::mapsWanted, this, [this](const QString& surface) {
         const QString folder = chooseFolder(this, tr("Folder of finished maps"), {});

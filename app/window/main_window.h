@@ -19,6 +19,7 @@ namespace kettle {
 class BoardView;
 class ExportSheet;
 class ChecksDrawer;
+class ExploreSheet;
 class HistoryList;
 class LibraryDrawer;
 class LibraryShelf;
@@ -63,6 +64,7 @@ public:
     LibraryDrawer& library() { return *m_library; }
     ObjectsDrawer& objects() { return *m_objects; }
     PackSheet& packSheet() { return *m_pack; }
+    ExploreSheet& explore() { return *m_explore; }
     PlaceMenu& placeMenu() { return *m_placeMenu; }
     /// Keeps unsaved work in a folder from now on, and offers what an earlier run left there.
     void keepUnsavedWork(const QString& folder);
@@ -91,6 +93,9 @@ private:
     // Library and objects (main_window_library.cpp).
     void makeLibrary(QWidget* page);
     void connectLibrary();
+    // The sheet of candidates (main_window_deciding.cpp).
+    void makeDeciding(QWidget* page);
+    void connectDeciding();
     void chooseObject(const QString& part);
     void keepRecipe(const QString& id);
     void updateRecipe(const QString& id);
@@ -140,6 +145,7 @@ private:
     LibraryDrawer* m_library;
     ObjectsDrawer* m_objects;
     PackSheet* m_pack;
+    ExploreSheet* m_explore;
     QToolButton *m_libraryChip, *m_objectsChip;
     PinnedProbes* m_pins = nullptr;
     PlaceMenu* m_placeMenu = nullptr;

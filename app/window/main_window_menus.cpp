@@ -10,6 +10,7 @@
 #include "app/board/board_view.h"
 #include "app/checks/checks_drawer.h"
 #include "app/compare/compare_menu.h"
+#include "app/explore/explore_sheet.h"
 #include "app/exporting/export_sheet.h"
 #include "app/library/library_drawer.h"
 #include "app/library/pack_sheet.h"
@@ -124,6 +125,7 @@ void MainWindow::makeMenus() {
     });
     auto* look = menuBar()->addMenu(tr("Look"));
     add(look, tr("Keep look"), QKeySequence(tr("Ctrl+K")), m_looks, [this] { m_looks->keep(); });
+    add(look, tr("Explore…"), QKeySequence(Qt::Key_E), m_explore, [this] { m_explore->open(); });
     auto* view = menuBar()->addMenu(tr("View"));
     add(view, tr("Fill the window with the model"), QKeySequence(Qt::Key_F9), this,
         [this] { fill(m_model); });

@@ -16,13 +16,17 @@ namespace {
 
 class Compiler {
 public:
-    Compiler(const Project& project, const Look* look, const Rules& rules)
+    /// `nets`: how many nets of points beside points the program has before.
+    Compiler(const Project& project, const Look* look, const Rules& rules, ProgramBuilder& program,
+             int nets = 0)
         : m_project(project),
           m_network(project),
           m_look(look),
           m_steps(rules.steps),
           m_context{&rules.colours, workingSpaceOf(project.colour.workingSpace)},
-          m_values(m_network.size()) {}
+          m_program(program),
+          m_values(m_network.size()),
+          m_nets(nets) {}
 
     const Network& network() const { return m_network; }
 
@@ -195,9 +199,9 @@ private:
     const Look* m_look;
     const Catalogue& m_steps;
     EmitContext m_context;
-    ProgramBuilder m_program;
+    ProgramBuilder& m_program;
     std::vector<std::optional<Value>> m_values;  ///< by node
-    int m_nets = 0;                              ///< of points beside points, one for each relief
+    int m_nets;                                  ///< of points beside points, one for each relief
 };
 
 }  // namespace
@@ -214,10 +218,20 @@ Want wantOfLine(const Line& line, bool displayEncoded) {
 
 namespace {
 
-/// What a project without recipes is compiled to.
-Compiled compilePlain(const Project& project, const Look* look, const std::vector<Want>& wants,
-                      const Rules& rules) {
-    Compiler compiler(project, look, rules);
+/// The outputs of a program while it is made: each register once.
+struct Outputs {
+    std::vector<Reg> regs;
+    std::unordered_map<Reg, int> planeOf;
+    int add(Reg reg) {
+        const auto [at, isNew] = planeOf.try_emplace(reg, static_cast<int>(regs.size()));
+        if (isNew) regs.push_back(reg);
+        return at->second;
+    }
+};
+
+/// Emits what is wanted of a project without recipes; which outputs each want has.
+std::vector<std::array<int, 4>> emitWants(Compiler& compiler, const std::vector<Want>& wants,
+                                          Outputs& outputs) {
     std::vector<Node> roots;
     for (const Want& want : wants) {
         const Network& network = compiler.network();
@@ -230,9 +244,7 @@ Compiled compilePlain(const Project& project, const Look* look, const std::vecto
         }
     }
     compiler.emit(roots);
-    std::vector<Reg> outputs;
-    std::unordered_map<Reg, int> planeOf;
-    Compiled compiled;
+    std::vector<std::array<int, 4>> planesOfWants;
     for (const Want& want : wants) {
         Value value = want.feed.empty() ? compiler.result(want.line, want.after)
                                         : compiler.fedTo(want.after, want.feed);
@@ -245,16 +257,32 @@ Compiled compilePlain(const Project& project, const Look* look, const std::vecto
         const Reg alpha = value.a != kNoReg ? value.a : compiler.program().constant(1.0f);
         const std::array<Reg, 4> regs{value.r, value.g, value.b, alpha};
         std::array<int, 4> planes{-1, -1, -1, -1};
-        for (int c = 0; c < want.components; ++c) {
-            const auto k = static_cast<std::size_t>(c);
-            const auto [at, isNew] = planeOf.try_emplace(regs[k], static_cast<int>(outputs.size()));
-            planes[k] = at->second;
-            if (isNew) outputs.push_back(regs[k]);
-        }
-        compiled.planes.push_back(planes);
+        for (int c = 0; c < want.components; ++c)
+            planes[static_cast<std::size_t>(c)] = outputs.add(regs[static_cast<std::size_t>(c)]);
+        planesOfWants.push_back(planes);
     }
-    compiled.program = compiler.program().finish(std::move(outputs));
+    return planesOfWants;
+}
+
+/// What a project without recipes is compiled to.
+Compiled compilePlain(const Project& project, const Look* look, const std::vector<Want>& wants,
+                      const Rules& rules) {
+    ProgramBuilder program;
+    Compiler compiler(project, look, rules, program);
+    Outputs outputs;
+    Compiled compiled;
+    compiled.planes = emitWants(compiler, wants, outputs);
+    compiled.program = program.finish(std::move(outputs.regs));
     return compiled;
+}
+
+/// What a program reads beside its points, net by net. Sides that read the same there share their nets;
+/// others have their own, since a net's stride is that of all maps in it.
+std::vector<SourceKey> besides(const Program& program) {
+    std::vector<SourceKey> sources;
+    for (const SourceKey& source : program.sources)
+        if (!source.offset.isNone()) sources.push_back(source);
+    return sources;
 }
 
 /// What an input of a recipe brings is asked of the first of its steps that reads it.
@@ -291,6 +319,29 @@ Compiled compile(const Project& project, const Look* look, const std::vector<Wan
                             rules);
     }
     return compilePlain(project, look, wants, rules);
+}
+
+CompiledTogether compileTogether(const std::vector<CompileSide>& sides, const Rules& rules) {
+    ProgramBuilder program;
+    Outputs outputs;
+    CompiledTogether together;
+    std::vector<std::pair<std::vector<SourceKey>, int>> nets;  // what is read in them, how many were before
+    int used = 0;
+    for (const CompileSide& side : sides) {
+        std::vector<SourceKey> read = besides(*side.alone);
+        auto known = std::find_if(nets.begin(), nets.end(), [&](const auto& n) { return n.first == read; });
+        if (known == nets.end()) {
+            int own = 0;
+            for (const SourceKey& source : read) own = std::max(own, source.offset.net);
+            known = nets.insert(nets.end(), {std::move(read), used});
+            used += own;
+        }
+        const Opened open = withoutRecipes(*side.project, side.look);
+        Compiler compiler(open.project, open.look ? &*open.look : nullptr, rules, program, known->second);
+        together.planes.push_back(emitWants(compiler, insideRecipes(*side.project, *side.wants), outputs));
+    }
+    together.program = program.finish(std::move(outputs.regs));
+    return together;
 }
 
 }  // namespace kettle

@@ -54,6 +54,21 @@ struct Compiled {
 Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants,
                  const Rules& rules = {});
 
+/// One of several that are compiled into one program.
+struct CompileSide {
+    const Project* project;
+    const Look* look;  ///< null: the base
+    const std::vector<Want>* wants;
+    const Program* alone;  ///< what compile() makes of it
+};
+struct CompiledTogether {
+    Program program;
+    std::vector<std::vector<std::array<int, 4>>> planes;  ///< by side, then as Compiled::planes
+};
+/// Several looks, or several projects that share their sets, as one program: what they compute alike is
+/// computed once. Each side's planes are bit for bit what its own program gives.
+CompiledTogether compileTogether(const std::vector<CompileSide>& sides, const Rules& rules = {});
+
 /// What is wrong with a project apart from its files: unknown steps, controls of the wrong type, feeds to
 /// nowhere, cycles. One sentence each.
 std::vector<std::string> problemsOf(const Project& project, const Catalogue& steps = shippedSteps());

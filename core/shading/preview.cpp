@@ -172,7 +172,10 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resour
     // The triangles of a moved model are its own: there a point is found by its place in texture space.
     const bool places =
         *scene_ == *asItIs && (followsModel(request, resources.steps()) ||
-                               (request.other && followsModel(*request.other, resources.steps())));
+                               std::any_of(request.others.begin(), request.others.end(),
+                                           [&](const PreviewSide& side) {
+                                               return followsModel(side, resources.steps());
+                                           }));
     const bool same = (keepsAll || stage < 2) && kept.scene == *scene_ &&
                       kept.environment == view.environment && kept.camera == request.camera &&
                       kept.width == width && kept.height == height && kept.turn == view.environmentTurn &&
@@ -219,14 +222,28 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resour
     return &kept;
 }
 
-bool Preview::shadeView(const Task& task, Kept& kept, Shown& shown) {
-    const ViewSettings& view = task.view;
-    const LookHere looked = task.side.lookHere.value_or(LookHere{});
-    std::string settings =
-        fmt::format("{} {} {} {}|{}|{}|{}", view.exposure, view.surround, view.environmentTurn,
-                    view.keyStrength, fmt::join(task.off, " "), looked.line, looked.component);
-    const bool isNew = shown.settings != settings || shown.programs.size() != kept.groups.size();
-    if (isNew) {
+struct Preview::SideOfSurface {
+    std::size_t side;
+    Wanted wanted;
+    Compiled compiled;
+    ResolvedMaps maps;
+    std::vector<std::uint64_t> parts;
+};
+
+bool Preview::shadeViews(const std::vector<Task>& tasks, Kept& kept) {
+    kept.shown.resize(tasks.size());
+    std::vector<bool> isNew;
+    std::vector<std::string> settings;
+    for (std::size_t k = 0; k < tasks.size(); ++k) {
+        const Task& task = tasks[k];
+        const ViewSettings& view = task.view;
+        const LookHere looked = task.side.lookHere.value_or(LookHere{});
+        settings.push_back(fmt::format("{} {} {} {}|{}|{}|{}", view.exposure, view.surround,
+                                       view.environmentTurn, view.keyStrength, fmt::join(task.off, " "),
+                                       looked.line, looked.component));
+        Shown& shown = kept.shown[k];
+        isNew.push_back(shown.settings != settings[k] || shown.programs.size() != kept.groups.size());
+        if (!isNew[k]) continue;
         shown = Shown{};
         shown.programs.resize(kept.groups.size());
         shown.parts.resize(kept.groups.size());
@@ -234,34 +251,89 @@ bool Preview::shadeView(const Task& task, Kept& kept, Shown& shown) {
         for (const GroundPixel& g : kept.view.ground) shown.pixels[g.pixel] = task.paper * g.shade;
     }
     for (std::size_t g = 0; g < kept.groups.size(); ++g)
-        if (!shadeSurface(task, kept, g, shown, isNew)) {
-            shown = Shown{};  // half a picture
+        if (!shadeSurface(tasks, kept, g, isNew)) {
+            kept.shown.clear();  // half a picture
             return false;
         }
-    shown.settings = std::move(settings);
+    for (std::size_t k = 0; k < tasks.size(); ++k) kept.shown[k].settings = std::move(settings[k]);
     return true;
 }
 
-bool Preview::shadeSurface(const Task& task, Kept& kept, std::size_t groupIndex, Shown& shown, bool isNew) {
-    const Project& project = task.side.project;
-    SurfacePoints& group = kept.groups[groupIndex];
-    const Wanted wanted = wantedOf(task.side, task.off, group);
-    Compiled compiled =
-        compile(project, project.findLook(task.side.look), wanted.wants, task.resources.rules());
-    const ResolvedMaps maps = task.resources.resolve(project, compiled.program);
-    m_problems.insert(m_problems.end(), maps.problems.begin(), maps.problems.end());
-    std::vector<std::uint64_t> parts = partsOf(maps, compiled, wanted);
-    if (!isNew && shown.parts[groupIndex] == parts && shown.programs[groupIndex].computesAs(compiled.program))
-        return true;
-    group.samples.prepare(compiled.program, maps, group.points);
-    const std::size_t count = group.points.size();
-    if (!run(compiled.program, maps, group.samples, count, m_outputs, task.cancel)) return false;
+bool Preview::shadeSurface(const std::vector<Task>& tasks, Kept& kept, std::size_t groupIndex,
+                           const std::vector<bool>& isNew) {
+    const SurfacePoints& group = kept.groups[groupIndex];
+    std::vector<SideOfSurface> changed;
+    for (std::size_t k = 0; k < tasks.size(); ++k) {
+        const Task& task = tasks[k];
+        const Project& project = task.side.project;
+        SideOfSurface side{k, wantedOf(task.side, task.off, group), {}, {}, {}};
+        side.compiled =
+            compile(project, project.findLook(task.side.look), side.wanted.wants, task.resources.rules());
+        side.maps = task.resources.resolve(project, side.compiled.program);
+        m_problems.insert(m_problems.end(), side.maps.problems.begin(), side.maps.problems.end());
+        side.parts = partsOf(side.maps, side.compiled, side.wanted);
+        const Shown& shown = kept.shown[k];
+        if (isNew[k] || shown.parts[groupIndex] != side.parts ||
+            !shown.programs[groupIndex].computesAs(side.compiled.program))
+            changed.push_back(std::move(side));
+    }
+    if (changed.empty()) return true;
+    const bool shareSets = std::all_of(changed.begin(), changed.end(), [&](const SideOfSurface& side) {
+        return tasks[side.side].side.project.sets == tasks[changed.front().side].side.project.sets;
+    });
+    std::vector<std::vector<SideOfSurface>> runs;
+    if (shareSets) {
+        runs.push_back(std::move(changed));
+    } else {
+        for (SideOfSurface& side : changed) runs.emplace_back().push_back(std::move(side));
+    }
+    for (std::vector<SideOfSurface>& sides : runs)
+        if (!runTogether(tasks, kept, groupIndex, sides)) return false;
+    return true;
+}
 
+/// Sides that read the same sets are one program, so that what they share is computed once.
+bool Preview::runTogether(const std::vector<Task>& tasks, Kept& kept, std::size_t groupIndex,
+                          std::vector<SideOfSurface>& sides) {
+    SurfacePoints& group = kept.groups[groupIndex];
+    const Task& first = tasks[sides.front().side];
+    CompiledTogether together;
+    std::optional<ResolvedMaps> joint;
+    if (sides.size() > 1) {
+        std::vector<CompileSide> all;
+        for (const SideOfSurface& side : sides) {
+            const PreviewSide& of = tasks[side.side].side;
+            all.push_back(
+                {&of.project, of.project.findLook(of.look), &side.wanted.wants, &side.compiled.program});
+        }
+        together = compileTogether(all, first.resources.rules());
+        joint = first.resources.resolve(first.side.project, together.program);
+    }
+    const Program& program = joint ? together.program : sides.front().compiled.program;
+    const ResolvedMaps& maps = joint ? *joint : sides.front().maps;
+    group.samples.prepare(program, maps, group.points);
+    if (!run(program, maps, group.samples, group.points.size(), m_outputs, first.cancel)) return false;
+    for (std::size_t i = 0; i < sides.size(); ++i) {
+        SideOfSurface& side = sides[i];
+        Shown& shown = kept.shown[side.side];
+        if (joint) std::swap(side.compiled.planes, together.planes[i]);
+        shadeSide(tasks[side.side], group, side, shown);
+        shown.parts[groupIndex] = std::move(side.parts);
+        shown.programs[groupIndex] = std::move(side.compiled.program);
+    }
+    return !first.cancel.isCancelled();
+}
+
+/// Lights what m_outputs hold for a side, into its picture.
+void Preview::shadeSide(const Task& task, const SurfacePoints& group, const SideOfSurface& side,
+                        Shown& shown) {
+    const Wanted& wanted = side.wanted;
+    const std::size_t count = group.points.size();
     SurfacePlanes surface;
     const float *opacity = nullptr, *looked[3]{};
     for (std::size_t w = 0; w < wanted.wants.size(); ++w)
         for (int k = 0; k < wanted.wants[w].components; ++k) {
-            const auto output = static_cast<std::size_t>(compiled.planes[w][static_cast<std::size_t>(k)]);
+            const auto output = static_cast<std::size_t>(side.compiled.planes[w][static_cast<std::size_t>(k)]);
             const float* plane = m_outputs[output].data();
             if (wanted.channel[w] != nullptr)
                 surface.planes[static_cast<std::size_t>(wanted.channel[w]->first + k)] = plane;
@@ -290,9 +362,6 @@ bool Preview::shadeSurface(const Task& task, Kept& kept, std::size_t groupIndex,
             }
         }
     });
-    shown.parts[groupIndex] = std::move(parts);
-    shown.programs[groupIndex] = std::move(compiled.program);
-    return !task.cancel.isCancelled();
 }
 
 Result<Picture> Preview::render(const PreviewRequest& request, const Resources& resources, int stage,
@@ -313,34 +382,43 @@ Result<Picture> Preview::renderStage(const PreviewRequest& request, const Resour
     const Light light{environment_->get(), static_cast<float>(view.environmentTurn * std::numbers::pi / 180),
                       static_cast<float>(std::clamp(view.keyStrength, 0.0, 1000.0))};
     m_problems.clear();
-    m_other = {};
+    m_others.clear();
     m_last = *kept;
+    std::vector<Task> tasks;
+    for (std::size_t k = 0; k <= request.others.size(); ++k)
+        tasks.push_back(Task{k == 0 ? request : request.others[k - 1], view, request.off, resources, cancel,
+                             light, {paper, paper, paper}, plain});
+    if (!shadeViews(tasks, **kept))
+        return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished.");
+    m_sums.resize(tasks.size());
     Picture picture;
-    for (std::size_t k = 0; k < (request.other ? 2u : 1u); ++k) {
-        const PreviewSide& side = k == 0 ? request : *request.other;
-        const Task task{side, view, request.off, resources, cancel, light, {paper, paper, paper}, plain};
-        Shown& shown = (*kept)->shown[k];
-        if (!shadeView(task, **kept, shown))
-            return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished.");
-        const std::vector<Vec3>* pixels = &shown.pixels;
-        std::vector<Vec3> mean;
-        std::vector<Vec3>& sum = m_sums[k];
-        if (stage == 1 || (stage > 1 && sum.size() != pixels->size())) {
-            sum = *pixels;
-        } else if (stage > 1) {
-            mean.resize(sum.size());
-            parallelFor(sum.size(), 16384, [&](std::size_t begin, std::size_t end) {
-                for (std::size_t i = begin; i < end; ++i) {
-                    sum[i] += shown.pixels[i];
-                    mean[i] = sum[i] * (1.0f / static_cast<float>(stage));
-                }
-            });
-            pixels = &mean;
-        }
-        (k == 0 ? picture : m_other) = toDisplay(*pixels, (*kept)->width, (*kept)->height, view.exposure,
-                                                 view.transform, resources.colours());
+    for (std::size_t k = 0; k < tasks.size(); ++k) {
+        const std::vector<Vec3>& pixels = meanOf((*kept)->shown[k].pixels, k, stage);
+        Picture shown = toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform,
+                                  resources.colours());
+        if (k == 0)
+            picture = std::move(shown);
+        else
+            m_others.push_back(std::move(shown));
     }
     return picture;
+}
+
+const std::vector<Vec3>& Preview::meanOf(const std::vector<Vec3>& pixels, std::size_t side, int stage) {
+    std::vector<Vec3>& sum = m_sums[side];
+    if (stage == 1 || (stage > 1 && sum.size() != pixels.size())) {
+        sum = pixels;
+    } else if (stage > 1) {
+        m_mean.resize(sum.size());
+        parallelFor(sum.size(), 16384, [&](std::size_t begin, std::size_t end) {
+            for (std::size_t i = begin; i < end; ++i) {
+                sum[i] += pixels[i];
+                m_mean[i] = sum[i] * (1.0f / static_cast<float>(stage));
+            }
+        });
+        return m_mean;
+    }
+    return pixels;
 }
 
 std::vector<std::uint8_t> Preview::covered() const {
@@ -359,7 +437,8 @@ std::size_t Preview::Kept::byteSize() const {
 }
 
 std::size_t Preview::bytesInUse() const {
-    std::size_t sum = (m_sums[0].size() + m_sums[1].size()) * sizeof(Vec3);
+    std::size_t sum = m_mean.size() * sizeof(Vec3);
+    for (const auto& s : m_sums) sum += s.size() * sizeof(Vec3);
     for (const Kept& k : m_kept) sum += k.byteSize();
     return sum;
 }

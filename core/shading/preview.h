@@ -36,13 +36,13 @@ struct PreviewSide {
     std::optional<LookHere> lookHere;
 };
 
-/// A picture, and with `other` a second one from the same place in the same light, for comparing. Model,
+/// A picture, and with `others` more from the same place in the same light, for comparing and choosing. Model,
 /// light and exposure are those of the first one's project.
 struct PreviewRequest : PreviewSide {
     Camera camera;
     int width = 900, height = 600;
     std::set<std::string> off;  ///< channels that are shown as if they had no line
-    std::optional<PreviewSide> other;
+    std::vector<PreviewSide> others;
 };
 
 class Preview {
@@ -59,8 +59,8 @@ public:
     /// Errors: Missing, Unreadable (model or environment); Cancelled; NoMemory.
     Result<Picture> render(const PreviewRequest& request, const Resources& resources, int stage,
                            const CancelToken& cancel = {});
-    /// The other side's picture of the last render(); empty if there was none.
-    const Picture& other() const { return m_other; }
+    /// The others' pictures of the last render(), as many as there were.
+    const std::vector<Picture>& others() const { return m_others; }
     /// 1 for each pixel of the last render() that shows the model, else 0; rows from the top.
     std::vector<std::uint8_t> covered() const;
 
@@ -91,7 +91,7 @@ private:
         std::vector<int> ofPart;
         ViewPoints view;  ///< without its points, which the groups have
         std::vector<SurfacePoints> groups;
-        std::array<Shown, 2> shown;
+        std::vector<Shown> shown;
         std::size_t byteSize() const;
     };
     /// A side of a request with what is looked up once for it.
@@ -101,14 +101,23 @@ private:
     Result<std::shared_ptr<const Environment>> environment(const std::string& name);
     Result<Kept*> keep(const PreviewRequest& request, const Resources& resources, int stage,
                        const CancelToken& cancel);
-    bool shadeView(const Task& task, Kept& kept, Shown& shown);
-    bool shadeSurface(const Task& task, Kept& kept, std::size_t group, Shown& shown, bool isNew);
+    /// What a side's program of one surface gives, on the way into its picture.
+    struct SideOfSurface;
+    bool shadeViews(const std::vector<Task>& tasks, Kept& kept);
+    bool shadeSurface(const std::vector<Task>& tasks, Kept& kept, std::size_t group,
+                      const std::vector<bool>& isNew);
+    bool runTogether(const std::vector<Task>& tasks, Kept& kept, std::size_t group,
+                     std::vector<SideOfSurface>& sides);
+    void shadeSide(const Task& task, const SurfacePoints& group, const SideOfSurface& side, Shown& shown);
 
     std::filesystem::path m_environments;
     std::shared_ptr<SceneStore> m_scenes;
     std::map<std::string, std::shared_ptr<const Environment>> m_lights;
     std::array<Kept, kLastStage + 1> m_kept;
-    std::array<std::vector<Vec3>, 2> m_sums;
+    /// The mean of a side's passes up to this stage; the pixels themselves where there is but one.
+    const std::vector<Vec3>& meanOf(const std::vector<Vec3>& pixels, std::size_t side, int stage);
+    std::vector<std::vector<Vec3>> m_sums;  ///< of passes, by side
+    std::vector<Vec3> m_mean;
     /// The ground's shadow, which no camera changes: a coarse net for coarse pictures and a fine one.
     struct Ground {
         std::shared_ptr<const RayScene> scene;
@@ -137,7 +146,7 @@ private:
     Displaced m_displaced;
     std::vector<Plane> m_outputs;
     std::vector<std::string> m_problems;
-    Picture m_other;
+    std::vector<Picture> m_others;
     const Kept* m_last = nullptr;  ///< what the last picture was made from; one of m_kept
 };
 

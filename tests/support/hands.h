@@ -2,6 +2,7 @@
 // Looking is free.
 #pragma once
 
+#include <QContextMenuEvent>
 #include <QDragEnterEvent>
 #include <QDropEvent>
 #include <QMenu>
@@ -39,6 +40,10 @@ public:
     void openMenu(QWidget& on, QPoint at) {
         ++m_actions;
         QTest::mouseClick(&on, Qt::RightButton, {}, at);
+        // Where the platform sends no event for it of its own.
+        if (QApplication::activePopupWidget() != nullptr) return;
+        QContextMenuEvent event(QContextMenuEvent::Mouse, at, on.mapToGlobal(at));
+        QApplication::sendEvent(&on, &event);
     }
     /// A click on an entry of the open menu; false if there is none of these words.
     bool choose(const QString& words) {

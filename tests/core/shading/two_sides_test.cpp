@@ -48,11 +48,11 @@ private Q_SLOTS:
         m_request.camera.frame((*m_preview->scene("kettle"))->mesh(), 1.5f);
     }
     void theOtherSideIsWhatItIsAlone() {
-        m_request.other = PreviewSide{m_request.project, "marmalade", {}};
+        m_request.others = {PreviewSide{m_request.project, "marmalade", {}}};
         for (const int stage : {0, 1}) {
             const Picture first = *m_preview->render(m_request, m_resources, stage);
             QCOMPARE(first.pixels, alone("celadon", stage).pixels);
-            QCOMPARE(m_preview->other().pixels, alone("marmalade", stage).pixels);
+            QCOMPARE(m_preview->others()[0].pixels, alone("marmalade", stage).pixels);
         }
         const auto covered = m_preview->covered();
         QCOMPARE(covered.size(), std::size_t{120 * 80});
@@ -61,10 +61,49 @@ private Q_SLOTS:
         // What is beside the model is the same on both sides.
         const Picture first = *m_preview->render(m_request, m_resources, 1);
         for (std::size_t i = 0; i < covered.size(); ++i)
-            if (covered[i] == 0) QCOMPARE(first.pixels[i], m_preview->other().pixels[i]);
-        m_request.other.reset();
+            if (covered[i] == 0) QCOMPARE(first.pixels[i], m_preview->others()[0].pixels[i]);
+        m_request.others.clear();
         QVERIFY(m_preview->render(m_request, m_resources, 1).has_value());
-        QVERIFY(m_preview->other().empty());
+        QVERIFY(m_preview->others().empty());
+    }
+    void manySidesAreWhatEachIsAlone() {
+        // Candidates of several controls, one that reads beside the point and one of another place of a map.
+        const Project base = m_request.project;
+        const auto with = [&](const char* step, const char* control, const ControlValue& value) {
+            PreviewSide side{*edits::setControl(base, "celadon", step, control, value), "celadon", {}};
+            m_request.others.push_back(std::move(side));
+        };
+        for (const double hue : {-120.0, -40.0, 40.0, 120.0}) with("glaze", "hue", hue);
+        with("glaze", "saturation", 0.3);
+        std::string relief;
+        for (const auto& line : base.lines)
+            for (const auto& step : line->steps)
+                if (step->type == "height-to-normal") relief = step->id;
+        if (!relief.empty()) with(relief.c_str(), "strength", 3.0);
+        for (const auto& step : base.lineOfChannel("base-colour")->steps)
+            if (step->type == "map") with(step->id.c_str(), "scale", 3.0);
+        m_request.others.push_back(PreviewSide{base, "marmalade", {}});
+        m_request.others.push_back(PreviewSide{base, "", {}});
+        const std::vector<PreviewSide> sides = m_request.others;
+        QVERIFY(m_preview->render(m_request, m_resources, 1).has_value());
+        const auto check = [&] {
+            QCOMPARE(m_preview->others().size(), sides.size());
+            for (std::size_t k = 0; k < sides.size(); ++k) {
+                PreviewRequest one = m_request;
+                static_cast<PreviewSide&>(one) = m_request.others[k];
+                one.others.clear();
+                QCOMPARE(m_preview->others()[k].pixels, fresh()->render(one, m_resources, 1)->pixels);
+            }
+        };
+        check();
+        // Two of them change; the rest is kept.
+        m_request.others[1].project = *edits::setControl(base, "celadon", "glaze", "hue", 77.0);
+        m_request.others[2].project = *edits::setControl(base, "celadon", "glaze", "value", 0.5);
+        QVERIFY(m_preview->render(m_request, m_resources, 1).has_value());
+        check();
+        m_request.others.resize(3);
+        QVERIFY(m_preview->render(m_request, m_resources, 1).has_value());
+        QCOMPARE(m_preview->others().size(), std::size_t{3});
     }
     void whatIsKeptIsNeverAnOldPicture() {
         // There and back, with light, exposure, channels and sides changed between: always as if made anew.

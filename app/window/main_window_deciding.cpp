@@ -1,0 +1,30 @@
+// The main window and deciding: the sheet of candidates, from any control and from the strip of looks.
+#include <algorithm>
+
+#include "app/explore/explore_sheet.h"
+#include "app/looks/looks_strip.h"
+#include "app/preview/model_view.h"
+#include "app/tuner/tuner_view.h"
+#include "app/window/main_window.h"
+
+namespace kettle {
+
+void MainWindow::makeDeciding(QWidget* page) {
+    m_explore = new ExploreSheet(m_session, *m_pictures, page);
+    // As the model is seen; a picture that is narrower than the view's shows it from farther away.
+    m_explore->setView([this](double aspect) {
+        Camera camera = m_model->camera();
+        const double own = static_cast<double>(m_model->width()) / std::max(1, m_model->height());
+        camera.distance *= static_cast<float>(std::max(1.0, own / aspect));
+        return camera;
+    });
+}
+
+void MainWindow::connectDeciding() {
+    connect(m_tuner, &TunerView::exploreWanted, this, [this](const QString& step, const QString& control, bool down) {
+        m_explore->explore(step.toStdString(), control.toStdString(), down);
+    });
+    connect(m_looks, &LooksStrip::exploreWanted, m_explore, &ExploreSheet::open);
+}
+
+}  // namespace kettle
