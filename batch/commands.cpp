@@ -271,6 +271,7 @@ Problems exportProject(const ExportArguments& a) {
     options.channels = a.channels;
     options.surfaces = a.surfaces;
     options.eachObject = a.eachObject;
+    if (a.packed) options.packed = packedFiles();
     if (!a.object.empty()) {
         const auto facts = opened->resources.facts(opened->project);
         if (facts == nullptr || facts->only(a.object) == nullptr)

@@ -17,7 +17,7 @@ struct ExportArguments {
     std::string compression = "fast";
     bool allLooks = false, strict = false;
     int size = 0, quality = 95;
-    bool eachObject = false;
+    bool eachObject = false, packed = false;
     std::string object;
 };
 struct ProbeArguments {
@@ -33,6 +33,22 @@ Problems printInfo(const std::string& project, bool asJson);
 Problems probeProject(const ProbeArguments& arguments);
 Problems exportProject(const ExportArguments& arguments);
 Problems takePicture(const PictureArguments& arguments);
+struct SheetArguments {
+    std::string project, output, size = "640x400", surround;
+    std::vector<std::string> looks, views, environments;
+    bool allLooks = false, plain = false;
+    int columns = 0, margin = 32, frames = 0;
+};
+/// A contact sheet, or with frames pictures once around the model.
+Problems makeSheet(const SheetArguments& arguments);
+struct MaterialArguments {
+    std::string project, folder, format = "glb";
+    std::vector<std::string> looks;
+    bool allLooks = false, jpeg = false;
+    int size = 2048;
+};
+/// The model with its materials as glTF, or the materials as MaterialX.
+Problems exportMaterials(const MaterialArguments& arguments);
 struct CheckArguments {
     std::string project, look;
     bool asJson = false;

@@ -56,6 +56,8 @@ int runCommands(int argc, char** argv) {
                           "The object whose texture is shown where several share a place");
     exporting->add_flag("--each-object", maps.eachObject,
                         "One file for each object where a line differs between them");
+    exporting->add_flag("--packed", maps.packed,
+                        "Occlusion, roughness and metalness in one file, opacity as the base colour's alpha");
     exporting->add_option("--size", maps.size, "The longer side in pixels; otherwise as the sources")
         ->check(CLI::Range(1, 65536));
     exporting->add_option("--format", maps.format, "png8, png16, tiff16, exr-half, exr-float or jpeg");
@@ -73,6 +75,48 @@ int runCommands(int argc, char** argv) {
     picturing->add_option("--look", picture.look, "A look's id; otherwise as received");
     picturing->add_option("--size", picture.size, "WIDTHxHEIGHT");
     picturing->callback([&] { problems = takePicture(picture); });
+
+    MaterialArguments materials;
+    auto* handing =
+        app.add_subcommand("materials", "Writes the model as glTF, or its materials as MaterialX");
+    handing->add_option("project", materials.project, "The project")->required();
+    handing->add_option("--out", materials.folder, "The folder to write to")->required();
+    handing
+        ->add_option("--format", materials.format, "glb, gltf, mtlx-baked (standard_surface) or mtlx-openpbr")
+        ->check(CLI::IsMember({"glb", "gltf", "mtlx-baked", "mtlx-openpbr"}));
+    auto* handedLooks =
+        handing->add_option("--look", materials.looks, "A look's id, more than once for several variants");
+    handing->add_flag("--all-looks", materials.allLooks, "Every look as a variant")->excludes(handedLooks);
+    handing->add_option("--size", materials.size, "The longer side of a texture at most")
+        ->check(CLI::Range(1, 65536));
+    handing->add_flag("--jpeg", materials.jpeg, "Colours without alpha as JPEG");
+    handing->callback([&] { problems = exportMaterials(materials); });
+
+#ifdef KETTLE_SHEETS
+    SheetArguments sheet;
+    auto* sheeting =
+        app.add_subcommand("sheet", "Writes a contact sheet of looks and views, or turned views");
+    sheeting->add_option("project", sheet.project, "The project")->required();
+    sheeting->add_option("-o,--output", sheet.output, "The .png, .tif, .exr or .pdf to write")->required();
+    auto* sheetLooks = sheeting->add_option("--look", sheet.looks, "A look's id, more than once for several");
+    sheeting->add_flag("--all-looks", sheet.allLooks, "As received, and every look")->excludes(sheetLooks);
+    sheeting->add_option(
+        "--view", sheet.views,
+        "front, right, back, left or above, more than once for several; otherwise one that frames "
+        "the model");
+    sheeting->add_option("--light", sheet.environments, "An environment, more than once for several");
+    sheeting->add_option("--size", sheet.size, "WIDTHxHEIGHT of each picture");
+    sheeting->add_option("--columns", sheet.columns, "Otherwise as it fits")->check(CLI::Range(1, 20));
+    sheeting->add_option("--margin", sheet.margin, "Around the sheet, in pixels")->check(CLI::Range(0, 1000));
+    sheeting->add_option("--surround", sheet.surround, "pale, middle or dark")
+        ->check(CLI::IsMember({"pale", "middle", "dark"}));
+    sheeting->add_flag("--plain", sheet.plain, "Without names, differences and heading");
+    sheeting
+        ->add_option("--frames", sheet.frames,
+                     "So many pictures once around the model, numbered, of one look")
+        ->check(CLI::Range(1, 3600));
+    sheeting->callback([&] { problems = makeSheet(sheet); });
+#endif
 
     CheckArguments checked;
     auto* checking = app.add_subcommand("check", "Looks for what is probably wrong in a project");

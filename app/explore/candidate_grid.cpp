@@ -18,13 +18,15 @@ constexpr int kGap = 8, kCaption = 24;
 }  // namespace
 
 CandidateGrid::CandidateGrid(QWidget* parent)
-    : QWidget(parent), m_take(new QPushButton(tr("Take"), this)), m_keep(new QPushButton(tr("Keep as look"), this)) {
+    : QWidget(parent),
+      m_take(new QPushButton(tr("Take"), this)),
+      m_keep(new QPushButton(tr("Keep as look"), this)) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setAccessibleName(tr("Candidates"));
-    setAccessibleDescription(
-        tr("Arrows walk, Enter takes one, Space chooses several, K keeps them as looks, plus and minus change "
-           "how many there are."));
+    setAccessibleDescription(tr(
+        "Arrows walk, Enter takes one, Space chooses several, K keeps them as looks, plus and minus change "
+        "how many there are."));
     m_take->setToolTip(tr("Takes these values and closes (a click on the picture, Enter)"));
     m_keep->setToolTip(tr("Keeps what is chosen as looks and goes on here (K)"));
     for (QPushButton* button : {m_take, m_keep}) {
@@ -42,8 +44,8 @@ CandidateGrid::CandidateGrid(QWidget* parent)
 }
 
 void CandidateGrid::setCandidates(const Candidates& candidates) {
-    const bool isSameSheet = candidates.all.size() == m_candidates.all.size() &&
-                             candidates.columns == m_candidates.columns;
+    const bool isSameSheet =
+        candidates.all.size() == m_candidates.all.size() && candidates.columns == m_candidates.columns;
     m_candidates = candidates;
     if (!isSameSheet) {
         m_pictures.reset();
@@ -75,8 +77,9 @@ QSize CandidateGrid::pictureSize() const {
 QRect CandidateGrid::pictureRect(int index) const {
     const QSize size = pictureSize();
     const int columns = std::max(1, m_candidates.columns);
-    return {QPoint(index % columns * (size.width() + kGap), index / columns * (size.height() + kCaption + kGap)),
-            size};
+    return {
+        QPoint(index % columns * (size.width() + kGap), index / columns * (size.height() + kCaption + kGap)),
+        size};
 }
 
 int CandidateGrid::indexAt(QPoint at) const {
@@ -96,8 +99,8 @@ QString CandidateGrid::wordsOf(int index) const {
     for (const std::string& one : m_candidates.all[static_cast<std::size_t>(index)].words)
         words << QString::fromStdString(one);
     if (m_pictures && index < static_cast<int>(m_pictures->distances.size()))
-        words << tr("differs by ΔE %1")
-                     .arg(m_pictures->distances[static_cast<std::size_t>(index)], 0, 'f', 1);
+        words
+            << tr("differs by ΔE %1").arg(m_pictures->distances[static_cast<std::size_t>(index)], 0, 'f', 1);
     return words.join(QStringLiteral(" · "));
 }
 
@@ -122,7 +125,9 @@ void CandidateGrid::paintCandidate(QPainter& p, int index) const {
     p.restore();
     const bool isChosen = m_chosen.contains(index), isCurrent = index == m_current && hasFocus();
     p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(isChosen || isCurrent ? theme::kAccent : theme::kHairline, isChosen ? 3 : isCurrent ? 2 : 1));
+    p.setPen(QPen(isChosen || isCurrent ? theme::kAccent : theme::kHairline, isChosen    ? 3
+                                                                             : isCurrent ? 2
+                                                                                         : 1));
     p.drawRoundedRect(QRectF(r).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4);
     if (m_kept.contains(index)) {
         const QRectF tag(r.left() + 6, r.top() + 6, 38, 17);
@@ -152,6 +157,7 @@ void CandidateGrid::paintCandidate(QPainter& p, int index) const {
 
 void CandidateGrid::placeButtons() {
     const bool shows = m_pointed >= 0 && m_pointed < static_cast<int>(m_candidates.all.size()) && !m_brushes;
+    Q_EMIT chosenChanged(static_cast<int>(m_chosen.size()));
     m_keep->setText(m_chosen.size() > 1 ? tr("Keep %1 as looks").arg(m_chosen.size()) : tr("Keep as look"));
     for (QPushButton* button : {m_take, m_keep}) {
         button->adjustSize();

@@ -41,6 +41,7 @@ Q_SIGNALS:
     void taken(int index);
     void keepWanted();
     void countWanted(int by);  ///< more or fewer
+    void chosenChanged(int count);
     void resized();
 
 protected:
@@ -67,7 +68,7 @@ private:
     std::set<int> m_chosen, m_kept;
     bool m_brushes = false;  ///< a drag chooses what it passes
     QPoint m_press;          ///< or the last place of the drag
-    int m_turned = 0;  ///< of the wheel, in eighths of a degree
+    int m_turned = 0;        ///< of the wheel, in eighths of a degree
     QPushButton *m_take, *m_keep;
 };
 

@@ -14,6 +14,7 @@
 #include "app/explore/axis_bar.h"
 #include "app/explore/candidate_grid.h"
 #include "app/fields/number_field.h"
+#include "core/base/names.h"
 
 namespace kettle {
 
@@ -23,8 +24,8 @@ ExploreSheet::ExploreSheet(Session& session, PictureService& pictures, QWidget* 
       m_pictures(pictures),
       m_about(new QLabel(this)),
       m_state(new QLabel(this)),
-      m_none(new QLabel(tr("Choose a step on the board that has something to try, or a control under Across."),
-                        this)),
+      m_none(new QLabel(
+          tr("Choose a step on the board that has something to try, or a control under Across."), this)),
       m_across(new AxisBar(session, false, this)),
       m_down(new AxisBar(session, true, this)),
       m_free(new QToolButton(this)),
@@ -67,7 +68,8 @@ ExploreSheet::ExploreSheet(Session& session, PictureService& pictures, QWidget* 
     column->addWidget(m_none, 1);
     column->addWidget(m_grid, 1);
     auto* foot = new QHBoxLayout;
-    auto* hint = new QLabel(tr("A click takes a candidate. Ctrl, or a drag along them, chooses several; K keeps what is chosen as "
+    auto* hint = new QLabel(tr("A click takes a candidate. Ctrl, or a drag along them, chooses several; K "
+                               "keeps what is chosen as "
                                "looks. The wheel changes how many there are."),
                             this);
     for (QLabel* quiet : {hint, m_state}) quiet->setObjectName(QStringLiteral("quiet"));
@@ -75,7 +77,15 @@ ExploreSheet::ExploreSheet(Session& session, PictureService& pictures, QWidget* 
     foot->addWidget(m_state);
     column->addLayout(foot);
     connect(m_close, &QPushButton::clicked, this, [this] { hide(); });
-    connect(m_sheet, &QPushButton::clicked, this, &ExploreSheet::sheetWanted);
+    connect(m_sheet, &QPushButton::clicked, this, [this] {
+        // Several that are chosen are what it is to show.
+        if (m_grid->chosen().size() > 1) keep();
+        hide();
+        Q_EMIT sheetWanted();
+    });
+    connect(m_grid, &CandidateGrid::chosenChanged, this, [this](int count) {
+        m_sheet->setText(count > 1 ? tr("Keep %1, contact sheet…").arg(count) : tr("Contact sheet…"));
+    });
     connect(m_across, &AxisBar::changed, this,
             [this](const auto& axis) { change([&](ExplorePlan& p) { p.across = axis; }); });
     connect(m_down, &AxisBar::changed, this,
@@ -83,9 +93,8 @@ ExploreSheet::ExploreSheet(Session& session, PictureService& pictures, QWidget* 
     connect(m_free, &QToolButton::toggled, this, &ExploreSheet::setFree);
     connect(m_grid, &CandidateGrid::taken, this, &ExploreSheet::take);
     connect(m_grid, &CandidateGrid::keepWanted, this, &ExploreSheet::keep);
-    connect(m_grid, &CandidateGrid::countWanted, this, [this](int by) {
-        change([by](ExplorePlan& p) { p.count = moreCandidates(p.count, by); });
-    });
+    connect(m_grid, &CandidateGrid::countWanted, this,
+            [this](int by) { change([by](ExplorePlan& p) { p.count = moreCandidates(p.count, by); }); });
     connect(m_grid, &CandidateGrid::resized, this, &ExploreSheet::ask);
     connect(&session, &Session::projectChanged, this, &ExploreSheet::refresh);
     connect(&session, &Session::lookChanged, this, &ExploreSheet::refresh);
@@ -123,7 +132,8 @@ QWidget* ExploreSheet::makeFreeBar() {
     connect(another, &QPushButton::clicked, this, [this] {
         change([](ExplorePlan& p) { p.seed = QRandomGenerator::global()->bounded(1, 10000); });
     });
-    for (QWidget* w : std::initializer_list<QWidget*>{m_freeChip, words, m_spread, another}) row->addWidget(w);
+    for (QWidget* w : std::initializer_list<QWidget*>{m_freeChip, words, m_spread, another})
+        row->addWidget(w);
     return bar;
 }
 
@@ -160,7 +170,8 @@ void ExploreSheet::setFree(bool on) {
 void ExploreSheet::open() {
     const bool isThere = [&] {
         const std::vector<std::string> chosen = m_session.selection();
-        return m_plan.across && std::find(chosen.begin(), chosen.end(), m_plan.across->step) != chosen.end() &&
+        return m_plan.across &&
+               std::find(chosen.begin(), chosen.end(), m_plan.across->step) != chosen.end() &&
                chosen.size() < 2;
     }();
     if (!isThere) {
@@ -169,7 +180,8 @@ void ExploreSheet::open() {
         m_plan.count = count;
         for (const std::string& step : m_session.selection()) {
             std::optional<ExploreAxis>& side = m_plan.across ? m_plan.down : m_plan.across;
-            const auto axes = exploreAxes(m_session.project(), step, m_session.steps(), m_plan.across.has_value());
+            const auto axes =
+                exploreAxes(m_session.project(), step, m_session.steps(), m_plan.across.has_value());
             if (!side && !axes.empty()) side = axes.front();
         }
     }
@@ -180,7 +192,8 @@ void ExploreSheet::explore(const std::string& step, const std::string& control, 
     const auto axis = exploreAxis(m_session.project(), step, control, m_session.steps(), down);
     if (!axis) return;
     if (!isVisible()) {
-        // The other side is kept while it is of the same step; a colour has its hue across and its value down.
+        // The other side is kept while it is of the same step; a colour has its hue across and its value
+        // down.
         std::optional<ExploreAxis>& other = down ? m_plan.across : m_plan.down;
         if (other && other->step != step) other.reset();
         if (other && other->control == control) other.reset();
@@ -218,14 +231,15 @@ void ExploreSheet::refresh() {
     m_freeBar->setVisible(isFree);
     m_across->setAxis(m_plan.across);
     m_down->setAxis(m_plan.down);
-    m_freeChip->setText(m_plan.free.size() == 1 ? tr("1 control") : tr("%1 controls").arg(m_plan.free.size()));
+    m_freeChip->setText(m_plan.free.size() == 1 ? tr("1 control")
+                                                : tr("%1 controls").arg(m_plan.free.size()));
     m_spread->setValue(m_plan.spread);
     const Session::Target to = m_session.target();
     const Look* look = to.project.findLook(to.look);
     m_about->setText(tr("%1 · %2 · %3")
                          .arg(look != nullptr ? QString::fromStdString(look->name) : m_session.baseName(),
-                              QString::fromStdString(to.project.view.model),
-                              QString::fromStdString(to.project.view.environment)));
+                              QString::fromStdString(shownName(to.project.view.model)),
+                              QString::fromStdString(shownName(to.project.view.environment))));
     ExplorePlan plan = m_plan;
     if (isFree && plan.free.empty()) plan.across = plan.down = std::nullopt;
     m_grid->setCandidates(candidatesOf(to.project, to.look, plan, m_session.steps()));

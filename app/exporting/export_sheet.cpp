@@ -1,43 +1,30 @@
 #include "app/exporting/export_sheet.h"
-#include "app/style/file_choice.h"
 
 #include <QApplication>
-#include <QCheckBox>
-#include <QComboBox>
-#include <QGridLayout>
+#include <QButtonGroup>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
-#include <QLineEdit>
 #include <QProgressBar>
 #include <QPushButton>
+#include <QStackedWidget>
+#include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/exporting/maps_page.h"
+#include "app/exporting/materials_page.h"
+#include "app/exporting/pictures_page.h"
+
 namespace kettle {
-namespace {
 
-QLabel* heading(const QString& words, QWidget* parent) {
-    auto* label = new QLabel(words, parent);
-    label->setObjectName(QStringLiteral("quiet"));
-    return label;
-}
-
-}  // namespace
-
-ExportSheet::ExportSheet(Session& session, QWidget* parent)
+ExportSheet::ExportSheet(Session& session, const QStringList& environments, QWidget* parent)
     : QFrame(parent),
-      m_session(session),
-      m_lookList(new QVBoxLayout),
-      m_surfaceList(new QVBoxLayout),
-      m_channelList(new QVBoxLayout),
-      m_surfaceTitle(heading(tr("Surfaces"), this)),
-      m_format(new QComboBox(this)),
-      m_size(new QComboBox(this)),
-      m_compression(new QComboBox(this)),
-      m_folder(new QLineEdit(this)),
-      m_pattern(new QLineEdit(this)),
-      m_eachObject(new QCheckBox(tr("One file for each object"), this)),
+      m_tabs(new QButtonGroup(this)),
+      m_stack(new QStackedWidget(this)),
+      m_maps(new MapsPage(session, m_stack)),
+      m_materials(new MaterialsPage(session, m_stack)),
+      m_pictures(new PicturesPage(session, environments, m_stack)),
       m_summary(new QLabel(this)),
       m_doing(new QLabel(this)),
       m_progress(new QProgressBar(this)),
@@ -48,61 +35,18 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(24, 20, 24, 20);
     column->setSpacing(12);
-    auto* title = new QLabel(tr("Export maps"), this);
+    auto* head = new QHBoxLayout;
+    head->setSpacing(8);
+    auto* title = new QLabel(tr("Export"), this);
     title->setObjectName(QStringLiteral("title"));
-    column->addWidget(title);
-
-    auto* lists = new QHBoxLayout;
-    lists->setSpacing(32);
-    const auto addList = [&](QLabel* name, QVBoxLayout* list) {
-        auto* part = new QVBoxLayout;
-        part->setSpacing(6);
-        part->addWidget(name);
-        list->setSpacing(6);
-        part->addLayout(list);
-        part->addStretch(1);
-        lists->addLayout(part);
-    };
-    addList(heading(tr("Looks"), this), m_lookList);
-    addList(m_surfaceTitle, m_surfaceList);
-    addList(heading(tr("Channels"), this), m_channelList);
-    auto* form = new QGridLayout;
-    form->setHorizontalSpacing(12);
-    form->setVerticalSpacing(8);
-    const std::pair<const char*, QString> formats[] = {
-        {"png8", tr("PNG, 8 bit")},          {"png16", tr("PNG, 16 bit")},    {"tiff16", tr("TIFF, 16 bit")},
-        {"exr-half", tr("EXR, half float")}, {"exr-float", tr("EXR, float")}, {"jpeg", tr("JPEG")}};
-    for (const auto& [id, name] : formats) m_format->addItem(name, QString::fromLatin1(id));
-    m_size->addItem(tr("as the sources"), 0);
-    for (const int size : {512, 1024, 2048, 4096, 8192}) m_size->addItem(tr("%1 px").arg(size), size);
-    m_compression->addItem(tr("fast"), QStringLiteral("fast"));
-    m_compression->addItem(tr("small, slower"), QStringLiteral("small"));
-    m_compression->addItem(tr("none"), QStringLiteral("none"));
-    m_compression->setToolTip(tr("All are without loss. JPEG has its own, at quality 95."));
-    m_pattern->setToolTip(
-        tr("{set}, {surface}, {look}, {channel} and {object} are filled in; UDIM tiles get their number."));
-    m_folder->setMinimumWidth(200);
-    auto* choose = new QPushButton(tr("Choose…"), this);
-    int row = 0;
-    const auto add = [&](const QString& name, QWidget* field, QWidget* extra = nullptr) {
-        field->setAccessibleName(name);
-        form->addWidget(heading(name, this), row, 0);
-        form->addWidget(field, row, 1, 1, extra != nullptr ? 1 : 2);
-        if (extra != nullptr) form->addWidget(extra, row, 2);
-        ++row;
-    };
-    add(tr("Format"), m_format);
-    add(tr("Compression"), m_compression);
-    add(tr("Longer side"), m_size);
-    add(tr("File name"), m_pattern);
-    add(tr("Folder"), m_folder, choose);
-    form->addWidget(m_eachObject, row++, 1, 1, 2);
-    m_eachObject->setToolTip(tr("Objects that share a place in the texture look alike on one flat map."));
-    connect(m_eachObject, &QCheckBox::toggled, this, &ExportSheet::refreshSummary);
-    form->setRowStretch(row, 1);
-    lists->addLayout(form, 1);
-    column->addLayout(lists);
-
+    head->addWidget(title);
+    head->addSpacing(12);
+    addPage(m_maps, tr("Maps"), *head);
+    addPage(m_materials, tr("Materials"), *head);
+    addPage(m_pictures, tr("Pictures"), *head);
+    head->addStretch(1);
+    column->addLayout(head);
+    column->addWidget(m_stack, 1);
     m_summary->setWordWrap(true);
     m_summary->setObjectName(QStringLiteral("quiet"));
     column->addWidget(m_summary);
@@ -117,23 +61,50 @@ ExportSheet::ExportSheet(Session& session, QWidget* parent)
     buttons->addWidget(m_start);
     m_start->setObjectName(QStringLiteral("primary"));
     column->addLayout(buttons);
-
-    connect(choose, &QPushButton::clicked, this, [this] {
-        const QString folder = chooseFolder(this, tr("Folder for the maps"), m_folder->text());
-        if (!folder.isEmpty()) setFolder(folder);
-    });
+    connect(m_tabs, &QButtonGroup::idClicked, this, &ExportSheet::showPage);
     connect(m_start, &QPushButton::clicked, this, &ExportSheet::start);
     connect(m_close, &QPushButton::clicked, this, [this] { m_running ? stop() : hide(); });
-    connect(m_format, &QComboBox::currentIndexChanged, this, &ExportSheet::refreshSummary);
-    connect(m_size, &QComboBox::currentIndexChanged, this, &ExportSheet::refreshSummary);
-    connect(m_folder, &QLineEdit::textChanged, this, &ExportSheet::refreshSummary);
-    connect(m_pattern, &QLineEdit::textChanged, this, &ExportSheet::refreshSummary);
+    m_tabs->button(0)->setChecked(true);
     hide();
 }
 
 ExportSheet::~ExportSheet() {
     m_cancel.cancel();
     if (m_thread.joinable()) m_thread.join();
+}
+
+void ExportSheet::addPage(ExportPage* page, const QString& name, QHBoxLayout& tabs) {
+    auto* tab = new QToolButton(this);
+    tab->setText(name);
+    tab->setCheckable(true);
+    tab->setObjectName(QStringLiteral("page"));
+    m_tabs->addButton(tab, m_stack->addWidget(page));
+    tabs.addWidget(tab);
+    connect(page, &ExportPage::changed, this, &ExportSheet::refreshSummary);
+}
+
+ExportPage& ExportSheet::page() const {
+    return *static_cast<ExportPage*>(m_stack->currentWidget());
+}
+
+void ExportSheet::showPage(int index) {
+    m_stack->setCurrentIndex(index);
+    m_tabs->button(index)->setChecked(true);
+    refreshSummary();
+    fit();
+}
+
+/// As high as the page that is shown needs.
+void ExportSheet::fit() {
+    for (int i = 0; i < m_stack->count(); ++i)
+        m_stack->widget(i)->setSizePolicy(QSizePolicy::Preferred, i == m_stack->currentIndex()
+                                                                      ? QSizePolicy::Preferred
+                                                                      : QSizePolicy::Ignored);
+    const bool isWide = m_stack->currentIndex() > 0 || m_maps->hasSurfaces();
+    setFixedWidth(std::min(isWide ? 880 : 720, parentWidget()->width() - 48));
+    layout()->activate();  // the lists are new; their room is not known before
+    adjustSize();
+    move((parentWidget()->width() - width()) / 2, std::max(40, (parentWidget()->height() - height()) / 2));
 }
 
 void ExportSheet::hideEvent(QHideEvent* event) {
@@ -143,99 +114,37 @@ void ExportSheet::hideEvent(QHideEvent* event) {
 
 void ExportSheet::open() {
     if (!isVisible()) m_before = QApplication::focusWidget();
-    if (m_running) {
-        show();
-        raise();
-        return;
+    if (!m_running) {
+        for (int i = 0; i < m_stack->count(); ++i) static_cast<ExportPage*>(m_stack->widget(i))->refresh();
+        m_progress->hide();
+        m_doing->clear();
+        refreshSummary();
+        fit();
     }
-    fillLists();
-    if (m_folder->text().isEmpty())
-        setFolder(QString::fromStdString((m_session.resources().folder() / "exported").string()));
-    m_progress->hide();
-    m_doing->clear();
-    refreshSummary();
-    setFixedWidth(std::min(m_surfaces.empty() ? 720 : 880, parentWidget()->width() - 48));
-    layout()->activate();  // the lists are new; their room is not known before
-    adjustSize();
-    move((parentWidget()->width() - width()) / 2, std::max(40, (parentWidget()->height() - height()) / 2));
     show();
     raise();
-    m_start->setFocus();
+    if (!m_running) m_start->setFocus();
+}
+
+void ExportSheet::openContactSheet() {
+    if (m_running) return open();
+    m_stack->setCurrentWidget(m_pictures);
+    m_tabs->button(m_stack->currentIndex())->setChecked(true);
+    open();
+    m_pictures->chooseSheet();
 }
 
 void ExportSheet::setFolder(const QString& folder) {
-    m_folder->setText(folder);
-}
-
-void ExportSheet::fillLists() {
-    for (auto* list : {&m_looks, &m_surfaces, &m_channels}) {
-        for (auto& [id, box] : *list) delete box;
-        list->clear();
-    }
-    const auto add = [&](auto& list, QVBoxLayout* layout, const std::string& id, const QString& name,
-                         bool checked) {
-        auto* box = new QCheckBox(name, this);
-        box->setChecked(checked);
-        box->setFixedHeight(18);
-        connect(box, &QCheckBox::toggled, this, &ExportSheet::refreshSummary);
-        layout->addWidget(box);
-        list.emplace_back(id, box);
-    };
-    add(m_looks, m_lookList, {}, m_session.baseName(), m_session.look().empty());
-    for (const auto& look : m_session.project().looks)
-        add(m_looks, m_lookList, look->id, QString::fromStdString(look->name), look->id == m_session.look());
-    const Project& project = m_session.project();
-    m_surfaceTitle->setVisible(project.surfaces.size() > 1);
-    if (project.surfaces.size() > 1)
-        for (const auto& surface : project.surfaces)
-            add(m_surfaces, m_surfaceList, surface->id, QString::fromStdString(surface->name), true);
-    // A channel that several surfaces have is one choice.
-    for (const auto& line : project.lines)
-        if (!line->channel.empty() &&
-            std::none_of(m_channels.begin(), m_channels.end(),
-                         [&](const auto& known) { return known.first == line->channel; }))
-            add(m_channels, m_channelList, line->channel, QString::fromStdString(line->name), true);
-    m_eachObject->setVisible(differsByObject(project));
-    // A name that was not typed follows the project.
-    const QString usual = QString::fromStdString(defaultPattern(project));
-    if (m_pattern->text().isEmpty() || m_pattern->text() == m_usualPattern) m_pattern->setText(usual);
-    m_usualPattern = usual;
-}
-
-ExportOptions ExportSheet::options() const {
-    ExportOptions o;
-    o.folder = m_folder->text().toStdString();
-    o.pattern = m_pattern->text().toStdString();
-    o.size = m_size->currentData().toInt();
-    fileFormatOf(m_format->currentData().toString().toStdString(), o.format);
-    compressionOf(m_compression->currentData().toString().toStdString(), o.choices.compression);
-    o.eachObject = m_eachObject->isVisibleTo(this) && m_eachObject->isChecked();
-    o.looks.clear();
-    for (const auto& [id, box] : m_looks)
-        if (box->isChecked()) o.looks.push_back(id);
-    for (const auto& [id, box] : m_surfaces)
-        if (box->isChecked()) o.surfaces.push_back(id);
-    for (const auto& [id, box] : m_channels)
-        if (box->isChecked()) o.channels.push_back(id);
-    return o;
+    m_maps->setFolder(folder);
 }
 
 void ExportSheet::refreshSummary() {
-    const ExportOptions o = options();
-    const bool ready = !o.looks.empty() && (m_surfaces.empty() || !o.surfaces.empty()) &&
-                       !o.channels.empty() && !o.folder.empty() && !o.pattern.empty();
-    m_start->setEnabled(ready && !m_running);
-    m_compression->setEnabled(o.format != FileFormat::Jpeg);
-    m_summary->setText(
-        ready ? tr("Looks: %1, channels: %2. The source maps stay as they are; finished files replace older "
-                   "ones of the same name.")
-                    .arg(o.looks.size())
-                    .arg(o.channels.size())
-              : tr("Choose at least one look and one channel, and a folder and a name for the files."));
+    m_start->setEnabled(page().isReady() && !m_running);
+    m_summary->setText(page().summary());
 }
 
 void ExportSheet::start() {
-    if (m_running) return;
+    if (m_running || !page().isReady()) return;
     if (m_thread.joinable()) m_thread.join();
     m_running = true;
     m_cancel = CancelToken();
@@ -243,28 +152,20 @@ void ExportSheet::start() {
     m_progress->show();
     m_close->setText(tr("Stop"));
     m_start->setEnabled(false);
-    const auto tell = [this](const ExportProgress& p) {
+    const auto tell = [this](double fraction, const QString& what) {
         QMetaObject::invokeMethod(
             this,
-            [this, p] {
+            [this, fraction, what] {
                 if (!m_running) return;
-                m_progress->setValue(std::max(m_progress->value(), static_cast<int>(p.fraction * 1000)));
-                m_doing->setText(QString::fromStdString(p.what));
+                m_progress->setValue(std::max(m_progress->value(), static_cast<int>(fraction * 1000)));
+                m_doing->setText(what);
             },
             Qt::QueuedConnection);
     };
-    m_thread = std::thread([this, project = m_session.project(), resources = m_session.resources(),
-                            o = options(), cancel = m_cancel, tell] {
+    m_thread = std::thread([this, work = page().work(), cancel = m_cancel, tell] {
         const GiveWay giveWay;
-        const auto made = exportMaps(project, resources, o, cancel, tell);
-        QString sentence = made ? tr("Exported %1 files to %2.")
-                                      .arg(made->files.size())
-                                      .arg(QString::fromStdString(o.folder.string()))
-                                : QString::fromStdString(made.error().sentence);
-        if (made && !made->notes.empty()) {
-            sentence += QLatin1Char(' ') + QString::fromStdString(made->notes.front());
-            if (made->notes.size() > 1) sentence += tr(" (and %1 more)").arg(made->notes.size() - 1);
-        }
+        const Result<QString> made = guarded("export", [&] { return work(cancel, tell); });
+        const QString sentence = made ? *made : QString::fromStdString(made.error().sentence);
         const bool isError = !made && made.error().kind != ErrorKind::Cancelled;
         QMetaObject::invokeMethod(
             this, [this, sentence, isError] { end(sentence, isError); }, Qt::QueuedConnection);

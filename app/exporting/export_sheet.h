@@ -1,35 +1,43 @@
-// The export sheet: what, as what, where to; then progress that can be stopped. The work runs on a thread of
-// its own.
+// The export sheet: pages for maps, materials and pictures; progress that can be stopped. The work runs on a
+// thread of its own.
 #pragma once
 
 #include <QFrame>
 #include <QPointer>
-#include <memory>
 #include <thread>
 
-#include "app/session/session.h"
-#include "core/exchange/export.h"
+#include "app/exporting/export_page.h"
 
-class QCheckBox;
-class QComboBox;
-class QLabel;
-class QLineEdit;
+class QButtonGroup;
+class QHBoxLayout;
 class QProgressBar;
 class QPushButton;
-class QVBoxLayout;
+class QStackedWidget;
 
 namespace kettle {
+
+class MapsPage;
+class MaterialsPage;
+class PicturesPage;
 
 class ExportSheet final : public QFrame {
     Q_OBJECT
 
 public:
-    ExportSheet(Session& session, QWidget* parent);
+    ExportSheet(Session& session, const QStringList& environments, QWidget* parent);
     ~ExportSheet() override;
-    /// Shows the sheet for the project as it is now.
+    /// Shows the sheet for the project as it is now, on the page that was open last.
     void open();
+    /// The same on the page of pictures, for a sheet of all looks.
+    void openContactSheet();
     void setFolder(const QString& folder);
     bool isRunning() const { return m_running; }
+    PicturesPage& pictures() { return *m_pictures; }
+    MaterialsPage& materials() { return *m_materials; }
+    MapsPage& maps() { return *m_maps; }
+    /// Of the pages, from 0: maps, materials, pictures.
+    void showPage(int index);
+    QPushButton& startButton() { return *m_start; }
 
 Q_SIGNALS:
     void finished(const QString& sentence, bool isError);
@@ -40,24 +48,22 @@ protected:
     void hideEvent(QHideEvent* event) override;
 
 private:
-    void fillLists();
-    ExportOptions options() const;
+    void addPage(ExportPage* page, const QString& name, QHBoxLayout& tabs);
+    ExportPage& page() const;
+    void fit();
     void refreshSummary();
     void start();
     void stop();
     void end(const QString& sentence, bool isError);
 
-    Session& m_session;
-    QVBoxLayout *m_lookList, *m_surfaceList, *m_channelList;
-    QLabel* m_surfaceTitle;  ///< shown with its list where there are several
-    std::vector<std::pair<std::string, QCheckBox*>> m_looks, m_surfaces, m_channels;
-    QComboBox *m_format, *m_size, *m_compression;
-    QLineEdit *m_folder, *m_pattern;
-    QCheckBox* m_eachObject;  ///< shown where lines differ from object to object
+    QButtonGroup* m_tabs;
+    QStackedWidget* m_stack;
+    MapsPage* m_maps;
+    MaterialsPage* m_materials;
+    PicturesPage* m_pictures;
     QLabel *m_summary, *m_doing;
     QProgressBar* m_progress;
     QPushButton *m_start, *m_close;
-    QString m_usualPattern;      ///< what the name was when nobody had typed one
     QPointer<QWidget> m_before;  ///< what had the keyboard then
     CancelToken m_cancel;
     std::thread m_thread;

@@ -111,6 +111,8 @@ public:
     void askModelShape(std::string model, std::string unit = "auto");
     /// The models that were read so far.
     const SceneStore& scenes() const { return *m_scenes; }
+    /// The same for whoever makes pictures beside the window.
+    const std::shared_ptr<SceneStore>& sceneStore() const { return m_scenes; }
     /// Where points lie on those models.
     const std::shared_ptr<FactsStore>& facts() const { return m_facts; }
     /// A Blend step in every mode, for the gallery.
@@ -150,8 +152,7 @@ Q_SIGNALS:
     void modelFailed(quint64 number, const QString& sentence);
     /// Something could not be made at all: no memory, or a library's own failure. The service goes on.
     void failed(const QString& sentence);
-    void candidatesReady(quint64 number,
-                         const std::shared_ptr<const kettle::CandidatePictures>& pictures);
+    void candidatesReady(quint64 number, const std::shared_ptr<const kettle::CandidatePictures>& pictures);
     void boardReady(quint64 number, const std::shared_ptr<const kettle::CardPictures>& pictures);
     void flatReady(quint64 number, const QImage& picture,
                    const std::shared_ptr<const kettle::Compared>& compared);

@@ -133,7 +133,7 @@ public:
 
 QFont font(int pixels, bool heavy) {
     // Copies of one font share what was looked up for it; a new one is looked up anew at its first text.
-    static std::map<std::pair<int, bool>, QFont> known;
+    thread_local std::map<std::pair<int, bool>, QFont> known;
     if (const auto at = known.find({pixels, heavy}); at != known.end()) return at->second;
     QFont f(QStringLiteral("Inter"));
     f.setPixelSize(pixels);
@@ -141,10 +141,14 @@ QFont font(int pixels, bool heavy) {
     return known[{pixels, heavy}] = f;
 }
 
-void apply(QApplication& application) {
+void loadFonts() {
     initResources();
     QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/Inter-Regular.otf"));
     QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/Inter-SemiBold.otf"));
+}
+
+void apply(QApplication& application) {
+    loadFonts();
     application.setStyle(new Style);
     QPalette palette;
     palette.setColor(QPalette::Window, kPaper);

@@ -24,9 +24,11 @@ inline constexpr int kGrid = 8;
 inline constexpr int kCorner = 6;
 inline constexpr int kMenuPicture = 24;
 
+/// The shipped font, for a program that paints without a window.
+void loadFonts();
 /// Loads the font and sets palette and style sheet.
 void apply(QApplication& application);
-/// The shipped font with figures of equal width; sizes in pixels. For the window's thread.
+/// The shipped font with figures of equal width; sizes in pixels.
 QFont font(int pixels = 12, bool heavy = false);
 
 }  // namespace kettle::theme

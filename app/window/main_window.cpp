@@ -122,7 +122,7 @@ void MainWindow::makeViews() {
     m_dropHint->setAttribute(Qt::WA_TransparentForMouseEvents);
     m_dropHint->hide();
     setCentralWidget(page);
-    m_export = new ExportSheet(m_session, page);
+    m_export = new ExportSheet(m_session, m_environmentNames, page);
     m_bring = new BringSheet(m_session, page);
     m_message = new MessageBar(page);
     m_bring->setMayLeave([this] { return mayLeave(); });

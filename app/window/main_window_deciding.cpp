@@ -2,6 +2,10 @@
 #include <algorithm>
 
 #include "app/explore/explore_sheet.h"
+#include "app/exporting/export_sheet.h"
+#include "app/exporting/maps_page.h"
+#include "app/exporting/materials_page.h"
+#include "app/exporting/pictures_page.h"
 #include "app/looks/looks_strip.h"
 #include "app/preview/model_view.h"
 #include "app/tuner/tuner_view.h"
@@ -12,19 +16,25 @@ namespace kettle {
 void MainWindow::makeDeciding(QWidget* page) {
     m_explore = new ExploreSheet(m_session, *m_pictures, page);
     // As the model is seen; a picture that is narrower than the view's shows it from farther away.
-    m_explore->setView([this](double aspect) {
+    const auto view = [this](double aspect) {
         Camera camera = m_model->camera();
         const double own = static_cast<double>(m_model->width()) / std::max(1, m_model->height());
         camera.distance *= static_cast<float>(std::max(1.0, own / aspect));
         return camera;
-    });
+    };
+    m_explore->setView(view);
+    m_export->maps().setScenes(m_pictures->sceneStore());
+    m_export->materials().setScenes(m_pictures->sceneStore());
+    m_export->pictures().setView(m_pictures->sceneStore(), m_data / "environments", view);
 }
 
 void MainWindow::connectDeciding() {
-    connect(m_tuner, &TunerView::exploreWanted, this, [this](const QString& step, const QString& control, bool down) {
-        m_explore->explore(step.toStdString(), control.toStdString(), down);
-    });
+    connect(m_tuner, &TunerView::exploreWanted, this,
+            [this](const QString& step, const QString& control, bool down) {
+                m_explore->explore(step.toStdString(), control.toStdString(), down);
+            });
     connect(m_looks, &LooksStrip::exploreWanted, m_explore, &ExploreSheet::open);
+    connect(m_explore, &ExploreSheet::sheetWanted, m_export, &ExportSheet::openContactSheet);
 }
 
 }  // namespace kettle

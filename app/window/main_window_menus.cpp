@@ -56,7 +56,7 @@ void MainWindow::makeMenus() {
     add(file, tr("Save"), QKeySequence::Save, this, [this] { saveFile(false); });
     add(file, tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")), this, [this] { saveFile(true); });
     file->addSeparator();
-    add(file, tr("Export maps…"), QKeySequence(tr("Ctrl+E")), m_export, [this] { m_export->open(); });
+    add(file, tr("Export…"), QKeySequence(tr("Ctrl+E")), m_export, [this] { m_export->open(); });
     add(file, tr("Close the project"), QKeySequence::Close, this, [this] {
         if (mayLeave()) m_session.close();
     });
@@ -126,6 +126,8 @@ void MainWindow::makeMenus() {
     auto* look = menuBar()->addMenu(tr("Look"));
     add(look, tr("Keep look"), QKeySequence(tr("Ctrl+K")), m_looks, [this] { m_looks->keep(); });
     add(look, tr("Explore…"), QKeySequence(Qt::Key_E), m_explore, [this] { m_explore->open(); });
+    add(look, tr("Contact sheet…"), QKeySequence(tr("Ctrl+Shift+E")), m_export,
+        [this] { m_export->openContactSheet(); });
     auto* view = menuBar()->addMenu(tr("View"));
     add(view, tr("Fill the window with the model"), QKeySequence(Qt::Key_F9), this,
         [this] { fill(m_model); });

@@ -1,5 +1,6 @@
 #include "core/base/names.h"
 
+#include <algorithm>
 #include <cctype>
 
 namespace kettle {
@@ -20,6 +21,15 @@ std::string stemOf(const std::string& name, const std::string& otherwise) {
     }
     while (!stem.empty() && stem.back() == '-') stem.pop_back();
     return stem.empty() ? otherwise : stem;
+}
+
+std::string shownName(const std::string& idOrFile) {
+    std::string words = idOrFile.substr(idOrFile.rfind('/') + 1);
+    if (words.size() != idOrFile.size()) words.resize(std::min(words.size(), words.rfind('.')));
+    for (char& c : words)
+        if (c == '-' || c == '_') c = ' ';
+    if (!words.empty() && words[0] >= 'a' && words[0] <= 'z') words[0] = static_cast<char>(words[0] - 32);
+    return words;
 }
 
 }  // namespace kettle

@@ -7,14 +7,13 @@
 #include <cmath>
 #include <mutex>
 #include <optional>
-#include <set>
 #include <utility>
 
+#include "core/base/memory.h"
 #include "core/colour/encoding.h"
 #include "core/document/recipes.h"
 #include "core/engine/compile.h"
 #include "core/engine/run.h"
-#include "core/engine/source_files.h"
 #include "core/image/pixel_kernels.h"
 
 namespace kettle {
@@ -22,200 +21,12 @@ namespace {
 
 namespace fs = std::filesystem;
 
-std::string replaced(std::string text, const std::string& what, const std::string& with) {
-    for (auto at = text.find(what); at != std::string::npos; at = text.find(what, at + with.size()))
-        text.replace(at, what.size(), with);
-    return text;
-}
-
-/// File names hold letters, digits and - _ . only, so that they survive every disk and archive.
-std::string fileSafe(std::string text) {
-    for (char& c : text)
-        if (std::isalnum(static_cast<unsigned char>(c)) == 0 && c != '-' && c != '_' && c != '.') c = '-';
-    return text;
-}
-
-struct LineSize {
-    int width = 1024, height = 1024;
-    std::vector<int> tiles{1001};
-};
-
-/// Size and tiles from the headers of the maps that the line's program reads. A map that cannot be read is an
-/// error here: an export with a hole in it would be taken for good.
-Result<LineSize> sizeOfLine(const Project& project, const Resources& resources, const std::string& look,
-                            const Line& line) {
-    const Compiled compiled =
-        compile(project, project.findLook(look), {{line.id, "", 4, false}}, resources.rules());
-    LineSize size;
-    bool first = true;
-    std::set<int> tiles;
-    for (const SourceKey& key : compiled.program.sources) {
-        if (key.kind != SourceKind::Map) continue;
-        const TextureSet* set = project.findSet(key.set);
-        const Map* map = set != nullptr ? findMap(*set, key.role) : nullptr;
-        if (map == nullptr)
-            return fail(
-                ErrorKind::Missing,
-                fmt::format("The project has no map {} in the set {}. Bring the set in again, or choose "
-                            "another map.",
-                            key.role, key.set));
-        const auto info = resources.infoOf(*set, *map);
-        if (!info) return fail(info.error());
-        if (first || info->width > size.width) size.width = info->width, size.height = info->height;
-        first = false;
-        if (isTilePattern(map->file))
-            for (const int tile : tilesOnDisk(resources.fileOf(*set, *map))) tiles.insert(tile);
-    }
-    if (!tiles.empty()) size.tiles.assign(tiles.begin(), tiles.end());
-    return size;
-}
-
-/// The lines of one name: a channel, of every surface that is asked for, or any line by its id.
-std::vector<const Line*> linesCalled(const Project& project, const std::string& name,
-                                     const std::vector<std::string>& surfaces) {
-    std::vector<const Line*> lines;
-    for (const std::string& surface : surfaces)
-        if (const Line* line = project.lineOfChannel(name, surface)) lines.push_back(line);
-    if (lines.empty())
-        if (const Line* line = project.findLine(name)) lines.push_back(line);
-    return lines;
-}
-
-Result<std::vector<const Line*>> linesToExport(const Project& project, const ExportOptions& options) {
-    std::vector<std::string> surfaces = options.surfaces;
-    if (surfaces.empty()) surfaces = surfaceIds(project);
-    for (const std::string& surface : options.surfaces)
-        if (project.findSurface(surface) == nullptr)
-            return fail(ErrorKind::Refused,
-                        fmt::format("The project has no surface {}. Choose another.", surface));
-    std::vector<const Line*> lines;
-    if (options.channels.empty()) {
-        for (const auto& line : project.lines)
-            if (!line->channel.empty() &&
-                std::find(surfaces.begin(), surfaces.end(), line->surface) != surfaces.end())
-                lines.push_back(&*line);
-        if (lines.empty())
-            return fail(ErrorKind::Refused,
-                        "The project drives no channel, so there is nothing to export. Add a line first.");
-        return lines;
-    }
-    for (const std::string& name : options.channels) {
-        const auto called = linesCalled(project, name, surfaces);
-        if (called.empty()) {
-            std::string known;
-            for (const auto& l : project.lines)
-                known += (known.empty() ? "" : ", ") + (l->channel.empty() ? l->id : l->channel);
-            return fail(ErrorKind::Refused,
-                        fmt::format("The project has no channel {}. It has {}.", name, known));
-        }
-        lines.insert(lines.end(), called.begin(), called.end());
-    }
-    return lines;
-}
-
-/// The set that a surface's line begins with; else the project's first.
-std::string setOfLine(const Project& project, const Line& line) {
-    const bool isOfSet = !line.steps.empty() && !line.steps.front()->set.empty();
-    if (!project.surfaces.empty() && isOfSet) return line.steps.front()->set;
-    return project.sets.empty() ? "project" : project.sets.front()->id;
-}
-
-/// The objects that a line is written for, one by one: those of its surface, if it differs between them.
-std::vector<std::string> objectsOf(const Project& project, const Resources& resources,
-                                   const std::string& look, const Line& line, bool each) {
-    if (!each) return {""};
-    const Program program =
-        compile(project, project.findLook(look), {wantOfLine(line)}, resources.rules()).program;
-    const bool differs = std::any_of(
-        program.sources.begin(), program.sources.end(),
-        [](const SourceKey& key) { return key.kind == SourceKind::Model && isOfThings(key.role); });
-    const auto facts = differs ? resources.facts(project) : nullptr;
-    if (facts == nullptr) return {""};
-    const std::vector<std::string> surfaces = surfaceIds(project);
-    std::vector<std::string> names;
-    for (const ModelThing& thing : facts->things()) {
-        const std::vector<int> of = surfacesOfParts(project, thing.parts);
-        if (std::any_of(of.begin(), of.end(), [&](int s) {
-                return s >= 0 && surfaces[static_cast<std::size_t>(s)] == line.surface;
-            }))
-            names.push_back(thing.name);
-    }
-    if (names.empty()) names.emplace_back();
-    return names;
-}
-
-std::string nameOfFile(const Project& project, std::string pattern, const Line& line, const std::string& look,
-                       const std::string& object) {
-    if (object.empty())
-        pattern = replaced(replaced(pattern, "_{object}", ""), "{object}", "");
-    else if (pattern.find("{object}") == std::string::npos)
-        pattern += "_{object}";
-    pattern = replaced(pattern, "{object}", object);
-    std::string name = replaced(pattern, "{set}", setOfLine(project, line));
-    name = replaced(name, "{surface}", line.surface.empty() ? "surface" : line.surface);
-    name = replaced(name, "{look}", look.empty() ? "as-received" : look);
-    return fileSafe(replaced(name, "{channel}", line.channel.empty() ? line.id : line.channel));
-}
-
 template <class T>
 T quantise(float v) {
     constexpr float kTop = static_cast<float>(static_cast<T>(~T{0}));
     if (!(v > 0)) return 0;
     return v >= 1 ? static_cast<T>(~T{0}) : static_cast<T>(v * kTop + 0.5f);
 }
-
-}  // namespace
-
-std::string defaultPattern(const Project& project) {
-    return project.surfaces.size() > 1 ? "{surface}_{look}_{channel}" : "{set}_{look}_{channel}";
-}
-
-Result<std::vector<ExportItem>> planExport(const Project& project, const Resources& resources,
-                                           const ExportOptions& options) {
-    auto lines = linesToExport(project, options);
-    if (!lines) return fail(lines.error());
-    const std::string pattern = options.pattern.empty() ? defaultPattern(project) : options.pattern;
-    std::vector<ExportItem> items;
-    std::set<fs::path> names;
-    const SourceFiles sources(project, resources);
-    for (const std::string& lookId : options.looks) {
-        const Look* look = project.findLook(lookId);
-        if (!lookId.empty() && look == nullptr)
-            return fail(ErrorKind::Refused,
-                        fmt::format("The project has no look {}. Choose another.", lookId));
-        for (const Line* line : *lines) {
-            auto size = sizeOfLine(project, resources, lookId, *line);
-            if (!size) return fail(size.error());
-            if (options.size > 0) {
-                const double scale = static_cast<double>(options.size) / std::max(size->width, size->height);
-                size->width = std::max(1, static_cast<int>(std::lround(size->width * scale)));
-                size->height = std::max(1, static_cast<int>(std::lround(size->height * scale)));
-            }
-            for (const std::string& object :
-                 objectsOf(project, resources, lookId, *line, options.eachObject)) {
-                const std::string name = nameOfFile(project, pattern, *line, lookId, object);
-                for (const int tile : size->tiles) {
-                    const bool tiled = size->tiles.size() > 1 || tile != 1001;
-                    const fs::path file = options.folder / (name + (tiled ? fmt::format(".{}", tile) : "") +
-                                                            extensionOf(options.format));
-                    if (auto free = sources.mayWrite(file); !free) return fail(free.error());
-                    std::error_code code;
-                    if (!names.insert(fs::weakly_canonical(file, code)).second)
-                        return fail(
-                            ErrorKind::Refused,
-                            fmt::format("Two results would be written to {}. Put {} into the name.",
-                                        file.string(),
-                                        project.surfaces.size() > 1 ? "{surface}, {look} and {channel}"
-                                                                    : "{look} and {channel}"));
-                    items.push_back({lookId, line->id, tile, size->width, size->height, file, object});
-                }
-            }
-        }
-    }
-    return items;
-}
-
-namespace {
 
 /// False if the alpha of a want is 1 everywhere: a constant, or of maps that have none.
 bool hasAlpha(const Compiled& compiled, const ResolvedMaps& maps) {
@@ -299,7 +110,10 @@ private:
         auto done = renderItem(m_project, m_resources, item, m_options.format, pixels, m_notes[index],
                                m_cancel, [&](double part) { tell(index, part * 0.5); });
         if (!done) return done;
-        const bool colour = kindGiven(*m_project.findLine(item.line)) == Kind::Colour;
+        // Of a packed file the first component tells.
+        const Line* first =
+            m_project.findLine(item.components.empty() ? item.line : item.components.front().line);
+        const bool colour = first != nullptr && kindGiven(*first) == Kind::Colour;
         const std::string tag = colour && !isFloat(m_options.format) ? encoding::kSrgb : "";
         done = writeImage(item.file, pixels, m_options.format, tag, m_options.choices);
         if (!done) return done;
@@ -353,6 +167,20 @@ bool differsByObject(const Project& project) {
 Result<void> renderItem(const Project& all, const Resources& resources, const ExportItem& item,
                         FileFormat format, PixelBuffer& pixels, std::vector<std::string>& notes,
                         const CancelToken& cancel, const std::function<void(double)>& progress) {
+    if (!item.components.empty()) {
+        std::vector<PackedComponent> components = item.components;
+        if (format == FileFormat::Jpeg && components.size() == 4) {
+            components.pop_back();
+            notes.push_back(
+                fmt::format("{} has no alpha, since JPEG holds none. Choose another format to keep it.",
+                            item.file.filename().string()));
+        }
+        auto made = renderPacked(all, resources, item.look, components, item.width, item.height, item.tile,
+                                 storageOf(format), false, item.object, cancel);
+        if (!made) return fail(made.error());
+        pixels = std::move(*made);
+        return {};
+    }
     Project project = all;
     if (!item.object.empty()) project.view.object = item.object;
     const Line& line = *project.findLine(item.line);

@@ -9,10 +9,22 @@
 
 #include "core/document/project.h"
 #include "core/engine/resources.h"
+#include "core/exchange/packed_map.h"
 #include "core/image/image.h"
 #include "core/threads/parallel.h"
 
 namespace kettle {
+
+/// A file that holds several channels: its name stands where a channel's would, and its components name
+/// channels where PackedComponent has lines. It is written for surfaces that have at least one of them.
+struct PackedFile {
+    std::string name;
+    std::vector<PackedComponent> components;
+    bool operator==(const PackedFile&) const = default;
+};
+/// Occlusion, roughness and metalness as red, green and blue of "surface" (as glTF has them); opacity as the
+/// alpha of "base-colour".
+std::vector<PackedFile> packedFiles();
 
 struct ExportOptions {
     std::filesystem::path folder;
@@ -25,6 +37,8 @@ struct ExportOptions {
     int size = 0;  ///< the longer side of a tile in pixels; 0: as the line's largest map
     FileFormat format = FileFormat::Png8;
     WriteChoices choices;
+    /// Files that hold several channels; channels that are in none keep a file of their own.
+    std::vector<PackedFile> packed;
     /// Tiles get ".1001" and so on behind it. Empty: defaultPattern().
     std::string pattern;
 };
@@ -42,6 +56,9 @@ struct ExportItem {
     int width = 0, height = 0;
     std::filesystem::path file;
     std::string object{};  ///< whose; empty: of all
+    /// Of a packed file what each component holds; empty: the line alone. `line` is then the first of them.
+    std::vector<PackedComponent> components{};
+    bool isTiled = false;
 };
 
 struct ExportProgress {

@@ -7,6 +7,7 @@
 
 #include "core/analysis/picture_difference.h"
 #include "core/base/memory.h"
+#include "core/base/names.h"
 
 namespace kettle {
 namespace {
@@ -17,15 +18,6 @@ tl::unexpected<Error> refused(std::string sentence) {
     return fail(ErrorKind::Refused, std::move(sentence));
 }
 
-/// "Morning deck" of "morning-deck", or of a file that is called so.
-std::string nameOfLight(const std::string& environment) {
-    std::string words = std::filesystem::path(environment).stem().string();
-    std::replace(words.begin(), words.end(), '-', ' ');
-    std::replace(words.begin(), words.end(), '_', ' ');
-    if (!words.empty() && words[0] >= 'a' && words[0] <= 'z') words[0] = static_cast<char>(words[0] - 32);
-    return words;
-}
-
 Result<void> check(const Project& project, const SheetPlan& plan) {
     if (plan.looks.empty()) return refused("Choose at least one look for the sheet.");
     if (plan.views.empty()) return refused("Choose at least one view for the sheet.");
@@ -33,14 +25,16 @@ Result<void> check(const Project& project, const SheetPlan& plan) {
         if (!look.empty() && project.findLook(look) == nullptr)
             return refused(fmt::format("The project has no look {}. Choose another.", look));
     if (std::min(plan.width, plan.height) < 16 || std::max(plan.width, plan.height) > 8192)
-        return refused(fmt::format("A picture of {} x {} pixels cannot be made. Choose 16 to 8192 for both sides.",
-                                   plan.width, plan.height));
+        return refused(
+            fmt::format("A picture of {} x {} pixels cannot be made. Choose 16 to 8192 for both sides.",
+                        plan.width, plan.height));
     const std::size_t count =
         plan.looks.size() * plan.views.size() * std::max<std::size_t>(1, plan.environments.size());
     if (count > kMostPictures)
-        return refused(fmt::format("The sheet would have {} pictures. Choose fewer looks, views or lights, so that "
-                                   "there are at most {}.",
-                                   count, kMostPictures));
+        return refused(
+            fmt::format("The sheet would have {} pictures. Choose fewer looks, views or lights, so that "
+                        "there are at most {}.",
+                        count, kMostPictures));
     // Each is kept as it is shown, and is painted once more into the sheet.
     const auto bytes = static_cast<std::uint64_t>(count) * static_cast<std::uint64_t>(plan.width) *
                        static_cast<std::uint64_t>(plan.height) * 12;
@@ -81,7 +75,8 @@ std::vector<SheetView> turnedViews(const Camera& camera, int count) {
     std::vector<SheetView> views;
     for (int i = 0; i < std::clamp(count, 1, 3600); ++i) {
         Camera turned = camera;
-        turned.turn = std::fmod(camera.turn + 360.0f * static_cast<float>(i) / static_cast<float>(count), 360.0f);
+        turned.turn =
+            std::fmod(camera.turn + 360.0f * static_cast<float>(i) / static_cast<float>(count), 360.0f);
         views.push_back({fmt::format("{:.0f}°", 360.0 * i / count), turned});
     }
     return views;
@@ -131,7 +126,7 @@ Result<ContactSheet> makeContactSheet(const Project& project, const Resources& r
                     const Look* known = project.findLook(plan.looks[look]);
                     cell.name = known != nullptr ? known->name : baseName;
                     if (plan.views.size() > 1) cell.name += " · " + plan.views[view].name;
-                    if (lights.size() > 1) cell.name += " · " + nameOfLight(lights[light]);
+                    if (lights.size() > 1) cell.name += " · " + shownName(lights[light]);
                     if (look > 0 && plan.differences)
                         cell.difference =
                             differenceOfPictures(first->pixels.data(), cell.picture.pixels.data(),

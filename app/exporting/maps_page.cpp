@@ -1,0 +1,227 @@
+#include "app/exporting/maps_page.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QFileInfo>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QToolButton>
+#include <algorithm>
+
+#include "app/style/file_choice.h"
+#include "core/base/names.h"
+#include "core/engine/source_files.h"
+#include "core/handover/gltf.h"
+
+namespace kettle {
+
+MapsPage::MapsPage(Session& session, QWidget* parent)
+    : ExportPage(parent),
+      m_session(session),
+      m_lookList(new QVBoxLayout),
+      m_surfaceList(new QVBoxLayout),
+      m_channelList(new QVBoxLayout),
+      m_surfaceTitle(heading(tr("Surfaces"), this)),
+      m_format(new QComboBox(this)),
+      m_size(new QComboBox(this)),
+      m_compression(new QComboBox(this)),
+      m_folder(new QLineEdit(this)),
+      m_pattern(new QLineEdit(this)),
+      m_eachObject(new QCheckBox(tr("One file for each object"), this)),
+      m_arrangement(new QComboBox(this)),
+      m_model(new QCheckBox(tr("The model too, with these looks (.glb)"), this)) {
+    auto* page = new QVBoxLayout(this);
+    page->setContentsMargins(0, 0, 0, 0);
+    page->setSpacing(12);
+    auto* everything = new QToolButton(this);
+    everything->setText(tr("All looks, packed, and the model"));
+    everything->setObjectName(QStringLiteral("all-packed"));
+    everything->setToolTip(
+        tr("Chooses everything for a hand-over below: all looks, packed files, and the model as one "
+           "GLB with the looks as variants"));
+    connect(everything, &QToolButton::clicked, this, &MapsPage::chooseEverything);
+    auto* ready = new QHBoxLayout;
+    ready->addWidget(heading(tr("Ready choices"), this));
+    ready->addSpacing(8);
+    ready->addWidget(everything);
+    ready->addStretch(1);
+    page->addLayout(ready);
+    auto* lists = new QHBoxLayout;
+    page->addLayout(lists);
+    lists->setSpacing(32);
+    const auto addList = [&](QLabel* name, QVBoxLayout* list) {
+        auto* part = new QVBoxLayout;
+        part->setSpacing(6);
+        part->addWidget(name);
+        list->setSpacing(6);
+        part->addLayout(list);
+        part->addStretch(1);
+        lists->addLayout(part);
+    };
+    addList(heading(tr("Looks"), this), m_lookList);
+    addList(m_surfaceTitle, m_surfaceList);
+    addList(heading(tr("Channels"), this), m_channelList);
+    auto* form = new QGridLayout;
+    form->setHorizontalSpacing(12);
+    form->setVerticalSpacing(8);
+    const std::pair<const char*, QString> formats[] = {
+        {"png8", tr("PNG, 8 bit")},          {"png16", tr("PNG, 16 bit")},    {"tiff16", tr("TIFF, 16 bit")},
+        {"exr-half", tr("EXR, half float")}, {"exr-float", tr("EXR, float")}, {"jpeg", tr("JPEG")}};
+    for (const auto& [id, name] : formats) m_format->addItem(name, QString::fromLatin1(id));
+    m_size->addItem(tr("as the sources"), 0);
+    for (const int size : {512, 1024, 2048, 4096, 8192}) m_size->addItem(tr("%1 px").arg(size), size);
+    m_compression->addItem(tr("fast"), QStringLiteral("fast"));
+    m_compression->addItem(tr("small, slower"), QStringLiteral("small"));
+    m_compression->addItem(tr("none"), QStringLiteral("none"));
+    m_compression->setToolTip(tr("All are without loss. JPEG has its own, at quality 95."));
+    m_pattern->setToolTip(
+        tr("{set}, {surface}, {look}, {channel} and {object} are filled in; UDIM tiles get their number."));
+    m_folder->setMinimumWidth(200);
+    auto* choose = new QPushButton(tr("Choose…"), this);
+    int row = 0;
+    const auto add = [&](const QString& name, QWidget* field, QWidget* extra = nullptr) {
+        field->setAccessibleName(name);
+        form->addWidget(heading(name, this), row, 0);
+        form->addWidget(field, row, 1, 1, extra != nullptr ? 1 : 2);
+        if (extra != nullptr) form->addWidget(extra, row, 2);
+        ++row;
+    };
+    add(tr("Format"), m_format);
+    add(tr("Compression"), m_compression);
+    add(tr("Longer side"), m_size);
+    m_arrangement->addItem(tr("one file a channel"));
+    m_arrangement->addItem(tr("occlusion, roughness, metalness packed"));
+    m_arrangement->setObjectName(QStringLiteral("arrangement"));
+    m_arrangement->setToolTip(
+        tr("Packed: red, green and blue of one file; opacity as the base colour's alpha"));
+    add(tr("Files"), m_arrangement);
+    add(tr("File name"), m_pattern);
+    add(tr("Folder"), m_folder, choose);
+    form->addWidget(m_eachObject, row++, 1, 1, 2);
+    m_eachObject->setToolTip(tr("Objects that share a place in the texture look alike on one flat map."));
+    form->addWidget(m_model, row++, 1, 1, 2);
+    form->setRowStretch(row, 1);
+    lists->addLayout(form, 1);
+    connect(m_model, &QCheckBox::toggled, this, &ExportPage::changed);
+    connect(m_arrangement, &QComboBox::currentIndexChanged, this, &ExportPage::changed);
+    connect(choose, &QPushButton::clicked, this, [this] {
+        const QString folder = chooseFolder(this, tr("Folder for the maps"), m_folder->text());
+        if (!folder.isEmpty()) setFolder(folder);
+    });
+    connect(m_eachObject, &QCheckBox::toggled, this, &ExportPage::changed);
+    connect(m_format, &QComboBox::currentIndexChanged, this, [this] {
+        m_compression->setEnabled(options().format != FileFormat::Jpeg);
+        Q_EMIT changed();
+    });
+    connect(m_size, &QComboBox::currentIndexChanged, this, &ExportPage::changed);
+    connect(m_folder, &QLineEdit::textChanged, this, &ExportPage::changed);
+    connect(m_pattern, &QLineEdit::textChanged, this, &ExportPage::changed);
+}
+
+void MapsPage::setFolder(const QString& folder) {
+    m_folder->setText(folder);
+}
+
+void MapsPage::refresh() {
+    for (Boxes* list : {&m_looks, &m_surfaces, &m_channels}) clear(*list);
+    addLooks(m_looks, *m_lookList, m_session,
+             [this](const std::string& look) { return look == m_session.look(); });
+    const Project& project = m_session.project();
+    m_surfaceTitle->setVisible(project.surfaces.size() > 1);
+    if (project.surfaces.size() > 1)
+        for (const auto& surface : project.surfaces)
+            addBox(m_surfaces, *m_surfaceList, surface->id, QString::fromStdString(surface->name), true);
+    // A channel that several surfaces have is one choice.
+    for (const auto& line : project.lines)
+        if (!line->channel.empty() &&
+            std::none_of(m_channels.begin(), m_channels.end(),
+                         [&](const auto& known) { return known.first == line->channel; }))
+            addBox(m_channels, *m_channelList, line->channel, QString::fromStdString(line->name), true);
+    m_eachObject->setVisible(differsByObject(project));
+    // A name that was not typed follows the project.
+    const QString usual = QString::fromStdString(defaultPattern(project));
+    if (m_pattern->text().isEmpty() || m_pattern->text() == m_usualPattern) m_pattern->setText(usual);
+    m_usualPattern = usual;
+    if (m_folder->text().isEmpty())
+        setFolder(QString::fromStdString((m_session.resources().folder() / "exported").string()));
+}
+
+void MapsPage::chooseEverything() {
+    for (auto& [id, box] : m_looks) box->setChecked(!id.empty() || m_looks.size() == 1);
+    for (Boxes* boxes : {&m_surfaces, &m_channels})
+        for (auto& [id, box] : *boxes) box->setChecked(true);
+    m_arrangement->setCurrentIndex(1);
+    m_model->setChecked(true);
+}
+
+ExportOptions MapsPage::options() const {
+    ExportOptions o;
+    o.folder = m_folder->text().toStdString();
+    o.pattern = m_pattern->text().toStdString();
+    o.size = m_size->currentData().toInt();
+    fileFormatOf(m_format->currentData().toString().toStdString(), o.format);
+    compressionOf(m_compression->currentData().toString().toStdString(), o.choices.compression);
+    o.eachObject = m_eachObject->isVisibleTo(this) && m_eachObject->isChecked();
+    if (m_arrangement->currentIndex() == 1) o.packed = packedFiles();
+    o.looks = chosen(m_looks);
+    o.surfaces = chosen(m_surfaces);
+    o.channels = chosen(m_channels);
+    return o;
+}
+
+bool MapsPage::isReady() const {
+    const ExportOptions o = options();
+    return !o.looks.empty() && (m_surfaces.empty() || !o.surfaces.empty()) && !o.channels.empty() &&
+           !o.folder.empty() && !o.pattern.empty();
+}
+
+QString MapsPage::summary() const {
+    const ExportOptions o = options();
+    return isReady()
+               ? tr("Looks: %1, channels: %2. The source maps stay as they are; finished files replace older "
+                    "ones of the same name.")
+                     .arg(o.looks.size())
+                     .arg(o.channels.size())
+               : tr("Choose at least one look and one channel, and a folder and a name for the files.");
+}
+
+ExportPage::Work MapsPage::work() const {
+    return [project = m_session.project(), resources = m_session.resources(), o = options(),
+            scenes = m_model->isChecked() ? m_scenes : nullptr, base = m_session.baseName().toStdString(),
+            stem = stemOf(QFileInfo(m_session.filePath()).completeBaseName().toStdString(), "model")](
+               const CancelToken& cancel, const TellProgress& tell) -> Result<QString> {
+        const double maps = scenes ? 0.6 : 1;
+        auto made = exportMaps(project, resources, o, cancel, [&](const ExportProgress& p) {
+            tell(p.fraction * maps, QString::fromStdString(p.what));
+        });
+        if (!made) return fail(made.error());
+        if (scenes) {
+            auto scene = scenes->load(project.view.model, project.view.unit, cancel);
+            if (!scene) return fail(scene.error());
+            const BakeOptions bake{o.looks, o.size, base};
+            auto baked =
+                bakeMaterials(project, resources, bake, cancel, [&](double part, const std::string& what) {
+                    tell(maps + part * 0.35, QString::fromStdString(what));
+                });
+            if (!baked) return fail(baked.error());
+            const auto file = o.folder / (stem + ".glb");
+            if (auto free = SourceFiles(project, resources).mayWrite(file); !free) return fail(free.error());
+            auto model = writeGltf((*scene)->mesh(), project, *baked, o.looks, base, {file});
+            if (!model) return fail(model.error());
+            made->files.push_back(file);
+            made->notes.insert(made->notes.end(), model->notes.begin(), model->notes.end());
+        }
+        QString sentence = tr("Exported %1 files to %2.")
+                               .arg(made->files.size())
+                               .arg(QString::fromStdString(o.folder.string()));
+        if (!made->notes.empty()) {
+            sentence += QLatin1Char(' ') + QString::fromStdString(made->notes.front());
+            if (made->notes.size() > 1) sentence += tr(" (and %1 more)").arg(made->notes.size() - 1);
+        }
+        return sentence;
+    };
+}
+
+}  // namespace kettle

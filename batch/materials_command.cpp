@@ -1,0 +1,71 @@
+// Materials for other programs: glTF with the model, or MaterialX.
+#include <fmt/format.h>
+
+#include "batch/commands.h"
+#include "batch/opening.h"
+#include "core/base/names.h"
+#include "core/engine/source_files.h"
+#include "core/handover/gltf.h"
+#include "core/handover/materialx.h"
+#include "core/scene/scene_store.h"
+
+namespace kettle::batch {
+namespace {
+
+namespace fs = std::filesystem;
+constexpr const char* kBaseName = "As received";
+
+Problems printed(const Result<HandedOver>& made) {
+    if (!made) return {detailOf(made.error())};
+    for (const fs::path& file : made->files) fmt::print("{}\n", file.string());
+    for (const std::string& note : made->notes) fmt::print(stderr, "warning: {}\n", note);
+    return {};
+}
+
+}  // namespace
+
+Problems exportMaterials(const MaterialArguments& a) {
+    auto opened = open(a.project, true);
+    if (!opened) return {detailOf(opened.error())};
+    std::vector<std::string> looks = a.looks;
+    if (a.allLooks || looks.empty()) {
+        looks = {};
+        if (!a.allLooks || opened->project.looks.empty()) looks.emplace_back();
+        if (a.allLooks)
+            for (const auto& look : opened->project.looks) looks.push_back(look->id);
+    }
+    for (const std::string& look : looks)
+        if (!look.empty() && opened->project.findLook(look) == nullptr)
+            return {fmt::format("The project has no look {}. Choose another.", look)};
+    SceneStore scenes(dataFolder() / "models");
+    auto scene = scenes.load(opened->project.view.model, opened->project.view.unit);
+    if (!scene) return {detailOf(scene.error())};
+    const fs::path folder = a.folder, stem = stemOf(fs::path(a.project).stem().string(), "materials");
+    std::error_code code;
+    fs::create_directories(folder, code);
+    if (code) return {fmt::format("Cannot make the folder {}. Choose another.", a.folder)};
+    const bool isMaterialX = a.format == "mtlx-baked" || a.format == "mtlx-openpbr";
+    fs::path file = folder / stem;
+    file += isMaterialX ? ".mtlx" : "." + a.format;
+    SourceFiles sources(opened->project, opened->resources);
+    sources.add(a.project);
+    if (auto free = sources.mayWrite(file); !free) return {detailOf(free.error())};
+    if (isMaterialX) {
+        MaterialXOptions options;
+        options.file = file;
+        if (a.format == "mtlx-openpbr") options.surface = MaterialXSurface::OpenPbr;
+        return printed(writeMaterialX(opened->project, opened->resources, (*scene)->mesh().parts, looks,
+                                      kBaseName, a.size, options));
+    }
+    BakeOptions bake;
+    bake.looks = looks;
+    bake.size = a.size;
+    auto baked = bakeMaterials(opened->project, opened->resources, bake);
+    if (!baked) return {detailOf(baked.error())};
+    GltfOptions options;
+    options.file = file;
+    options.isJpeg = a.jpeg;
+    return printed(writeGltf((*scene)->mesh(), opened->project, *baked, looks, kBaseName, options));
+}
+
+}  // namespace kettle::batch

@@ -1,0 +1,94 @@
+// Contact sheets and turned views without a screen. The only command that paints words, and so needs fonts.
+#include <fmt/format.h>
+
+#include <QDate>
+#include <QGuiApplication>
+#include <QLocale>
+#include <algorithm>
+
+#include "app/paper/sheet_paper.h"
+#include "app/style/theme.h"
+#include "batch/commands.h"
+#include "batch/opening.h"
+#include "core/engine/source_files.h"
+#include "core/exchange/export.h"
+#include "core/handover/contact_sheet.h"
+
+namespace kettle::batch {
+namespace {
+
+namespace fs = std::filesystem;
+
+QImage imageOf(const Picture& picture) {
+    return QImage(reinterpret_cast<const uchar*>(picture.pixels.data()), picture.width, picture.height,
+                  picture.width * 4, QImage::Format_RGB32);
+}
+
+Problems writeFrames(const SheetArguments& a, const Opened& opened, const std::shared_ptr<SceneStore>& scenes,
+                     const SheetPlan& plan) {
+    Preview preview(scenes, dataFolder() / "environments");
+    const fs::path output = a.output;
+    const std::vector<SheetView> views = turnedViews(plan.views.front().camera, a.frames);
+    for (std::size_t v = 0; v < views.size(); ++v) {
+        fs::path to = output;
+        to.replace_extension();
+        to += fmt::format(".{:04}{}", v + 1, output.extension().string());
+        auto picture = makeFrame(preview, opened.project, opened.resources, plan.looks.front(),
+                                 views[v].camera, plan.width, plan.height);
+        if (!picture) return {detailOf(picture.error())};
+        if (auto done = writePicture(imageOf(*picture), to); !done) return {detailOf(done.error())};
+        fmt::print("{}\n", to.string());
+    }
+    return preview.problems();
+}
+
+}  // namespace
+
+Problems makeSheet(const SheetArguments& a) {
+    auto opened = open(a.project, true);
+    if (!opened) return {detailOf(opened.error())};
+    SheetPlan plan;
+    if (std::sscanf(a.size.c_str(), "%dx%d", &plan.width, &plan.height) != 2)
+        return {fmt::format("\"{}\" is not a size. Give it as WIDTHxHEIGHT, for example 640x400.", a.size)};
+    SourceFiles sources(opened->project, opened->resources);
+    sources.add(a.project);
+    if (auto free = sources.mayWrite(a.output); !free) return {detailOf(free.error())};
+    if (!a.looks.empty()) plan.looks = a.looks;
+    if (a.allLooks)
+        for (const auto& look : opened->project.looks) plan.looks.push_back(look->id);
+    auto scenes = std::make_shared<SceneStore>(dataFolder() / "models");
+    auto scene = scenes->load(opened->project.view.model, opened->project.view.unit);
+    if (!scene) return {detailOf(scene.error())};
+    Camera camera;
+    camera.frame((*scene)->mesh(),
+                 static_cast<float>(plan.width) / static_cast<float>(std::max(1, plan.height)));
+    for (const std::string& name : a.views) {
+        const auto view = viewFrom(camera, name);
+        if (!view) return {fmt::format("\"{}\" is no view. Choose front, right, back, left or above.", name)};
+        plan.views.push_back(*view);
+    }
+    if (plan.views.empty()) plan.views.push_back({"view", camera});
+    plan.environments = a.environments;
+    plan.columns = a.columns;
+    plan.margin = a.margin;
+    plan.surround = a.surround;
+    plan.names = plan.differences = !a.plain;
+    int count = 0;
+    char* none[] = {nullptr};
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    const QGuiApplication application(count, none);
+    theme::loadFonts();
+    if (a.frames > 0) return writeFrames(a, *opened, scenes, plan);
+    if (!a.plain)
+        plan.title = fmt::format(
+            "{} · {}", fs::path(a.project).stem().string(),
+            QLocale::c().toString(QDate::currentDate(), QStringLiteral("d MMMM yyyy")).toStdString());
+    auto sheet = makeContactSheet(opened->project, opened->resources, scenes, dataFolder() / "environments",
+                                  plan, "As received");
+    if (!sheet) return {detailOf(sheet.error())};
+    if (auto done = writeSheet(*sheet, a.output); !done) return {detailOf(done.error())};
+    fmt::print("{}\n", a.output);
+    return sheet->notes;
+}
+
+}  // namespace kettle::batch

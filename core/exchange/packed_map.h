@@ -1,0 +1,39 @@
+// Packed maps: files whose components come from different lines, such as occlusion, roughness and metalness
+// in one. What a material for another program, and an export of one's own arrangement, are made of.
+#pragma once
+
+#include <functional>
+#include <string>
+#include <vector>
+
+#include "core/document/project.h"
+#include "core/engine/resources.h"
+#include "core/image/image.h"
+#include "core/threads/parallel.h"
+
+namespace kettle {
+
+/// What one component of a file holds.
+struct PackedComponent {
+    std::string line;  ///< the line's id; empty: `otherwise` everywhere
+    std::string
+        component;  ///< "red", "green", "blue", "alpha" or another of componentChoices(); empty: the first
+    float otherwise = 0;  ///< 0..1, as it is stored
+    bool isInverted = false;
+    bool operator==(const PackedComponent&) const = default;
+};
+
+/// The pixels of such a file: one to four components, integers of 8 or 16 bits. Colours are encoded for
+/// display, normals stored as 0..1, scalars as they are; what is beyond 0..1 is cut. `dither`: 8 bits keep
+/// the mean of finer steps by an ordered pattern (Bayer 1973, 8 x 8) instead of rounding. `object`: whose,
+/// where objects share a place. Errors: Refused (no component, an unknown line), Unreadable, NoMemory,
+/// Cancelled.
+Result<PixelBuffer> renderPacked(const Project& project, const Resources& resources, const std::string& look,
+                                 const std::vector<PackedComponent>& components, int width, int height,
+                                 int tile, Depth depth, bool dither = false, const std::string& object = {},
+                                 const CancelToken& cancel = {});
+
+/// True if every pixel has the same components; `value` gets them, 0..1.
+bool isUniform(const PixelBuffer& pixels, std::vector<float>& value);
+
+}  // namespace kettle
