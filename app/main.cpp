@@ -9,8 +9,10 @@
 #include "app/session/autosave.h"
 #include "app/style/theme.h"
 #include "app/window/main_window.h"
+#include "app/window/report.h"
 #include "app/window/shots.h"
 #include "app/window/window_memory.h"
+#include "core/base/machine.h"
 
 namespace {
 
@@ -48,7 +50,14 @@ int main(int argc, char** argv) {
     for (qsizetype i = 1; i < arguments.size(); ++i) {
         if (arguments[i] == QStringLiteral("--shots") && i + 1 < arguments.size())
             shots = arguments[++i];
-        else
+        else if (arguments[i] == QStringLiteral("--version") || arguments[i] == QStringLiteral("--help")) {
+            std::printf("Pale Kettle %s\n", kettle::programVersion().c_str());
+            if (arguments[i] == QStringLiteral("--help"))
+                std::printf(
+                    "pale-kettle [FILE…]   opens a project, or brings in maps and models\n"
+                    "  --version           what it is\n  --help              this\n");
+            return 0;
+        } else
             files << arguments[i];
     }
     const char* chosen = std::getenv("PALE_KETTLE_DATA");
@@ -56,6 +65,7 @@ int main(int argc, char** argv) {
     application.tellIn(&window);
     if (shots.isEmpty()) {
         window.keepUnsavedWork(kettle::Autosave::standardFolder());
+        window.keepLog(kettle::Report::standardFile());
         window.remember(kettle::WindowMemory::standardFile());
         if (const auto cache = kettle::PreparedMaps::standardFolder(); !cache.empty())
             window.session().resources().store().prepareIn(cache, true);

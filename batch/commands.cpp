@@ -263,20 +263,17 @@ Problems probeProject(const ProbeArguments& a) {
     return {};
 }
 
-Problems exportProject(const ExportArguments& a) {
-    auto opened = open(a.project);
-    if (!opened) return {detailOf(opened.error())};
-    ExportOptions options;
+Problems optionsOf(const ExportArguments& a, Opened& opened, ExportOptions& options) {
     options.folder = a.folder;
     options.channels = a.channels;
     options.surfaces = a.surfaces;
     options.eachObject = a.eachObject;
     if (a.packed) options.packed = packedFiles();
     if (!a.object.empty()) {
-        const auto facts = opened->resources.facts(opened->project);
+        const auto facts = opened.resources.facts(opened.project);
         if (facts == nullptr || facts->only(a.object) == nullptr)
             return {fmt::format("The model has no object {}. Choose another.", a.object)};
-        opened->project.view.object = a.object;
+        opened.project.view.object = a.object;
     }
     options.size = a.size;
     if (!a.pattern.empty()) options.pattern = a.pattern;
@@ -285,10 +282,18 @@ Problems exportProject(const ExportArguments& a) {
             "\"{}\" is not a format. Choose png8, png16, tiff16, exr-half, exr-float or jpeg.", a.format)};
     if (!a.looks.empty()) options.looks = a.looks;
     if (a.allLooks)
-        for (const auto& look : opened->project.looks) options.looks.push_back(look->id);
+        for (const auto& look : opened.project.looks) options.looks.push_back(look->id);
     if (!compressionOf(a.compression, options.choices.compression))
         return {fmt::format("\"{}\" is no compression. Choose fast, small or none.", a.compression)};
     options.choices.quality = a.quality;
+    return {};
+}
+
+Problems exportProject(const ExportArguments& a) {
+    auto opened = open(a.project);
+    if (!opened) return {detailOf(opened.error())};
+    ExportOptions options;
+    if (Problems wrong = optionsOf(a, *opened, options); !wrong.empty()) return wrong;
     auto made = exportMaps(opened->project, opened->resources, options);
     if (!made) return {detailOf(made.error())};
     for (const fs::path& file : made->files) fmt::print("{}\n", file.string());

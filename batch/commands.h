@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/exchange/export.h"
 #include "core/image/image.h"
 
 namespace kettle::batch {
@@ -28,6 +29,14 @@ struct PictureArguments {
     std::string project, output, look, size = "900x600";
 };
 
+struct Opened;
+/// What the arguments ask for, of an opened project; problems as sentences.
+Problems optionsOf(const ExportArguments& arguments, Opened& opened, ExportOptions& options);
+/// A farm: the plan of an export; some of its items made; what is done; the manifest when all is.
+Problems planExportOf(const ExportArguments& arguments, const std::string& output);
+Problems bakePlan(const std::string& plan, const std::string& items, bool isArray);
+Problems tellStatus(const std::string& plan, bool asJson);
+Problems collectPlan(const std::string& plan, const std::string& output);
 Problems createProject(const std::string& folder, const std::string& output, bool force);
 Problems printInfo(const std::string& project, bool asJson);
 Problems probeProject(const ProbeArguments& arguments);

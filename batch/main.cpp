@@ -8,13 +8,38 @@
 
 #include "batch/commands.h"
 #include "batch/step_reference.h"
+#include "core/base/machine.h"
 #include "core/base/result.h"
 
 namespace {
 
+/// What an export and a plan of one can be asked for.
+void addExportOptions(CLI::App* command, kettle::batch::ExportArguments& a) {
+    command->add_option("project", a.project, "The project")->required();
+    command->add_option("--out", a.folder, "The folder to write to")->required();
+    auto* looks = command->add_option("--look", a.looks,
+                                      "A look's id, more than once for several; otherwise as received");
+    command->add_flag("--all-looks", a.allLooks, "Every look, and as received")->excludes(looks);
+    command->add_option("--channel", a.channels, "A channel, more than once for several; otherwise all");
+    command->add_option("--surface", a.surfaces, "A surface, more than once for several; otherwise all");
+    command->add_option("--object", a.object,
+                        "The object whose texture is shown where several share a place");
+    command->add_flag("--each-object", a.eachObject,
+                      "One file for each object where a line differs between them");
+    command->add_flag("--packed", a.packed,
+                      "Occlusion, roughness and metalness in one file, opacity as the base colour's alpha");
+    command->add_option("--size", a.size, "The longer side in pixels; otherwise as the sources")
+        ->check(CLI::Range(1, 65536));
+    command->add_option("--format", a.format, "png8, png16, tiff16, exr-half, exr-float or jpeg");
+    command->add_option("--name", a.pattern, "How files are named: {set}_{look}_{channel}, also {surface}");
+    command->add_option("--compression", a.compression, "fast, small or none");
+    command->add_option("--quality", a.quality, "Of JPEG")->check(CLI::Range(1, 100));
+}
+
 int runCommands(int argc, char** argv) {
     using namespace kettle::batch;
     CLI::App app{"Pale Kettle without a screen: makes, reads, probes, exports and pictures projects."};
+    app.set_version_flag("--version", "Pale Kettle " + kettle::programVersion());
     app.require_subcommand(1);
     Problems problems;
 
@@ -45,28 +70,31 @@ int runCommands(int argc, char** argv) {
 
     ExportArguments maps;
     auto* exporting = app.add_subcommand("export", "Writes the changed maps");
-    exporting->add_option("project", maps.project, "The project")->required();
-    exporting->add_option("--out", maps.folder, "The folder to write to")->required();
-    auto* looks = exporting->add_option("--look", maps.looks,
-                                        "A look's id, more than once for several; otherwise as received");
-    exporting->add_flag("--all-looks", maps.allLooks, "Every look, and as received")->excludes(looks);
-    exporting->add_option("--channel", maps.channels, "A channel, more than once for several; otherwise all");
-    exporting->add_option("--surface", maps.surfaces, "A surface, more than once for several; otherwise all");
-    exporting->add_option("--object", maps.object,
-                          "The object whose texture is shown where several share a place");
-    exporting->add_flag("--each-object", maps.eachObject,
-                        "One file for each object where a line differs between them");
-    exporting->add_flag("--packed", maps.packed,
-                        "Occlusion, roughness and metalness in one file, opacity as the base colour's alpha");
-    exporting->add_option("--size", maps.size, "The longer side in pixels; otherwise as the sources")
-        ->check(CLI::Range(1, 65536));
-    exporting->add_option("--format", maps.format, "png8, png16, tiff16, exr-half, exr-float or jpeg");
-    exporting->add_option("--name", maps.pattern,
-                          "How files are named: {set}_{look}_{channel}, also {surface}");
-    exporting->add_option("--compression", maps.compression, "fast, small or none");
-    exporting->add_option("--quality", maps.quality, "Of JPEG")->check(CLI::Range(1, 100));
+    addExportOptions(exporting, maps);
     exporting->add_flag("--strict", maps.strict, "What is only warned of otherwise is an error");
     exporting->callback([&] { problems = exportProject(maps); });
+
+    ExportArguments planned;
+    std::string planFile, items, manifest;
+    bool isArray = false;
+    auto* planning = app.add_subcommand("plan", "Plans an export that many workers share");
+    addExportOptions(planning, planned);
+    planning->add_option("-o,--output", planFile, "The plan to write")->required();
+    planning->callback([&] { problems = planExportOf(planned, planFile); });
+    auto* baking = app.add_subcommand("bake", "Makes items of a plan; what is up to date is skipped");
+    baking->add_option("plan", planFile, "The plan")->required();
+    auto* chosen = baking->add_option("--items", items, "Which, as 7 or 0-99; otherwise all");
+    baking->add_flag("--array", isArray, "This job's share of a job array, by the scheduler's environment")
+        ->excludes(chosen);
+    baking->callback([&] { problems = bakePlan(planFile, items, isArray); });
+    auto* status = app.add_subcommand("status", "Tells what of a plan is done");
+    status->add_option("plan", planFile, "The plan")->required();
+    status->add_flag("--json", json, "As JSON");
+    status->callback([&] { problems = tellStatus(planFile, json); });
+    auto* collecting = app.add_subcommand("collect", "Writes the manifest of a plan that is done");
+    collecting->add_option("plan", planFile, "The plan")->required();
+    collecting->add_option("-o,--output", manifest, "Otherwise manifest.json beside the files");
+    collecting->callback([&] { problems = collectPlan(planFile, manifest); });
 
     PictureArguments picture;
     auto* picturing = app.add_subcommand("picture", "Writes a picture of the lit model");

@@ -50,7 +50,7 @@ void BoardView::paintHeading(QPainter& p, const HeadingPlace& h) const {
     const QRectF r = h.rect;
     if (m_litSurface && *m_litSurface == h.surface) {
         p.setPen(Qt::NoPen);
-        p.setBrush(QColor(0xE2, 0xE2, 0xE2));
+        p.setBrush(theme::kShade);
         p.drawRoundedRect(r.adjusted(0, 0, -8, 0), theme::kCorner, theme::kCorner);
     }
     // A small triangle that points at what it opens.

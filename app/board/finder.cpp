@@ -33,7 +33,7 @@ public:
         return {option.rect.width(), kRowHeight};
     }
     void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
-        if ((option.state & QStyle::State_Selected) != 0) p->fillRect(option.rect, QColor(0xE2, 0xE8, 0xE7));
+        if ((option.state & QStyle::State_Selected) != 0) p->fillRect(option.rect, theme::kTint);
         const QString purpose = index.data(kPurposeRole).toString();
         const QRect text = option.rect.adjusted(10, 0, -10, 0);
         p->setFont(theme::font(12, !purpose.isEmpty()));

@@ -32,7 +32,7 @@ QLabel* warning(const QString& words, QWidget* parent) {
 QFrame* rule(QWidget* parent) {
     auto* line = new QFrame(parent);
     line->setFixedHeight(1);
-    line->setStyleSheet(QStringLiteral("background: #CDCDCD; border: none;"));
+    line->setObjectName(QStringLiteral("rule"));
     return line;
 }
 

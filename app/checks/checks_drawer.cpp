@@ -33,7 +33,7 @@ public:
         const QRect r = option.rect;
         if ((option.state & (QStyle::State_MouseOver | QStyle::State_Selected)) != 0) {
             p->setPen(Qt::NoPen);
-            p->setBrush(QColor(0xE2, 0xE8, 0xE7));
+            p->setBrush(theme::kTint);
             p->drawRoundedRect(r.adjusted(4, 1, -4, -1), 4, 4);
         }
         paintSign(*p, {r.left() + kMargin, r.top() + 8, kSign, kSign},

@@ -89,7 +89,7 @@ void LevelsPlot::paintEvent(QPaintEvent*) {
         QPolygonF shape = spreadCurve(*m_spread, f);
         shape << f.bottomRight() << f.bottomLeft();
         p.setPen(Qt::NoPen);
-        p.setBrush(QColor(0xDC, 0xDC, 0xDC));
+        p.setBrush(theme::kShade);
         p.drawPolygon(shape);
     }
     p.setPen(QPen(theme::kHairline, 1));
@@ -117,8 +117,8 @@ void LevelsPlot::paintPosts(QPainter& p) const {
                       h == Handle::Middle ? Qt::DashLine : Qt::SolidLine));
         p.drawLine(QPointF(at.x(), f.top()), QPointF(at.x(), f.bottom()));
         p.setPen(QPen(held ? theme::kAccent : theme::kEdge, held ? 2 : 1));
-        p.setBrush(h == Handle::InBlack   ? theme::kInk
-                   : h == Handle::InWhite ? theme::kCard
+        p.setBrush(h == Handle::InBlack   ? QColor(0x22, 0x22, 0x22)
+                   : h == Handle::InWhite ? QColor(0xFA, 0xFA, 0xFA)
                                           : QColor(0x8C, 0x8C, 0x8C));
         p.drawRoundedRect(QRectF(at.x() - 4.5, at.y() - 8, 9, 16), 3, 3);
     }

@@ -110,7 +110,7 @@ void RampStrip::paintEvent(QPaintEvent*) {
         QPolygonF spread = spreadCurve(*m_spread, plot);
         spread << plot.bottomRight() << plot.bottomLeft();
         p.setPen(Qt::NoPen);
-        p.setBrush(QColor(0xD2, 0xD2, 0xD2));
+        p.setBrush(theme::kShade);
         p.drawPolygon(spread);
     }
     const QRectF strip = m_isGrey ? QRectF(f.left(), kCurveHeight + 2, f.width(), kRampHeight) : f;

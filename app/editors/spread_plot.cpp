@@ -75,7 +75,7 @@ void SpreadPlot::paintEvent(QPaintEvent*) {
         QPolygonF curve = spreadCurve(*m_out, inside);
         curve << inside.bottomRight() << inside.bottomLeft();
         p.setPen(Qt::NoPen);
-        p.setBrush(QColor(0xC4, 0xC4, 0xC4));
+        p.setBrush(theme::kHairline);
         p.drawPolygon(curve);
     }
     if (m_out && hasBrightness(*m_out)) {

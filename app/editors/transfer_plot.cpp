@@ -8,9 +8,16 @@
 namespace kettle {
 namespace {
 
-// The components' own colours, as dark as ink so that a thin line is seen; letters tell them apart as well.
-const std::array<QColor, 3> kComponents{QColor(0xA8, 0x3A, 0x32), QColor(0x2F, 0x74, 0x3E),
-                                        QColor(0x33, 0x58, 0xA0)};
+/// The components' own colours, as far from the card as ink, so that a thin line is seen; letters tell them
+/// apart as well.
+QColor componentColour(std::size_t c) {
+    const bool isDusk = theme::theme() == theme::Theme::Dusk;
+    const std::array<QColor, 3> pale{QColor(0xA8, 0x3A, 0x32), QColor(0x2F, 0x74, 0x3E),
+                                     QColor(0x33, 0x58, 0xA0)};
+    const std::array<QColor, 3> dusk{QColor(0xF0, 0x8A, 0x80), QColor(0x7C, 0xC8, 0x8C),
+                                     QColor(0x86, 0xAE, 0xF0)};
+    return isDusk ? dusk[c] : pale[c];
+}
 
 bool isOneCurve(const BlendTransfer& t) {
     return t.components == 1 || (t.result[0] == t.result[1] && t.result[1] == t.result[2]);
@@ -56,14 +63,14 @@ void TransferPlot::paintCurves(QPainter& p) const {
         for (std::size_t i = 0; i < BlendTransfer::kSamples; ++i)
             curve << pointOf(static_cast<double>(i) / (BlendTransfer::kSamples - 1),
                              static_cast<double>(m_transfer->result[c][i]));
-        p.setPen(QPen(one ? theme::kInk : kComponents[c], 1.4));
+        p.setPen(QPen(one ? theme::kInk : componentColour(c), 1.4));
         p.drawPolyline(curve);
     }
     for (std::size_t c = 0; c < static_cast<std::size_t>(m_transfer->components); ++c) {
         const QPointF at =
             pointOf(static_cast<double>(m_transfer->under[c]), static_cast<double>(m_transfer->landed[c]));
         p.setPen(QPen(theme::kCard, 1));
-        p.setBrush(one ? theme::kInk : kComponents[c]);
+        p.setBrush(one ? theme::kInk : componentColour(c));
         p.drawEllipse(at, 3.5, 3.5);
     }
     p.setBrush(Qt::NoBrush);

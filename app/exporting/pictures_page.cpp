@@ -233,7 +233,7 @@ QString PicturesPage::summary() const {
     const int lights = std::max(1, static_cast<int>(chosen(m_lights).size()));
     switch (what()) {
         case Sheet:
-            return tr("A sheet of %1 pictures of %2 × %3 pixels: %4 looks, %5 views, %6 lights.")
+            return tr("A sheet of %1 pictures of %2 × %3 pixels: looks %4, views %5, lights %6.")
                 .arg(looks * views * lights)
                 .arg(size().width())
                 .arg(size().height())

@@ -176,7 +176,7 @@ void ValueSlider::paintEvent(QPaintEvent*) {
         p.setPen(QPen(theme::kHairline, 1));
         p.drawRoundedRect(QRectF(kInset - 0.5, y - 3.5, width() - 2 * kInset + 1, 7), 3, 3);
     } else {
-        p.setBrush(QColor(0xD4, 0xD4, 0xD4));
+        p.setBrush(theme::kHairline);
         p.drawRoundedRect(QRectF(kInset, y - 2, width() - 2 * kInset, 4), 2, 2);
         p.setBrush(theme::kEdge);
         p.drawRoundedRect(QRectF(std::min(origin, at), y - 2, std::fabs(at - origin), 4), 2, 2);

@@ -106,7 +106,7 @@ LibraryDrawer::LibraryDrawer(Session& session, PictureService& pictures, Library
     m_list->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     m_list->setAccessibleName(tr("Entries of the library"));
     m_list->setContextMenuPolicy(Qt::CustomContextMenu);
-    m_list->setStyleSheet(QStringLiteral("QListView { background: #F4F4F4; padding: 0 8px; }"));
+    m_list->setObjectName(QStringLiteral("shelf"));
     column().addWidget(m_list, 1);
     column().addWidget(makeFoot());
     setFirst(m_search);

@@ -32,7 +32,7 @@ void EntryDelegate::paint(QPainter* p, const QStyleOptionViewItem& option, const
     const bool isChosen = (option.state & QStyle::State_Selected) != 0;
     if (isChosen || (option.state & QStyle::State_MouseOver) != 0) {
         p->setPen(isChosen ? QPen(theme::kAccent, 1.5) : Qt::NoPen);
-        p->setBrush(QColor(0xE2, 0xE8, 0xE7));
+        p->setBrush(theme::kTint);
         p->drawRoundedRect(QRectF(r).adjusted(1, 1, -1, -1), 6, 6);
     }
     const QRect picture(r.center().x() - kPictureWidth / 2 + 1, r.top() + 5, kPictureWidth - 2,

@@ -18,6 +18,8 @@ namespace kettle {
 namespace {
 
 constexpr int kGap = 24, kCaption = 34, kTitle = 44;
+// Paper is pale, whatever the window is.
+const QColor kSheet{0xED, 0xED, 0xED}, kWords{0x22, 0x22, 0x22}, kQuietWords{0x5C, 0x5C, 0x5C};
 
 bool hasCaptions(const ContactSheet& sheet) {
     return std::any_of(sheet.cells.begin(), sheet.cells.end(),
@@ -45,19 +47,22 @@ Result<void> writePdf(const ContactSheet& sheet, const std::filesystem::path& fi
         QPdfWriter writer(&buffer);
         const QSize size = sizeOf(sheet);
         writer.setResolution(kResolution);
-        writer.setPageSize(QPageSize(QSizeF(size.width() * 72.0 / kResolution, size.height() * 72.0 / kResolution),
-                                     QPageSize::Point, {}, QPageSize::ExactMatch));
+        writer.setPageSize(
+            QPageSize(QSizeF(size.width() * 72.0 / kResolution, size.height() * 72.0 / kResolution),
+                      QPageSize::Point, {}, QPageSize::ExactMatch));
         writer.setPageMargins(QMarginsF());
         writer.setTitle(QString::fromStdString(sheet.title));
         writer.setCreator(QStringLiteral("Pale Kettle"));
         QPainter painter(&writer);
         if (!painter.isActive())
-            return fail(ErrorKind::Write, fmt::format("Cannot make a PDF of {} x {} pixels for {}. Choose smaller "
-                                                      "pictures.",
-                                                      size.width(), size.height(), file.string()));
+            return fail(ErrorKind::Write,
+                        fmt::format("Cannot make a PDF of {} x {} pixels for {}. Choose smaller "
+                                    "pictures.",
+                                    size.width(), size.height(), file.string()));
         paintSheet(painter, sheet);
     }
-    return writeFileAtomically(file, std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));
+    return writeFileAtomically(file,
+                               std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));
 }
 
 }  // namespace
@@ -70,39 +75,41 @@ QSize sizeOf(const ContactSheet& sheet) {
 
 QRect pictureRect(const ContactSheet& sheet, std::size_t cell) {
     const int column = static_cast<int>(cell) % sheet.columns, row = static_cast<int>(cell) / sheet.columns;
-    return {sheet.margin + column * (sheet.width + kGap),
-            sheet.margin + (sheet.title.empty() ? 0 : kTitle) + row * (sheet.height + captionOf(sheet) + kGap),
-            sheet.width, sheet.height};
+    return {
+        sheet.margin + column * (sheet.width + kGap),
+        sheet.margin + (sheet.title.empty() ? 0 : kTitle) + row * (sheet.height + captionOf(sheet) + kGap),
+        sheet.width, sheet.height};
 }
 
 void paintSheet(QPainter& p, const ContactSheet& sheet) {
     const QSize size = sizeOf(sheet);
-    p.fillRect(QRect(QPoint(), size), theme::kPaper);
-    p.setPen(theme::kInk);
+    p.fillRect(QRect(QPoint(), size), kSheet);
+    p.setPen(kWords);
     if (!sheet.title.empty()) {
         p.setFont(theme::font(18, true));
         const QRect place(sheet.margin, sheet.margin, size.width() - 2 * sheet.margin, kTitle - 16);
-        p.drawText(place, Qt::AlignLeft | Qt::AlignVCenter,
-                   p.fontMetrics().elidedText(QString::fromStdString(sheet.title), Qt::ElideRight, place.width()));
+        p.drawText(
+            place, Qt::AlignLeft | Qt::AlignVCenter,
+            p.fontMetrics().elidedText(QString::fromStdString(sheet.title), Qt::ElideRight, place.width()));
     }
     for (std::size_t i = 0; i < sheet.cells.size(); ++i) {
         const SheetCell& cell = sheet.cells[i];
         const QRect r = pictureRect(sheet, i);
         if (!cell.picture.empty())
-            p.drawImage(r.topLeft(), QImage(reinterpret_cast<const uchar*>(cell.picture.pixels.data()),
-                                            cell.picture.width, cell.picture.height, cell.picture.width * 4,
-                                            QImage::Format_RGB32));
+            p.drawImage(r.topLeft(),
+                        QImage(reinterpret_cast<const uchar*>(cell.picture.pixels.data()), cell.picture.width,
+                               cell.picture.height, cell.picture.width * 4, QImage::Format_RGB32));
         const QRect words(r.left(), r.bottom() + 6, r.width(), kCaption - 10);
         int room = words.width();
         if (cell.difference) {
             p.setFont(theme::font(13));
-            p.setPen(theme::kQuiet);
+            p.setPen(kQuietWords);
             const QString far = QStringLiteral("ΔE %1").arg(*cell.difference, 0, 'f', 1);
             p.drawText(words, Qt::AlignRight | Qt::AlignVCenter, far);
             room -= p.fontMetrics().horizontalAdvance(far) + 12;
         }
         p.setFont(theme::font(14, true));
-        p.setPen(theme::kInk);
+        p.setPen(kWords);
         p.drawText(words, Qt::AlignLeft | Qt::AlignVCenter,
                    p.fontMetrics().elidedText(QString::fromStdString(cell.name), Qt::ElideRight, room));
     }
@@ -120,7 +127,8 @@ Result<void> writePicture(const QImage& picture, const std::filesystem::path& fi
     const bool isTiff = ending == ".tif" || ending == ".tiff", isExr = ending == ".exr";
     if (ending != ".png" && !isTiff && !isExr)
         return fail(ErrorKind::Refused,
-                    fmt::format("{} does not end in .png, .tif or .exr. Choose one of them.", file.filename().string()));
+                    fmt::format("{} does not end in .png, .tif or .exr. Choose one of them.",
+                                file.filename().string()));
     const FileFormat format = isTiff ? FileFormat::Tiff16 : isExr ? FileFormat::ExrHalf : FileFormat::Png8;
     PixelBuffer pixels = PixelBuffer::make(picture.width(), picture.height(), 3, storageOf(format));
     for (int y = 0; y < picture.height(); ++y) {
@@ -145,9 +153,10 @@ Result<void> writeSheet(const ContactSheet& sheet, const std::filesystem::path& 
         if (endingOf(file) == ".pdf") return writePdf(sheet, file);
         const std::string ending = endingOf(file);
         if (ending != ".png" && ending != ".tif" && ending != ".tiff" && ending != ".exr")
-            return fail(ErrorKind::Refused, fmt::format("{} does not end in .png, .tif, .exr or .pdf. Choose one of "
-                                                        "them.",
-                                                        file.filename().string()));
+            return fail(ErrorKind::Refused,
+                        fmt::format("{} does not end in .png, .tif, .exr or .pdf. Choose one of "
+                                    "them.",
+                                    file.filename().string()));
         return writePicture(imageOf(sheet), file);
     });
 }

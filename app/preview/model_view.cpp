@@ -9,6 +9,7 @@
 
 #include "app/compare/compare_menu.h"
 #include "app/style/labels.h"
+#include "app/style/theme.h"
 
 namespace kettle {
 ModelView::ModelView(Session& session, PictureService& pictures, const QStringList& models,
@@ -37,7 +38,7 @@ ModelView::ModelView(Session& session, PictureService& pictures, const QStringLi
     bar->addStretch(1);
     m_offChip = new QToolButton(this);
     m_offChip->setObjectName(QStringLiteral("chip"));
-    m_offChip->setStyleSheet(QStringLiteral("color: #A45A00;"));
+    theme::setWarning(m_offChip, true);
     m_offChip->setToolTip(
         tr("Shown as if they had no line, to judge the others. Never exported so. A click "
            "brings all back (Esc)."));
@@ -46,7 +47,7 @@ ModelView::ModelView(Session& session, PictureService& pictures, const QStringLi
     bar->addWidget(m_offChip);
     m_bareChip = new QLabel(this);
     m_bareChip->setObjectName(QStringLiteral("chip"));
-    m_bareChip->setStyleSheet(QStringLiteral("color: #A45A00;"));
+    theme::setWarning(m_bareChip, true);
     m_bareChip->hide();
     bar->addWidget(m_bareChip);
     m_stateChip = new QLabel(this);
@@ -237,7 +238,7 @@ void ModelView::refreshBar() {
                                       : tr("%1 off").arg(off.join(tr(" and "))));
     m_stateChip->setText(state());
     m_stateChip->setToolTip(m_problem);
-    m_stateChip->setStyleSheet(m_problem.isEmpty() ? QString() : QStringLiteral("color: #A45A00;"));
+    theme::setWarning(m_stateChip, !m_problem.isEmpty());
     const auto& here = m_session.lookHere();
     const bool before = m_session.showsBefore();
     m_hereBar->setVisible(here.has_value() || before || m_session.showsTestCard());

@@ -6,8 +6,12 @@
 #include <QMenu>
 #include <QPalette>
 #include <QProxyStyle>
+#include <QStringView>
+#include <QWidget>
+#include <algorithm>
 #include <map>
 #include <utility>
+#include <vector>
 
 // A static library's resources are only linked in if something names them; the macro must stand outside a
 // namespace.
@@ -103,6 +107,21 @@ QLabel#chip, QToolButton#chip { background: #FAFAFA; border: 1px solid transpare
 QToolButton#chip:hover { border-color: #8A8A8A; }
 QToolButton#chip:focus { border-color: #25665F; }
 QToolButton#chip::menu-indicator { image: none; width: 0; }
+QToolButton#page { background: transparent; border-color: transparent; }
+QToolButton#page:hover { border-color: #CDCDCD; }
+QToolButton#page:checked { background: #E2E8E7; border-color: #25665F; font-weight: 600; }
+QToolButton#free:checked { background: #E2E8E7; border-color: #25665F; }
+QSpinBox { background: #FAFAFA; border: 1px solid #CDCDCD; border-radius: 6px; padding: 3px 8px; min-height: 18px; selection-background-color: #25665F; selection-color: #FAFAFA; }
+QSpinBox:focus { border-color: #25665F; }
+QSpinBox::up-button, QSpinBox::down-button { border: none; width: 18px; }
+QSpinBox::up-arrow { image: url(:/icons/chevron-up.svg); width: 10px; height: 8px; }
+QSpinBox::down-arrow { image: url(:/icons/chevron.svg); width: 10px; height: 8px; }
+QFrame#rule { background: #CDCDCD; border: none; }
+QListView#shelf { background: #F4F4F4; padding: 0 8px; }
+kettle--RecoveryBar { background: #FAFAFA; border-bottom: 1px solid #CDCDCD; }
+*[warns="true"] { color: #A45A00; font-weight: 600; }
+QLabel#mark { color: #5C5C5C; font-weight: 600; }
+QLabel#mark[fails="true"] { color: #A3281E; }
 )");
 }
 
@@ -147,22 +166,109 @@ void loadFonts() {
     QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/Inter-SemiBold.otf"));
 }
 
-void apply(QApplication& application) {
-    loadFonts();
-    application.setStyle(new Style);
+namespace {
+
+/// Each of the pale theme's colours with what stands for it at dusk.
+const std::vector<std::pair<QString, QString>>& dusk() {
+    static const std::vector<std::pair<QString, QString>> colours{
+        {QStringLiteral("#222222"), QStringLiteral("#E6E6E6")},
+        {QStringLiteral("#1B1B1B"), QStringLiteral("#F0F0F0")},
+        {QStringLiteral("#EDEDED"), QStringLiteral("#292929")},
+        {QStringLiteral("#F4F4F4"), QStringLiteral("#2F2F2F")},
+        {QStringLiteral("#FAFAFA"), QStringLiteral("#363636")},
+        {QStringLiteral("#CDCDCD"), QStringLiteral("#4E4E4E")},
+        {QStringLiteral("#8A8A8A"), QStringLiteral("#8E8E8E")},
+        {QStringLiteral("#5C5C5C"), QStringLiteral("#B8B8B8")},
+        {QStringLiteral("#DEDEDE"), QStringLiteral("#3C3C3C")},
+        {QStringLiteral("#E6E6E6"), QStringLiteral("#444444")},
+        {QStringLiteral("#E2E8E7"), QStringLiteral("#40494A")},
+        {QStringLiteral("#DCE5E3"), QStringLiteral("#40494A")},
+        {QStringLiteral("#C4C4C4"), QStringLiteral("#5C5C5C")},
+        {QStringLiteral("#A8A8A8"), QStringLiteral("#7A7A7A")},
+        {QStringLiteral("#E2E2E2"), QStringLiteral("#464646")},
+        {QStringLiteral("#DCDCDC"), QStringLiteral("#4A4A4A")},
+        {QStringLiteral("#25665F"), QStringLiteral("#6FC2B6")},
+        {QStringLiteral("#A45A00"), QStringLiteral("#E8A857")},
+        {QStringLiteral("#A3281E"), QStringLiteral("#F2948A")},
+        {QStringLiteral("chevron.svg"), QStringLiteral("chevron-dusk.svg")},
+        {QStringLiteral("chevron-up.svg"), QStringLiteral("chevron-up-dusk.svg")},
+        {QStringLiteral("tick.svg"), QStringLiteral("tick-dusk.svg")}};
+    return colours;
+}
+
+Theme& inForce() {
+    static Theme theme = Theme::Pale;
+    return theme;
+}
+
+void setTokens() {
+    const std::pair<QColor*, const char*> tokens[] = {
+        {&kPaper, "#EDEDED"}, {&kPanel, "#F4F4F4"}, {&kCard, "#FAFAFA"},  {&kHairline, "#CDCDCD"},
+        {&kEdge, "#8A8A8A"},  {&kInk, "#222222"},   {&kQuiet, "#5C5C5C"}, {&kAccent, "#25665F"},
+        {&kAmber, "#A45A00"}, {&kBrick, "#A3281E"}, {&kShade, "#DCDCDC"}, {&kTint, "#E2E8E7"}};
+    for (const auto& [token, pale] : tokens) *token = QColor(themed(QString::fromLatin1(pale)));
+}
+
+void setLook(QApplication& application) {
     QPalette palette;
     palette.setColor(QPalette::Window, kPaper);
     palette.setColor(QPalette::Base, kCard);
+    palette.setColor(QPalette::AlternateBase, kPanel);
     palette.setColor(QPalette::Button, kCard);
     palette.setColor(QPalette::Text, kInk);
     palette.setColor(QPalette::WindowText, kInk);
     palette.setColor(QPalette::ButtonText, kInk);
+    palette.setColor(QPalette::ToolTipBase, kCard);
+    palette.setColor(QPalette::ToolTipText, kInk);
     palette.setColor(QPalette::Highlight, kAccent);
     palette.setColor(QPalette::HighlightedText, kCard);
     palette.setColor(QPalette::PlaceholderText, kQuiet);
     application.setPalette(palette);
+    application.setStyleSheet(themed(sheet()));
+}
+
+}  // namespace
+
+Theme theme() {
+    return inForce();
+}
+
+QString themed(QString sheet) {
+    if (inForce() == Theme::Pale) return sheet;
+    // In one pass: some greys stand for others that are replaced too.
+    QString made;
+    for (qsizetype at = 0; at < sheet.size();) {
+        const auto found = std::find_if(dusk().begin(), dusk().end(), [&](const auto& pair) {
+            return QStringView(sheet).mid(at).startsWith(pair.first);
+        });
+        made += found == dusk().end() ? QString(sheet[at]) : found->second;
+        at += found == dusk().end() ? 1 : found->first.size();
+    }
+    return made;
+}
+
+void choose(Theme theme) {
+    if (theme == inForce()) return;
+    inForce() = theme;
+    setTokens();
+    auto* application = qobject_cast<QApplication*>(QCoreApplication::instance());
+    if (application == nullptr) return;
+    setLook(*application);
+    for (QWidget* widget : QApplication::allWidgets()) widget->update();
+}
+
+void setWarning(QWidget* chip, bool warns) {
+    if (chip->property("warns").toBool() == warns) return;
+    chip->setProperty("warns", warns);
+    chip->style()->unpolish(chip);
+    chip->style()->polish(chip);
+}
+
+void apply(QApplication& application) {
+    loadFonts();
+    application.setStyle(new Style);
     application.setFont(font());
-    application.setStyleSheet(sheet());
+    setLook(application);
 }
 
 }  // namespace kettle::theme

@@ -273,8 +273,8 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
         dot->setStyleSheet(
             QStringLiteral("border-radius: 4px; min-height: 0; padding: 0; margin: 2px; border: 1px solid "
                            "%1; background: %2;")
-                .arg(differs || byLook ? QStringLiteral("#5C5C5C") : QStringLiteral("transparent"),
-                     byLook ? QStringLiteral("#5C5C5C") : QStringLiteral("transparent")));
+                .arg(differs || byLook ? theme::kQuiet.name() : QStringLiteral("transparent"),
+                     byLook ? theme::kQuiet.name() : QStringLiteral("transparent")));
         dot->setEnabled(differs || byLook);
         dot->setToolTip(
             m_session.holdsInAllLooks(m_step, id)

@@ -31,6 +31,8 @@ class TunerView final : public QWidget {
     Q_OBJECT
 
 public:
+    /// All rows again, in the colours of the theme in force.
+    void rebuildForTheme() { rebuild(); }
     /// Puts the cursor into the name of the chosen layer.
     void editLayerName();
     TunerView(Session& session, PictureService& service, QWidget* parent = nullptr);

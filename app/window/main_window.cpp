@@ -91,7 +91,7 @@ void MainWindow::makeViews() {
     column->addWidget(m_looks);
     auto* rule = new QFrame(page);
     rule->setFixedHeight(1);
-    rule->setStyleSheet(QStringLiteral("background: #CDCDCD; border: none;"));
+    rule->setObjectName(QStringLiteral("rule"));
     column->addWidget(rule);
     m_columns = new QSplitter(Qt::Horizontal, page);
     m_rows = new QSplitter(Qt::Vertical, m_columns);
@@ -289,6 +289,7 @@ void MainWindow::remember(const QString& file) {
     m_board->finder().setRecent(m_memory->steps());
     m_shelf->setTeamFolders(m_memory->libraries());
     m_start->setMemory(m_memory.get());
+    if (m_memory->isDusk()) setDusk(true);
     connect(&m_board->finder(), &Finder::chosen, this,
             [this] { m_memory->setSteps(m_board->finder().recent()); });
     connect(&m_session, &Session::fileChanged, this, [this] {
@@ -386,7 +387,7 @@ void MainWindow::refreshStatus() {
 void MainWindow::refreshChecks() {
     const int count = m_checks->toLookAt();
     m_checksChip->setText(count == 0 ? tr("checks") : tr("! checks (%1)").arg(count));
-    m_checksChip->setStyleSheet(count == 0 ? QString() : QStringLiteral("color: #A45A00; font-weight: 600;"));
+    theme::setWarning(m_checksChip, count != 0);
     m_checksChip->setAccessibleName(tr("Checks: %1 to look at").arg(count));
 }
 

@@ -31,6 +31,7 @@ class LooksStrip;
 class BoardKeys;
 class BringSheet;
 class MessageBar;
+class Report;
 class StartPage;
 class PinnedProbes;
 class PlaceMenu;
@@ -70,6 +71,8 @@ public:
     void keepUnsavedWork(const QString& folder);
     /// Takes up what an earlier window left in a file (window_memory.h), and keeps it there from now on.
     void remember(const QString& file);
+    /// What is told as an error goes into a file from now on.
+    void keepLog(const QString& file);
     Autosave* autosave() { return m_autosave.get(); }
     /// What was dropped, or given when the program was started: a project is opened, all else goes to the
     /// sheet.
@@ -89,6 +92,8 @@ private:
     void makeMenus();
     void fillConfigurationMenu(QMenu* menu);
     void fillRecentMenu();
+    void makeHelpMenu();
+    void setDusk(bool on);
     void connectViews();
     // Library and objects (main_window_library.cpp).
     void makeLibrary(QWidget* page);
@@ -154,6 +159,8 @@ private:
     std::unique_ptr<Autosave> m_autosave;
     std::unique_ptr<WindowMemory> m_memory;
     QMenu* m_recent = nullptr;
+    Report* m_report = nullptr;
+    QAction* m_dusk = nullptr;
     QLabel *m_shownLabel, *m_probeLabel, *m_memoryLabel;
     QAction *m_undo, *m_redo;
     QWidget* m_filled = nullptr;

@@ -20,9 +20,12 @@
 #include "app/preview/model_view.h"
 #include "app/preview/pinned_probes.h"
 #include "app/style/file_choice.h"
+#include "app/style/theme.h"
 #include "app/tuner/tuner_view.h"
+#include "app/window/about_box.h"
 #include "app/window/history_list.h"
 #include "app/window/main_window.h"
+#include "app/window/report.h"
 #include "app/window/search_list.h"
 #include "app/window/window_memory.h"
 
@@ -183,6 +186,35 @@ void MainWindow::makeMenus() {
     auto* configuration = view->addMenu(tr("Colour configuration"));
     connect(configuration, &QMenu::aboutToShow, this,
             [this, configuration] { fillConfigurationMenu(configuration); });
+    view->addSeparator();
+    m_dusk = add(view, tr("Dusk, for a dark room"), {}, this, [this](bool on) { setDusk(on); });
+    m_dusk->setCheckable(true);
+    makeHelpMenu();
+}
+
+void MainWindow::makeHelpMenu() {
+    auto* help = menuBar()->addMenu(tr("Help"));
+    m_report = new Report(m_session, {}, this);
+    help->addAction(tr("Copy details for a report"), this, [this] {
+        QApplication::clipboard()->setText(m_report->details());
+        Q_EMIT m_session.told(tr("Version, machine and the last problems are on the clipboard."), false);
+    });
+    help->addSeparator();
+    help->addAction(tr("About Pale Kettle"), this, [this] { showAbout(this); });
+}
+
+void MainWindow::keepLog(const QString& file) {
+    delete m_report;
+    m_report = new Report(m_session, file, this);
+}
+
+void MainWindow::setDusk(bool on) {
+    theme::choose(on ? theme::Theme::Dusk : theme::Theme::Pale);
+    m_dusk->setChecked(on);
+    if (m_memory) m_memory->setDusk(on);
+    // What paints its own pictures of colours and tones does so anew.
+    m_tuner->rebuildForTheme();
+    refreshStatus();
 }
 
 void MainWindow::fillRecentMenu() {

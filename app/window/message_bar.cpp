@@ -1,5 +1,7 @@
 #include "app/window/message_bar.h"
 
+#include <QStyle>
+
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QTimer>
@@ -46,8 +48,10 @@ void MessageBar::tellProgress(const QString& sentence) {
 void MessageBar::showWords(const QString& mark, bool isError, const QString& sentence) {
     m_timer->stop();
     m_mark->setText(mark);
-    m_mark->setStyleSheet(isError ? QStringLiteral("color: #A3281E; font-weight: 600;")
-                                  : QStringLiteral("color: #5C5C5C; font-weight: 600;"));
+    m_mark->setObjectName(QStringLiteral("mark"));
+    m_mark->setProperty("fails", isError);
+    m_mark->style()->unpolish(m_mark);
+    m_mark->style()->polish(m_mark);
     m_text->setText(sentence);
     setAccessibleDescription(sentence);
     place();

@@ -12,8 +12,6 @@ namespace kettle {
 
 RecoveryBar::RecoveryBar(Session& session, QWidget* parent)
     : QFrame(parent), m_session(session), m_text(new QLabel(this)) {
-    setStyleSheet(
-        QStringLiteral("kettle--RecoveryBar { background: #FAFAFA; border-bottom: 1px solid #CDCDCD; }"));
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(16, 8, 16, 8);
     row->setSpacing(8);

@@ -68,6 +68,14 @@ void WindowMemory::setLibraries(const QStringList& folders) {
     if (folders != libraries()) QSettings(m_file, QSettings::IniFormat).setValue(librariesKey(), folders);
 }
 
+bool WindowMemory::isDusk() const {
+    return QSettings(m_file, QSettings::IniFormat).value(QStringLiteral("dusk"), false).toBool();
+}
+
+void WindowMemory::setDusk(bool on) {
+    QSettings(m_file, QSettings::IniFormat).setValue(QStringLiteral("dusk"), on);
+}
+
 QList<QByteArray> WindowMemory::shape() const {
     const QSettings kept(m_file, QSettings::IniFormat);
     QList<QByteArray> parts;

@@ -31,6 +31,10 @@ public:
     QStringList libraries() const;
     void setLibraries(const QStringList& folders);
 
+    /// True if the window was last in its dark theme.
+    bool isDusk() const;
+    void setDusk(bool on);
+
     /// The window's place and its splitters' states, as Qt saves them; empty if there are none.
     QList<QByteArray> shape() const;
     void setShape(const QList<QByteArray>& parts);

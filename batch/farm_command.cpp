@@ -1,0 +1,116 @@
+// Exports in pieces: plan, bake, status, collect.
+#include <fmt/format.h>
+
+#include <charconv>
+#include <cstdlib>
+#include <nlohmann/json.hpp>
+
+#include "batch/commands.h"
+#include "batch/json_text.h"
+#include "batch/opening.h"
+#include "core/engine/source_files.h"
+#include "core/handover/farm.h"
+
+namespace kettle::batch {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+/// "3", "3-7" (both among them) of items counted from 0.
+bool parseItems(const std::string& text, std::size_t& first, std::size_t& last) {
+    const auto dash = text.find('-');
+    const char* const end = text.data() + text.size();
+    const char* const middle = dash == std::string::npos ? end : text.data() + dash;
+    const auto one = std::from_chars(text.data(), middle, first);
+    if (one.ec != std::errc() || one.ptr != middle) return false;
+    last = first;
+    if (dash != std::string::npos) {
+        const auto two = std::from_chars(middle + 1, end, last);
+        if (two.ec != std::errc() || two.ptr != end) return false;
+    }
+    ++last;
+    return last > first;
+}
+
+}  // namespace
+
+Problems planExportOf(const ExportArguments& a, const std::string& output) {
+    auto opened = open(a.project);
+    if (!opened) return {detailOf(opened.error())};
+    ExportOptions options;
+    if (Problems wrong = optionsOf(a, *opened, options); !wrong.empty()) return wrong;
+    auto plan = planFarm(opened->project, opened->resources, a.project, options);
+    if (!plan) return {detailOf(plan.error())};
+    SourceFiles sources(opened->project, opened->resources);
+    sources.add(a.project);
+    if (auto free = sources.mayWrite(output); !free) return {detailOf(free.error())};
+    if (auto saved = savePlan(*plan, output); !saved) return {detailOf(saved.error())};
+    fmt::print("{} has {} items, 0 to {}.\n", output, plan->items.size(),
+               plan->items.empty() ? 0 : plan->items.size() - 1);
+    return {};
+}
+
+Problems bakePlan(const std::string& file, const std::string& items, bool isArray) {
+    auto plan = loadPlan(file);
+    if (!plan) return {detailOf(plan.error())};
+    std::size_t first = 0, last = plan->items.size(), step = 1;
+    if (!items.empty() && !parseItems(items, first, last))
+        return {fmt::format("\"{}\" are no items. Give them as 7 or as 0-99.", items)};
+    if (isArray) {
+        const auto place = arrayPlace([](const char* name) { return std::getenv(name); });
+        if (!place)
+            return {
+                "This is no job of an array: no scheduler has said which. Run it as one, or give --items."};
+        first = place->index;
+        step = place->count;
+        if (first >= last) return {};  // more jobs than items
+    }
+    auto opened = open(plan->project.string());
+    if (!opened) return {detailOf(opened.error())};
+    auto done = bakeFarm(*plan, opened->project, opened->resources, first, last, step, {},
+                         [](const std::string& written) { fmt::print("{}\n", written); });
+    if (!done) return {detailOf(done.error())};
+    for (const std::string& note : done->notes) fmt::print(stderr, "warning: {}\n", note);
+    fmt::print(stderr, "{} made, {} up to date.\n", done->made, done->skipped);
+    return {};
+}
+
+Problems tellStatus(const std::string& file, bool asJson) {
+    auto plan = loadPlan(file);
+    if (!plan) return {detailOf(plan.error())};
+    const std::vector<FarmState> states = statesOf(*plan);
+    Json missing = Json::array(), outdated = Json::array();
+    std::size_t done = 0;
+    for (std::size_t i = 0; i < states.size(); ++i)
+        if (states[i] == FarmState::Done)
+            ++done;
+        else
+            (states[i] == FarmState::Missing ? missing : outdated).push_back(i);
+    if (asJson) {
+        fmt::print(
+            "{}\n",
+            printed(Json{
+                {"items", states.size()}, {"done", done}, {"missing", missing}, {"outdated", outdated}}));
+        return {};
+    }
+    fmt::print("{} of {} items are done, {} are missing, {} are outdated.\n", done, states.size(),
+               missing.size(), outdated.size());
+    return {};
+}
+
+Problems collectPlan(const std::string& file, const std::string& output) {
+    auto plan = loadPlan(file);
+    if (!plan) return {detailOf(plan.error())};
+    auto opened = open(plan->project.string());
+    if (!opened) return {detailOf(opened.error())};
+    const std::string to = output.empty() ? (plan->folder / "manifest.json").string() : output;
+    SourceFiles sources(opened->project, opened->resources);
+    sources.add(plan->project);
+    if (auto free = sources.mayWrite(to); !free) return {detailOf(free.error())};
+    if (auto written = writeManifest(*plan, opened->project, to); !written)
+        return {detailOf(written.error())};
+    fmt::print("{}\n", to);
+    return {};
+}
+
+}  // namespace kettle::batch

@@ -1,0 +1,303 @@
+#include "core/handover/farm.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <charconv>
+#include <map>
+#include <nlohmann/json.hpp>
+
+#include "core/base/files.h"
+#include "core/base/hash.h"
+#include "core/base/machine.h"
+#include "core/colour/encoding.h"
+#include "core/engine/compile.h"
+#include "core/handover/identity.h"
+
+namespace kettle {
+namespace {
+
+namespace fs = std::filesystem;
+using Json = nlohmann::ordered_json;
+
+constexpr const char* kFormat = "pale-kettle-plan";
+constexpr int kVersionOfPlan = 1;
+/// Beside the files: a record for each that is done.
+constexpr const char* kRecords = ".farm";
+
+Json toJson(const PackedComponent& c) {
+    return {
+        {"line", c.line}, {"component", c.component}, {"otherwise", c.otherwise}, {"inverted", c.isInverted}};
+}
+
+Json toJson(const FarmItem& one) {
+    const ExportItem& item = one.item;
+    Json j{{"file", item.file.string()}, {"identity", one.identity}, {"look", item.look},
+           {"line", item.line},          {"tile", item.tile},        {"width", item.width},
+           {"height", item.height}};
+    if (!item.object.empty()) j["object"] = item.object;
+    for (const PackedComponent& c : item.components) j["components"].push_back(toJson(c));
+    return j;
+}
+
+FarmItem itemOf(const Json& j) {
+    FarmItem one;
+    one.item.file = j.at("file").get<std::string>();
+    one.identity = j.at("identity").get<std::string>();
+    one.item.look = j.at("look").get<std::string>();
+    one.item.line = j.at("line").get<std::string>();
+    one.item.tile = j.at("tile").get<int>();
+    one.item.width = j.at("width").get<int>();
+    one.item.height = j.at("height").get<int>();
+    one.item.object = j.value("object", std::string());
+    if (j.contains("components"))
+        for (const Json& c : j.at("components"))
+            one.item.components.push_back({c.at("line").get<std::string>(),
+                                           c.at("component").get<std::string>(),
+                                           c.at("otherwise").get<float>(), c.at("inverted").get<bool>()});
+    return one;
+}
+
+fs::path recordOf(const FarmPlan& plan, const FarmItem& one) {
+    return plan.folder / kRecords / (one.item.file.filename().string() + ".json");
+}
+
+/// By the record alone: the bytes are trusted to be what was recorded, if there are as many.
+FarmState stateOf(const FarmPlan& plan, const FarmItem& one) {
+    std::error_code code;
+    const auto size = fs::file_size(plan.folder / one.item.file, code);
+    if (code) return FarmState::Missing;
+    const auto text = readFile(recordOf(plan, one), 1 << 16);
+    if (!text) return FarmState::Outdated;
+    const Json j = Json::parse(*text, nullptr, false);
+    if (!j.is_object() || j.value("identity", std::string()) != one.identity) return FarmState::Outdated;
+    return j.value("size", std::uintmax_t{0}) == size ? FarmState::Done : FarmState::Outdated;
+}
+
+tl::unexpected<Error> noPlan(const fs::path& file, const std::string& why) {
+    return fail(ErrorKind::Unreadable,
+                fmt::format("{} is no plan that this program can follow: {}. Make it again with `plan`.",
+                            file.string(), why));
+}
+
+class Worker {
+public:
+    Worker(const FarmPlan& plan, const Project& project, const Resources& resources,
+           const CancelToken& cancel)
+        : m_plan(plan),
+          m_project(project),
+          m_resources(resources),
+          m_identities(project, resources, plan.format, plan.choices),
+          m_cancel(cancel) {}
+
+    Result<void> make(const FarmItem& one, FarmDone& done) {
+        if (stateOf(m_plan, one) == FarmState::Done) {
+            ++done.skipped;
+            return {};
+        }
+        if (m_project.findLine(one.item.line) == nullptr || m_identities.of(one.item) != one.identity)
+            return fail(
+                ErrorKind::Refused,
+                fmt::format("What {} is made of has changed since the plan was made: the project, or one of "
+                            "its maps. Make the plan again.",
+                            one.item.file.string()));
+        ExportItem item = one.item;
+        item.file = m_plan.folder / one.item.file;
+        auto rendered =
+            renderItem(m_project, m_resources, item, m_plan.format, m_pixels, done.notes, m_cancel);
+        if (!rendered) return rendered;
+        const Line* first =
+            m_project.findLine(item.components.empty() ? item.line : item.components.front().line);
+        const bool isColour = first != nullptr && kindGiven(*first) == Kind::Colour;
+        auto written = writeImage(item.file, m_pixels, m_plan.format,
+                                  isColour && !isFloat(m_plan.format) ? encoding::kSrgb : "", m_plan.choices);
+        if (!written) return written;
+        std::error_code code;
+        const Json record{{"identity", one.identity}, {"size", fs::file_size(item.file, code)}};
+        // After the file, so that a record always tells of a whole one.
+        auto recorded = writeFileAtomically(recordOf(m_plan, one), record.dump() + "\n");
+        if (!recorded) return recorded;
+        ++done.made;
+        return {};
+    }
+
+private:
+    const FarmPlan& m_plan;
+    const Project& m_project;
+    const Resources& m_resources;
+    Identities m_identities;
+    const CancelToken& m_cancel;
+    PixelBuffer m_pixels;
+};
+
+}  // namespace
+
+Result<FarmPlan> planFarm(const Project& project, const Resources& resources, const fs::path& projectFile,
+                          const ExportOptions& options) {
+    return guarded("plan the export", [&]() -> Result<FarmPlan> {
+        auto items = planExport(project, resources, options);
+        if (!items) return fail(items.error());
+        FarmPlan plan;
+        plan.project = fs::absolute(projectFile).lexically_normal();
+        plan.folder = fs::absolute(options.folder).lexically_normal();
+        plan.format = options.format;
+        plan.choices = options.choices;
+        Identities identities(project, resources, options.format, options.choices);
+        for (ExportItem& item : *items) {
+            std::string identity = identities.of(item);
+            item.file = item.file.filename();
+            plan.items.push_back({std::move(item), std::move(identity)});
+        }
+        return plan;
+    });
+}
+
+Result<void> savePlan(const FarmPlan& plan, const fs::path& file) {
+    Json j{{"format", kFormat},
+           {"version", kVersionOfPlan},
+           {"program", programVersion()},
+           {"project", plan.project.string()},
+           {"folder", plan.folder.string()},
+           {"fileFormat", nameOf(plan.format)},
+           {"compression", static_cast<int>(plan.choices.compression)},
+           {"quality", plan.choices.quality},
+           {"items", Json::array()}};
+    for (const FarmItem& one : plan.items) j["items"].push_back(toJson(one));
+    return writeFileAtomically(file, j.dump(1) + "\n");
+}
+
+Result<FarmPlan> loadPlan(const fs::path& file) {
+    auto text = readFile(file);
+    if (!text) return fail(text.error());
+    return guarded("read the plan " + file.string(), [&]() -> Result<FarmPlan> {
+        const Json j = Json::parse(*text, nullptr, false);
+        if (!j.is_object() || j.value("format", std::string()) != kFormat)
+            return noPlan(file, "it is another kind of file");
+        if (j.value("version", 0) != kVersionOfPlan) return noPlan(file, "it is of another version");
+        if (j.value("program", std::string()) != programVersion())
+            return noPlan(file, fmt::format("it was made by version {} of the program, and this is {}",
+                                            j.value("program", std::string("?")), programVersion()));
+        try {
+            FarmPlan plan;
+            plan.project = j.at("project").get<std::string>();
+            plan.folder = j.at("folder").get<std::string>();
+            if (!fileFormatOf(j.at("fileFormat").get<std::string>(), plan.format))
+                return noPlan(file, "its files' format is unknown");
+            plan.choices.compression =
+                static_cast<Compression>(std::clamp(j.at("compression").get<int>(), 0, 2));
+            plan.choices.quality = std::clamp(j.at("quality").get<int>(), 1, 100);
+            for (const Json& item : j.at("items")) {
+                plan.items.push_back(itemOf(item));
+                const ExportItem& one = plan.items.back().item;
+                // A plan says names, and no way out of its folder.
+                if (one.file != one.file.filename() || one.file.empty() || one.width < 1 || one.height < 1 ||
+                    one.width > 65536 || one.height > 65536)
+                    return noPlan(file, "an item of it is broken");
+            }
+            return plan;
+        } catch (const Json::exception&) {
+            return noPlan(file, "something is missing in it");
+        }
+    });
+}
+
+Result<FarmDone> bakeFarm(const FarmPlan& plan, const Project& project, const Resources& resources,
+                          std::size_t first, std::size_t last, std::size_t step, const CancelToken& cancel,
+                          const std::function<void(const std::string&)>& wrote) {
+    return guarded("bake", [&]() -> Result<FarmDone> {
+        if (first > last || last > plan.items.size() || step == 0)
+            return fail(ErrorKind::Refused,
+                        fmt::format("The plan has {} items, and {} to {} are not among them. Choose others.",
+                                    plan.items.size(), first, last));
+        std::error_code code;
+        fs::create_directories(plan.folder / kRecords, code);
+        if (code)
+            return fail(ErrorKind::Write,
+                        fmt::format("Cannot make the folder {}. Choose another.", plan.folder.string()),
+                        code.message());
+        Worker worker(plan, project, resources, cancel);
+        FarmDone done;
+        for (std::size_t i = first; i < last; i += step) {
+            if (cancel.isCancelled())
+                return fail(ErrorKind::Cancelled, "The baking was stopped. What was finished stays.");
+            const int before = done.made;
+            if (auto made = worker.make(plan.items[i], done); !made) return fail(made.error());
+            if (wrote && done.made > before) wrote((plan.folder / plan.items[i].item.file).string());
+        }
+        return done;
+    });
+}
+
+std::vector<FarmState> statesOf(const FarmPlan& plan) {
+    std::vector<FarmState> states;
+    for (const FarmItem& one : plan.items) states.push_back(stateOf(plan, one));
+    return states;
+}
+
+Result<void> writeManifest(const FarmPlan& plan, const Project& project, const fs::path& file) {
+    return guarded("write the manifest " + file.string(), [&]() -> Result<void> {
+        Json files = Json::array();
+        for (const FarmItem& one : plan.items) {
+            if (stateOf(plan, one) != FarmState::Done)
+                return fail(ErrorKind::Refused,
+                            fmt::format("{} is not done yet. Bake the missing items first; "
+                                        "`status` tells which.",
+                                        one.item.file.string()));
+            auto bytes = readFile(plan.folder / one.item.file, std::uintmax_t{1} << 40);
+            if (!bytes) return fail(bytes.error());
+            Json j = toJson(one);
+            j["bytes"] = bytes->size();
+            j["hash"] = fmt::format("{:016x}", hashText(*bytes));
+            if (const Line* line = project.findLine(one.item.line);
+                line != nullptr && one.item.components.empty()) {
+                j["channel"] = line->channel;
+                j["encoding"] = kindGiven(*line) == Kind::Colour && !isFloat(plan.format) ? "sRGB"
+                                : kindGiven(*line) == Kind::Colour                        ? "linear Rec.709"
+                                                                                          : "raw";
+            }
+            files.push_back(std::move(j));
+        }
+        const Json j{{"format", "pale-kettle-manifest"},
+                     {"version", 1},
+                     {"program", programVersion()},
+                     {"files", files}};
+        return writeFileAtomically(file, j.dump(1) + "\n");
+    });
+}
+
+std::optional<ArrayPlace> arrayPlace(const std::function<const char*(const char*)>& environment) {
+    const auto number = [&](const char* name) -> std::optional<long> {
+        const char* text = environment(name);
+        if (text == nullptr) return std::nullopt;
+        const std::string_view word(text);
+        long value = 0;
+        const auto read = std::from_chars(word.data(), word.data() + word.size(), value);
+        if (read.ec != std::errc() || read.ptr != word.data() + word.size()) return std::nullopt;
+        return value;
+    };
+    // The index, the first and the last one, and how many, as each of the common schedulers calls them.
+    struct Names {
+        const char *index, *first, *last, *count;
+    };
+    constexpr Names kNames[] = {
+        {"SLURM_ARRAY_TASK_ID", "SLURM_ARRAY_TASK_MIN", "SLURM_ARRAY_TASK_MAX", "SLURM_ARRAY_TASK_COUNT"},
+        {"SGE_TASK_ID", "SGE_TASK_FIRST", "SGE_TASK_LAST", nullptr},
+        {"PBS_ARRAY_INDEX", nullptr, nullptr, "PBS_ARRAY_COUNT"},
+        {"LSB_JOBINDEX", nullptr, "LSB_JOBINDEX_END", nullptr}};
+    for (const Names& names : kNames) {
+        const auto index = number(names.index);
+        if (!index) continue;
+        const auto read = [&](const char* name) { return name != nullptr ? number(name) : std::nullopt; };
+        const auto last = read(names.last), count = read(names.count);
+        // Without a first one, arrays begin at 0 if the index does, else at 1.
+        const long first = read(names.first).value_or(*index == 0 ? 0 : 1);
+        ArrayPlace place;
+        place.index = static_cast<std::size_t>(std::max(0L, *index - first));
+        place.count = static_cast<std::size_t>(
+            std::max({1L, count.value_or(last ? *last - first + 1 : 1), *index - first + 1}));
+        return place;
+    }
+    return std::nullopt;
+}
+
+}  // namespace kettle
