@@ -60,8 +60,7 @@ int main(int argc, char** argv) {
         } else
             files << arguments[i];
     }
-    const char* chosen = std::getenv("PALE_KETTLE_DATA");
-    kettle::MainWindow window(chosen != nullptr ? chosen : KETTLE_DATA_DIR);
+    kettle::MainWindow window(kettle::programData(KETTLE_DATA_DIR));
     application.tellIn(&window);
     if (shots.isEmpty()) {
         window.keepUnsavedWork(kettle::Autosave::standardFolder());

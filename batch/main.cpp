@@ -110,8 +110,9 @@ int runCommands(int argc, char** argv) {
     handing->add_option("project", materials.project, "The project")->required();
     handing->add_option("--out", materials.folder, "The folder to write to")->required();
     handing
-        ->add_option("--format", materials.format, "glb, gltf, mtlx-baked (standard_surface) or mtlx-openpbr")
-        ->check(CLI::IsMember({"glb", "gltf", "mtlx-baked", "mtlx-openpbr"}));
+        ->add_option("--format", materials.format,
+                     "glb, gltf, mtlx-baked, mtlx-network (standard_surface) or mtlx-openpbr")
+        ->check(CLI::IsMember({"glb", "gltf", "mtlx-baked", "mtlx-network", "mtlx-openpbr"}));
     auto* handedLooks =
         handing->add_option("--look", materials.looks, "A look's id, more than once for several variants");
     handing->add_flag("--all-looks", materials.allLooks, "Every look as a variant")->excludes(handedLooks);

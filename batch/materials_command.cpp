@@ -7,6 +7,7 @@
 #include "core/engine/source_files.h"
 #include "core/handover/gltf.h"
 #include "core/handover/materialx.h"
+#include "core/handover/materialx_network.h"
 #include "core/scene/scene_store.h"
 
 namespace kettle::batch {
@@ -44,12 +45,16 @@ Problems exportMaterials(const MaterialArguments& a) {
     std::error_code code;
     fs::create_directories(folder, code);
     if (code) return {fmt::format("Cannot make the folder {}. Choose another.", a.folder)};
-    const bool isMaterialX = a.format == "mtlx-baked" || a.format == "mtlx-openpbr";
+    const bool isMaterialX =
+        a.format == "mtlx-network" || a.format == "mtlx-baked" || a.format == "mtlx-openpbr";
     fs::path file = folder / stem;
     file += isMaterialX ? ".mtlx" : "." + a.format;
     SourceFiles sources(opened->project, opened->resources);
     sources.add(a.project);
     if (auto free = sources.mayWrite(file); !free) return {detailOf(free.error())};
+    if (a.format == "mtlx-network")
+        return printed(writeMaterialXNetwork(opened->project, opened->resources, (*scene)->mesh().parts,
+                                             looks, kBaseName, a.size, file));
     if (isMaterialX) {
         MaterialXOptions options;
         options.file = file;

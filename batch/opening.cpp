@@ -1,7 +1,6 @@
 #include "batch/opening.h"
 
-#include <cstdlib>
-
+#include "core/base/machine.h"
 #include "core/document/json.h"
 #include "core/geometry/mesh_facts.h"
 
@@ -24,8 +23,7 @@ std::string detailOf(const Error& error) {
 }
 
 fs::path dataFolder() {
-    const char* chosen = std::getenv("PALE_KETTLE_DATA");
-    return chosen != nullptr ? fs::path(chosen) : fs::path(KETTLE_DATA_DIR);
+    return programData(KETTLE_DATA_DIR);
 }
 
 }  // namespace kettle::batch

@@ -30,6 +30,8 @@ void registerPatterns();
 void registerLayers();
 /// Copies that differ, and a large library.
 void registerObjects();
+/// Plans, their state, and how well workers share them.
+void registerFarm();
 /// Whole processes over seven maps of 4096 x 4096: seconds of an export in every format, beside the image
 /// library alone, with its peak memory and size in MB; seconds of a picture. By name; only those that the
 /// filter takes.

@@ -58,6 +58,7 @@ int main(int argc, char** argv) {
     kettle::bench::registerLookups();
     kettle::bench::registerPatterns();
     kettle::bench::registerLayers();
+    kettle::bench::registerFarm();
     kettle::bench::registerObjects();
     // Repetitions of all figures take turns, so that a change of the machine's speed meets both sides of a
     // ratio.

@@ -6,6 +6,7 @@
 #include "core/analysis/picture_difference.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
+#include "core/handover/contact_sheet.h"
 #include "core/shading/preview.h"
 
 namespace kettle::bench {
@@ -55,7 +56,8 @@ void sliderToCompare(benchmark::State& state, int stage) {
         const auto picture = v.preview.render(request, v.resources, stage);
         if (!picture) return state.SkipWithError("no picture");
         const auto covered = v.preview.covered();
-        benchmark::DoNotOptimize(differenceOfPictures(picture->pixels.data(), v.preview.others()[0].pixels.data(),
+        benchmark::DoNotOptimize(differenceOfPictures(picture->pixels.data(),
+                                                      v.preview.others()[0].pixels.data(),
                                                       picture->pixels.size(), covered.data()));
     }
 }
@@ -72,6 +74,50 @@ void cameraToRest(benchmark::State& state, double depth, int lastStage) {
         for (int stage = 0; stage <= lastStage; ++stage)
             if (!v.preview.render(request, v.resources, stage)) return state.SkipWithError("no picture");
     }
+}
+
+/// The handle of a range to all candidates: so many sides of one view, and how far each is from the first.
+void explore(benchmark::State& state, int count, int width, int height) {
+    HueView& v = view();
+    Preview preview(kData / "models", kData / "environments");
+    PreviewRequest request = v.request;
+    request.width = width, request.height = height;
+    double low = -180;
+    const auto candidates = [&] {
+        low += 1;
+        request.others.clear();
+        for (int i = 0; i < count; ++i)
+            request.others.push_back(
+                {*edits::setControl(request.project, "celadon", "glaze", "hue", low + 180.0 * i / count),
+                 "celadon",
+                 {}});
+    };
+    candidates();
+    if (!preview.render(request, v.resources, 1)) return state.SkipWithError("no picture");
+    for (auto _ : state) {
+        candidates();
+        const auto now = preview.render(request, v.resources, 1);
+        if (!now) return state.SkipWithError("no picture");
+        const auto covered = preview.covered();
+        for (const Picture& one : preview.others())
+            benchmark::DoNotOptimize(
+                differenceOfPictures(now->pixels.data(), one.pixels.data(), one.pixels.size(), covered.data())
+                    .mean);
+    }
+}
+
+/// Four looks from three sides, as fine as they get.
+void contactSheet(benchmark::State& state) {
+    HueView& v = view();
+    const auto scenes = std::make_shared<SceneStore>(kData / "models");
+    SheetPlan plan;
+    plan.looks = {"celadon", "marmalade", "night-ferry", "forty-years-afloat"};
+    Camera camera;
+    camera.frame((*scenes->load("kettle", "auto"))->mesh(), 1.6f);
+    for (const char* side : {"front", "right", "back"}) plan.views.push_back(*viewFrom(camera, side));
+    for (auto _ : state)
+        if (!makeContactSheet(v.request.project, v.resources, scenes, kData / "environments", plan, ""))
+            state.SkipWithError("no sheet");
 }
 
 void board(benchmark::State& state) {
@@ -103,6 +149,13 @@ void registerPreview() {
     add("camera-to-antialiased-900x600",
         [](benchmark::State& s) { cameraToRest(s, 0, Preview::kLastStage); });
     add("slider-to-board-pictures", board);
+    add("explore-12", [](benchmark::State& s) { explore(s, 12, 306, 194); });
+    add("explore-48", [](benchmark::State& s) { explore(s, 48, 306, 194); });
+    benchmark::RegisterBenchmark("contact-sheet-4-by-3-640x400", contactSheet)
+        ->Unit(benchmark::kMillisecond)
+        ->UseRealTime()
+        ->Repetitions(3)
+        ->Iterations(1);
 }
 
 }  // namespace kettle::bench

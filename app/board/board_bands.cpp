@@ -21,7 +21,6 @@ using namespace board;
 
 namespace {
 
-const QColor kBand{0xE0, 0xE0, 0xE0};
 constexpr int kMaskWidth = 40, kMaskHeight = 26;
 
 }  // namespace
@@ -32,7 +31,7 @@ void BoardView::paintBands(QPainter& p, const Layout& now, const QRect& seen) co
         const Line* layer = m_session.boardProject().findLine(b.layer);
         const bool isChosen = m_session.isSelected(b.head);
         const auto shown = m_session.shownStep(b.head);
-        p.setBrush(kBand);
+        p.setBrush(theme::kBand);
         p.setPen(QPen(isChosen ? theme::kAccent : theme::kHairline, isChosen ? 2 : 1));
         p.drawRoundedRect(QRectF(b.rect).adjusted(0.5, 0.5, -0.5, -0.5), theme::kCorner, theme::kCorner);
         if (layer != nullptr && shown && shown->bypass) {
@@ -149,7 +148,7 @@ void BoardView::paintFill(QPainter& p, const CardPlace& c) const {
                               : QRect(c.rect.left() + 1, c.rect.top() + 1, c.rect.width() - 2, kThumbHeight);
     paintThumbnail(p, picture, *shown, line->kind);
     if (shown->bypass) {
-        p.fillRect(picture, QColor(237, 237, 237, 150));
+        p.fillRect(picture, theme::veil(150));
         p.fillRect(picture, QBrush(theme::kQuiet, Qt::BDiagPattern));
     }
     p.setClipping(false);

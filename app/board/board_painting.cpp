@@ -278,7 +278,7 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
         p.fillRect(picture, theme::kHairline);
     }
     if (shown->bypass) {
-        p.fillRect(picture, QColor(237, 237, 237, 150));
+        p.fillRect(picture, theme::veil(150));
         p.setClipRect(picture);
         p.setPen(QPen(theme::kQuiet, 1));
         for (int x = -thumb; x < kCardWidth; x += 8)

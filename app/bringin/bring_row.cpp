@@ -234,7 +234,7 @@ void BringRow::refresh() {
     m_green->setVisible(choice == QLatin1String("normal"));
     m_green->setCurrentIndex(name.greenDown ? 1 : 0);
     const QString amber =
-        theme::themed(QStringLiteral("<span style='color:#A45A00;font-weight:600'>%1</span>"));
+        theme::themed(QStringLiteral("<span style='color:#9C5500;font-weight:600'>%1</span>"));
     QString why = QString::fromStdString(name.reason).toHtmlEscaped();
     if (name.isGuess && m_map.isTaken) why = amber.arg(tr("guess")) + QStringLiteral(" · ") + why;
     if (!m_map.warning.empty())

@@ -104,7 +104,9 @@ void HueDial::paintBand(QPainter& p, QPointF c) const {
         path.arcTo(outer, 90 - from, from - to);
         path.arcTo(inner, 90 - to, to - from);
         path.closeSubpath();
-        p.fillPath(path, QColor(34, 34, 34, alpha));
+        QColor ink = theme::kInk;
+        ink.setAlpha(alpha);
+        p.fillPath(path, ink);
     };
     const double half = std::min(m_band->width / 2, 180.0), soft = std::min(m_band->softness, 180 - half);
     const double low = m_band->centre - half, high = m_band->centre + half;

@@ -11,6 +11,7 @@
 #include <algorithm>
 
 #include "app/style/file_choice.h"
+#include "core/base/files.h"
 #include "core/base/names.h"
 #include "core/engine/source_files.h"
 #include "core/handover/gltf.h"
@@ -179,6 +180,24 @@ bool MapsPage::isReady() const {
 
 QString MapsPage::summary() const {
     const ExportOptions o = options();
+    std::size_t steps = 0;
+    for (const auto& line : m_session.project().lines) steps += line->steps.size();
+    // A plan walks the network for each file; of a vast one that would be felt under the hand.
+    if (isReady() && steps < 2000) {
+        // By the headers alone; what cannot be planned is told when it is begun.
+        const auto items = planExport(m_session.project(), m_session.resources(), o);
+        if (items) {
+            const auto bytes = bytesExpected(*items, m_session.project(), o.format, o.choices.compression);
+            const auto room = freeRoom(o.folder);
+            const bool fits = !room || *room > bytes;
+            return tr("%1 files, about %2 MB; %3. The source maps stay as they are; finished files replace "
+                      "older ones of the "
+                      "same name.")
+                .arg(items->size())
+                .arg(std::max<std::uint64_t>(1, bytes >> 20))
+                .arg(fits ? tr("the disk has room") : tr("the disk has only %1 MB left").arg(*room >> 20));
+        }
+    }
     return isReady()
                ? tr("Looks: %1, channels: %2. The source maps stay as they are; finished files replace older "
                     "ones of the same name.")

@@ -13,6 +13,7 @@
 #include "core/engine/source_files.h"
 #include "core/handover/gltf.h"
 #include "core/handover/materialx.h"
+#include "core/handover/materialx_network.h"
 
 namespace kettle {
 
@@ -38,6 +39,7 @@ MaterialsPage::MaterialsPage(Session& session, QWidget* parent)
         {"glb", tr("glTF with the model, one file (.glb)")},
         {"gltf", tr("glTF with the model, files apart (.gltf)")},
         {"mtlx", tr("MaterialX, standard surface")},
+        {"network", tr("MaterialX, steps as nodes")},
         {"openpbr", tr("MaterialX, OpenPBR surface")}};
     for (const auto& [id, name] : formats) m_format->addItem(name, QString::fromLatin1(id));
     m_format->setObjectName(QStringLiteral("material-format"));
@@ -149,6 +151,9 @@ ExportPage::Work MaterialsPage::work() const {
             auto baked = bakeMaterials(project, resources, bake, cancel, progress);
             if (!baked) return fail(baked.error());
             made = writeGltf((*scene)->mesh(), project, *baked, looks, base, {file, isJpeg});
+        } else if (format == "network") {
+            made = writeMaterialXNetwork(project, resources, (*scene)->mesh().parts, looks, base, size, file,
+                                         cancel, progress);
         } else {
             const auto surface = format == "openpbr" ? MaterialXSurface::OpenPbr : MaterialXSurface::Standard;
             made = writeMaterialX(project, resources, (*scene)->mesh().parts, looks, base, size,

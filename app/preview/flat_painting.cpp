@@ -22,7 +22,7 @@ void FlatView::paintEvent(QPaintEvent*) {
         outside.addRect(rect());
         inside.addRect(
             QRectF(pixelOf(QPointF(m_tile) + QPointF(0, 1)), pixelOf(QPointF(m_tile) + QPointF(1, 0))));
-        p.fillPath(outside.subtracted(inside), QColor(237, 237, 237, 190));
+        p.fillPath(outside.subtracted(inside), theme::veil(190));
     }
     if (!isCompared) paintValues(p);
     if (!m_overlay.isBeside()) paintMarks(p);

@@ -64,7 +64,7 @@ void ModelView::setLit(std::optional<std::string> surface) {
     const int columns = std::max(1, width() / 6), rows = std::max(1, height() / 6);
     const float aspect = static_cast<float>(width()) / static_cast<float>(height());
     m_dimmed = QImage(columns, rows, QImage::Format_ARGB32_Premultiplied);
-    m_dimmed.fill(QColor(237, 237, 237, 170));
+    m_dimmed.fill(theme::veil(170));
     for (int y = 0; y < rows; ++y)
         for (int x = 0; x < columns; ++x) {
             const SurfacePoint at = surfaceAt(*m_scene, m_camera, aspect,

@@ -99,7 +99,7 @@ QToolButton#status:focus, QToolButton#drawers:focus { border: 1px solid #25665F;
 QFrame#message { background: #FAFAFA; border: 1px solid #8A8A8A; border-radius: 6px; }
 QLabel#drop { background: #FAFAFA; border: 1px solid #25665F; border-radius: 8px; font-size: 13px; }
 QLabel#quiet, QLabel#where { color: #5C5C5C; }
-QLabel#warning { color: #A45A00; }
+QLabel#warning { color: #9C5500; }
 QLabel#title { font-size: 14px; font-weight: 600; }
 QLabel#bracket { color: #5C5C5C; border: none; border-left: 2px solid #25665F; padding: 2px 0 2px 10px; }
 QLabel#section { font-weight: 600; padding-top: 2px; }
@@ -119,7 +119,7 @@ QSpinBox::down-arrow { image: url(:/icons/chevron.svg); width: 10px; height: 8px
 QFrame#rule { background: #CDCDCD; border: none; }
 QListView#shelf { background: #F4F4F4; padding: 0 8px; }
 kettle--RecoveryBar { background: #FAFAFA; border-bottom: 1px solid #CDCDCD; }
-*[warns="true"] { color: #A45A00; font-weight: 600; }
+*[warns="true"] { color: #9C5500; font-weight: 600; }
 QLabel#mark { color: #5C5C5C; font-weight: 600; }
 QLabel#mark[fails="true"] { color: #A3281E; }
 )");
@@ -187,8 +187,9 @@ const std::vector<std::pair<QString, QString>>& dusk() {
         {QStringLiteral("#A8A8A8"), QStringLiteral("#7A7A7A")},
         {QStringLiteral("#E2E2E2"), QStringLiteral("#464646")},
         {QStringLiteral("#DCDCDC"), QStringLiteral("#4A4A4A")},
+        {QStringLiteral("#E0E0E0"), QStringLiteral("#3D3D3D")},
         {QStringLiteral("#25665F"), QStringLiteral("#6FC2B6")},
-        {QStringLiteral("#A45A00"), QStringLiteral("#E8A857")},
+        {QStringLiteral("#9C5500"), QStringLiteral("#E8A857")},
         {QStringLiteral("#A3281E"), QStringLiteral("#F2948A")},
         {QStringLiteral("chevron.svg"), QStringLiteral("chevron-dusk.svg")},
         {QStringLiteral("chevron-up.svg"), QStringLiteral("chevron-up-dusk.svg")},
@@ -205,7 +206,8 @@ void setTokens() {
     const std::pair<QColor*, const char*> tokens[] = {
         {&kPaper, "#EDEDED"}, {&kPanel, "#F4F4F4"}, {&kCard, "#FAFAFA"},  {&kHairline, "#CDCDCD"},
         {&kEdge, "#8A8A8A"},  {&kInk, "#222222"},   {&kQuiet, "#5C5C5C"}, {&kAccent, "#25665F"},
-        {&kAmber, "#A45A00"}, {&kBrick, "#A3281E"}, {&kShade, "#DCDCDC"}, {&kTint, "#E2E8E7"}};
+        {&kAmber, "#9C5500"}, {&kBrick, "#A3281E"}, {&kShade, "#DCDCDC"}, {&kTint, "#E2E8E7"},
+        {&kBand, "#E0E0E0"}};
     for (const auto& [token, pale] : tokens) *token = QColor(themed(QString::fromLatin1(pale)));
 }
 

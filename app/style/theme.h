@@ -22,14 +22,22 @@ inline QColor kEdge{0x8A, 0x8A, 0x8A};
 inline QColor kInk{0x22, 0x22, 0x22};
 inline QColor kQuiet{0x5C, 0x5C, 0x5C};
 inline QColor kAccent{0x25, 0x66, 0x5F};
-inline QColor kAmber{0xA4, 0x5A, 0x00};
+inline QColor kAmber{0x9C, 0x55, 0x00};
 inline QColor kBrick{0xA3, 0x28, 0x1E};
 inline QColor kShade{0xDC, 0xDC, 0xDC};  ///< filled areas of plots, tracks, what is lit
+inline QColor kBand{0xE0, 0xE0, 0xE0};   ///< of a layer
 inline QColor kTint{0xE2, 0xE8, 0xE7};   ///< behind what is chosen in a list
 
 inline constexpr int kGrid = 8;
 inline constexpr int kCorner = 6;
 inline constexpr int kMenuPicture = 24;
+
+/// The paper, so dense (0..255), over what is not meant.
+inline QColor veil(int density) {
+    QColor paper = kPaper;
+    paper.setAlpha(density);
+    return paper;
+}
 
 /// The theme in force, and another one: tokens, palette and style sheet change, and all windows are painted
 /// anew.

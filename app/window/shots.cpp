@@ -4,26 +4,30 @@
 #include <QDir>
 #include <QElapsedTimer>
 #include <QFileInfo>
+#include <QLineEdit>
 #include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QPushButton>
 #include <QScrollArea>
-#include <QScrollBar>
 #include <QTreeWidget>
 #include <QWheelEvent>
 #include <functional>
 
 #include "app/board/board_view.h"
-#include "app/board/finder.h"
 #include "app/bringin/bring_sheet.h"
 #include "app/checks/checks_drawer.h"
+#include "app/explore/candidate_grid.h"
+#include "app/explore/explore_sheet.h"
 #include "app/exporting/export_sheet.h"
+#include "app/exporting/pictures_page.h"
 #include "app/library/library_drawer.h"
 #include "app/library/pack_sheet.h"
 #include "app/objects/objects_drawer.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/preview/pinned_probes.h"
+#include "app/style/theme.h"
 #include "app/window/main_window.h"
 #include "app/window/message_bar.h"
 #include "app/window/place_menu.h"
@@ -57,7 +61,7 @@ bool until(const std::function<bool()>& there) {
     return there();
 }
 
-/// The galley's stove with its two sets, from the sheet to two surfaces, and the empty window.
+/// The galley's stove with its two sets, from the sheet to two surfaces.
 bool shootBringingIn(MainWindow& window, const QString& data, const QString& folder) {
     BringSheet& sheet = window.bringSheet();
     window.take({data + QStringLiteral("/galley_stove")});
@@ -69,13 +73,10 @@ bool shootBringingIn(MainWindow& window, const QString& data, const QString& fol
     window.session().setControl(window.session().selectedStep(), "hue", -160.0);
     window.findChild<MessageBar*>()->hide();
     good = shoot(window, folder + QStringLiteral("/surfaces.png")) && good;
-    window.session().close();
-    good = shoot(window, folder + QStringLiteral("/empty.png")) && good;
     return good;
 }
 
-/// Two looks as a wipe; the menu of a place; coat and sheen with a
-/// channel off.
+/// Two looks as a wipe; the menu of a place.
 bool shootDeciding(MainWindow& window, const QString& folder) {
     Session& session = window.session();
     session.setLook("celadon");
@@ -98,18 +99,6 @@ bool shootDeciding(MainWindow& window, const QString& folder) {
     } else {
         good = false;
     }
-    session.addChannelLine("coat", {});
-    session.addChannelLine("sheen-colour", {});
-    session.toggleChannel("normal");
-    settle(window);
-    // Down to the board's foot.
-    for (auto* area : window.findChildren<QScrollArea*>())
-        if (area->widget() == &window.board())
-            area->verticalScrollBar()->setValue(area->verticalScrollBar()->maximum());
-    good = shoot(window, folder + QStringLiteral("/channels.png")) && good;
-    session.allChannelsOn();
-    session.undo();
-    session.undo();
     return good;
 }
 
@@ -185,11 +174,42 @@ bool shootFloor(MainWindow& window, const QString& data, const QString& folder) 
     session.setLook("swept");
     session.selectStep("mat-map");
     window.flat().setAttribute(Qt::WA_UnderMouse);
-    bool good = shoot(window, folder + QStringLiteral("/placement.png"));
+    const bool good = shoot(window, folder + QStringLiteral("/placement.png"));
     window.flat().setAttribute(Qt::WA_UnderMouse, false);
-    session.setLook("galley-floor");
-    session.selectStep("stamps");
-    good = shoot(window, folder + QStringLiteral("/floor.png")) && good;
+    return good;
+}
+
+/// Candidates of a hue and a saturation; the page of pictures and the sheet that it makes; the dark theme.
+bool shootHandover(MainWindow& window, const QString& folder) {
+    Session& session = window.session();
+    session.setLook("celadon");
+    session.selectStep("glaze");
+    settle(window);
+    ExploreSheet& explore = window.explore();
+    explore.explore("glaze", "hue", false);
+    explore.explore("glaze", "saturation", true);
+    settle(window);
+    QMouseEvent point(QEvent::MouseMove, explore.grid().pictureRect(5).center(),
+                      explore.grid().mapToGlobal(explore.grid().pictureRect(5).center()), Qt::NoButton,
+                      Qt::NoButton, Qt::NoModifier);
+    QApplication::sendEvent(&explore.grid(), &point);
+    bool good = shoot(window, folder + QStringLiteral("/explore.png"));
+    explore.hide();
+    ExportSheet& sheet = window.exportSheet();
+    sheet.openContactSheet();
+    sheet.pictures().file().setText(QStringLiteral("exported/contact-sheet.png"));
+    good = shoot(window, folder + QStringLiteral("/export-pictures.png")) && good;
+    sheet.pictures().file().setText(folder + QStringLiteral("/contact-sheet.png"));
+    sheet.startButton().click();
+    good = until([&] { return !sheet.isRunning(); }) && good;
+    sheet.hide();
+    window.findChild<MessageBar*>()->hide();
+    theme::choose(theme::Theme::Dusk);
+    session.selectStep("streaks");
+    session.setLook("forty-years-afloat");
+    good = shoot(window, folder + QStringLiteral("/dusk.png")) && good;
+    theme::choose(theme::Theme::Pale);
+    session.setLook("night-ferry");
     return good;
 }
 
@@ -213,15 +233,12 @@ bool takeShots(MainWindow& window, const QString& folder) {
     window.pins().pin({0.72, 0.36});
     good = shoot(window, at("gallery.png")) && good;
     window.pins().clear();
-    session.setLook("marmalade");
-    window.board().openFinder();
-    good = shoot(window, at("finder.png"), &window.board().finder()) && good;
-    window.board().finder().hide();
     session.setLook("night-ferry");
     window.exportSheet().setFolder(QStringLiteral("exported"));
     window.exportSheet().open();
     good = shoot(window, at("export.png")) && good;
     window.exportSheet().hide();
+    good = shootHandover(window, folder) && good;
     session.setLook({});
     session.selectStep("s1");
     window.checks().setOpen(true);

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <cstdlib>
 #include <fstream>
 #include <thread>
 
@@ -22,6 +23,18 @@ std::string processorName() {
             break;
         }
     return fmt::format("{} ({} cores)", name, std::thread::hardware_concurrency());
+}
+
+std::filesystem::path programData(const std::filesystem::path& built) {
+    if (const char* chosen = std::getenv("PALE_KETTLE_DATA"); chosen != nullptr && *chosen != '\0')
+        return chosen;
+    std::error_code code;
+    const auto program = std::filesystem::read_symlink("/proc/self/exe", code);
+    if (!code) {
+        const auto installed = program.parent_path().parent_path() / "share" / "pale-kettle" / "data";
+        if (std::filesystem::is_directory(installed / "models", code)) return installed;
+    }
+    return built;
 }
 
 }  // namespace kettle

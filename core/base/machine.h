@@ -1,6 +1,7 @@
-// What a report says of program and machine.
+// What program and machine are, and where the program's data lies.
 #pragma once
 
+#include <filesystem>
 #include <string>
 
 namespace kettle {
@@ -9,5 +10,8 @@ namespace kettle {
 std::string programVersion();
 /// The processor's name and how many of its cores are there: "… (2 cores)".
 std::string processorName();
+/// The models, environments, library and demo: $PALE_KETTLE_DATA; or where an installed program has them, in
+/// ../share/pale-kettle/data beside it; or `built`, the folder of the sources that it was built from.
+std::filesystem::path programData(const std::filesystem::path& built);
 
 }  // namespace kettle

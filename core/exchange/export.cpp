@@ -9,6 +9,7 @@
 #include <optional>
 #include <utility>
 
+#include "core/base/files.h"
 #include "core/base/memory.h"
 #include "core/colour/encoding.h"
 #include "core/document/recipes.h"
@@ -246,12 +247,51 @@ Result<void> renderItem(const Project& all, const Resources& resources, const Ex
     return {};
 }
 
+std::uint64_t bytesExpected(const std::vector<ExportItem>& items, const Project& project, FileFormat format,
+                            Compression compression) {
+    const bool isByte = format == FileFormat::Png8 || format == FileFormat::Jpeg;
+    const double size = isByte ? 1 : format == FileFormat::ExrFloat ? 4 : 2;
+    double sum = 0;
+    for (const ExportItem& item : items) {
+        const Line* line = project.findLine(item.line);
+        const std::size_t components = !item.components.empty() ? item.components.size()
+                                       : line != nullptr && kindGiven(*line) == Kind::Scalar ? 1
+                                                                                             : 3;
+        sum += static_cast<double>(item.width) * item.height * static_cast<double>(components) * size;
+    }
+    const double kept = format == FileFormat::Jpeg         ? 0.1
+                        : compression == Compression::None ? 1
+                        : isFloat(format)                  ? 0.67
+                                                           : 0.5;
+    return static_cast<std::uint64_t>(sum * kept);
+}
+
+namespace {
+
+/// What the disk surely has no room for is not begun. What is expected is a guess, so half of it is enough
+/// here.
+Result<void> fitsDisk(const std::vector<ExportItem>& items, const Project& project,
+                      const ExportOptions& options) {
+    const std::uint64_t wanted = bytesExpected(items, project, options.format, options.choices.compression);
+    const auto room = freeRoom(options.folder);
+    if (!room || *room >= wanted / 2) return {};
+    return fail(
+        ErrorKind::Write,
+        fmt::format(
+            "The disk of {} has {} MB left, and the files need about {} MB. Make room, or choose another "
+            "folder or a smaller size.",
+            options.folder.string(), *room >> 20, wanted >> 20));
+}
+
+}  // namespace
+
 Result<Exported> exportMaps(const Project& project, const Resources& resources, const ExportOptions& options,
                             const CancelToken& cancel, const std::function<void(ExportProgress)>& progress) {
     return guarded("export", [&]() -> Result<Exported> {
         auto items = planExport(project, resources, options);
         if (!items) return fail(items.error());
         if (auto fits = fitsMemory(*items, options.format); !fits) return fail(fits.error());
+        if (auto fits = fitsDisk(*items, project, options); !fits) return fail(fits.error());
         std::error_code code;
         fs::create_directories(options.folder, code);
         if (code)

@@ -77,10 +77,15 @@ struct Exported {
 Result<std::vector<ExportItem>> planExport(const Project& project, const Resources& resources,
                                            const ExportOptions& options);
 
+/// About how many bytes the files will have on the disk: raw ones exactly, compressed ones as such maps
+/// usually come out (half of it for integers, two thirds for floats, a tenth for JPEG).
+std::uint64_t bytesExpected(const std::vector<ExportItem>& items, const Project& project, FileFormat format,
+                            Compression compression);
+
 /// Writes all items, as many at a time as there are cores and memory for; creates the folder. On an error or
 /// a cancel what is finished stays, whole, and nothing half-written is left. `progress` is called on any
-/// thread, one call at a time. Errors: those of planExport; NoMemory (with the size that would fit), Write,
-/// Cancelled.
+/// thread, one call at a time. Errors: those of planExport; NoMemory (with the size that would fit); Write,
+/// also before anything is begun if the disk has less room than half of what is expected; Cancelled.
 Result<Exported> exportMaps(const Project& project, const Resources& resources, const ExportOptions& options,
                             const CancelToken& cancel = {},
                             const std::function<void(ExportProgress)>& progress = {});

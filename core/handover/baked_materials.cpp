@@ -3,11 +3,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <set>
 
 #include "core/base/hash.h"
 #include "core/base/names.h"
+#include "core/engine/compile.h"
+#include "core/engine/run.h"
 #include "core/exchange/export.h"
 #include "core/exchange/packed_map.h"
 
@@ -167,8 +170,11 @@ private:
             const bool hasAlpha =
                 layout.texture == BakedTexture::Base && lineOf("opacity", surface) != nullptr;
             if (hasAlpha) add({"opacity", "", 1});
-            auto pixels = renderPacked(m_project, m_resources, look, components, width, height, tile,
-                                       Depth::U8, false, {}, m_cancel);
+            Project scaled = m_project;
+            if (layout.texture == BakedTexture::Emission)
+                material.emissionStrength = weaken(scaled, components.front().line, look, tile);
+            auto pixels = renderPacked(scaled, m_resources, look, components, width, height, tile, Depth::U8,
+                                       false, {}, m_cancel);
             if (!pixels) return fail(pixels.error());
             if (hasAlpha) material.alpha = alphaOf(*pixels);
             BakedValue value;
@@ -184,6 +190,33 @@ private:
         }
         m_made.materials.push_back(std::move(material));
         return {};
+    }
+    /// An emission that is brighter than 1 is stored as a part of it: the line ends in a step that divides it
+    /// in `project`. Returns by how much.
+    float weaken(Project& project, const std::string& lineId, const std::string& look, int tile) const {
+        constexpr int kSide = 256;
+        const Compiled compiled = compile(project, project.findLook(look),
+                                          {wantOfLine(*project.findLine(lineId))}, m_resources.rules());
+        const ResolvedMaps maps = m_resources.resolve(project, compiled.program);
+        std::atomic<float> most{1};
+        runGrid(compiled.program, maps, kSide, kSide, tile,
+                [&](int, int, std::size_t count, const float* const* planes) {
+                    float own = 1;
+                    for (const int plane : compiled.planes[0])
+                        for (std::size_t i = 0; plane >= 0 && i < count; ++i)
+                            if (std::isfinite(planes[plane][i])) own = std::max(own, planes[plane][i]);
+                    for (float now = most; own > now && !most.compare_exchange_weak(now, own);) continue;
+                });
+        if (most <= 1) return 1;
+        for (Shared<Line>& line : project.lines) {
+            if (line->id != lineId) continue;
+            Step weaker;
+            weaker.id = "weaker emission";
+            weaker.type = "tone";
+            weaker.controls["gain"] = 1.0 / static_cast<double>(most);
+            line.edit().steps.emplace_back(std::move(weaker));
+        }
+        return most;
     }
     /// Only all or nothing can be cut out; anything between is blended.
     static BakedAlpha alphaOf(const PixelBuffer& pixels) {

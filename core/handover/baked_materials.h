@@ -39,6 +39,8 @@ struct BakedMaterial {
     /// Those that the surface has; others are as the channels' neutral values.
     std::map<BakedTexture, BakedValue> textures;
     BakedAlpha alpha = BakedAlpha::Opaque;
+    float emissionStrength =
+        1;  ///< what the emission, as it is stored, is multiplied by: 1, or more than that
 };
 
 struct BakedImage {

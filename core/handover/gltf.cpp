@@ -218,6 +218,10 @@ private:
             }
         }
         addExtensions(m, j);
+        if (m.emissionStrength > 1) {
+            m_extensions.insert("KHR_materials_emissive_strength");
+            j["extensions"]["KHR_materials_emissive_strength"] = {{"emissiveStrength", m.emissionStrength}};
+        }
         if (m.alpha == BakedAlpha::Mask) j["alphaMode"] = "MASK", j["alphaCutoff"] = 0.5;
         if (m.alpha == BakedAlpha::Blend) j["alphaMode"] = "BLEND";
         j["doubleSided"] = true;  // the preview shows both sides

@@ -140,8 +140,11 @@ private Q_SLOTS:
         QVERIFY(settled());
         auto* strip = window().tuner().findChild<CopiesStrip*>();
         QVERIFY(strip != nullptr);
-        QTest::mouseClick(strip, Qt::LeftButton, {}, strip->rectOf(3).center());
-        QCOMPARE(session().chosenObjects(), std::set<std::string>{"cup-4"});
+        // Its objects come from the pictures' thread.
+        QVERIFY(QTest::qWaitFor([&] {
+            QTest::mouseClick(strip, Qt::LeftButton, {}, strip->rectOf(3).center());
+            return session().chosenObjects() == std::set<std::string>{"cup-4"};
+        }));
         QCOMPARE(tree().selectionModel()->selectedRows().size(), 1);
     }
 

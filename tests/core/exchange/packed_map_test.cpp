@@ -113,6 +113,11 @@ private Q_SLOTS:
         QCOMPARE(int(read->row<std::uint8_t>(0)[1]), 26);
         QCOMPARE(int(read->row<std::uint8_t>(0)[2]), 255);
         QCOMPARE(readImage(o.folder / "gloss_base-colour.png")->channels, 3);
+        // Two looks of three files each: three components, three, and three, in 8 bits, half of it kept.
+        QCOMPARE(bytesExpected(*plan, plain(), FileFormat::Png8, Compression::Fast),
+                 std::uint64_t{2 * 64 * 9 / 2});
+        QCOMPARE(bytesExpected(*plan, plain(), FileFormat::Tiff16, Compression::None),
+                 std::uint64_t{2 * 64 * 9 * 2});
         o.format = FileFormat::ExrHalf;
         QCOMPARE(planExport(plain(), m_resources, o).error().kind, ErrorKind::Refused);
     }

@@ -209,6 +209,27 @@ private Q_SLOTS:
         QCOMPARE(j[QStringLiteral("extensionsUsed")].toArray().size(), 3);
     }
 
+    void aStrongEmissionKeepsItsStrength() {
+        Project p = plain();
+        p.lines.emplace_back(line("glow", Kind::Colour, "emission",
+                                  {step("e", "colour", {{"colour", Colour{1.0f, 0.5f, 0.25f}}}),
+                                   step("x", "tone", {{"exposure", 3.0}})}));
+        QVERIFY(write(p, square(), {""}, {at("glow.glb")}));
+        QJsonObject m = jsonOf(at("glow.glb"))[QStringLiteral("materials")][0].toObject();
+        const double strength =
+            m[QStringLiteral("extensions")][QStringLiteral("KHR_materials_emissive_strength")]
+             [QStringLiteral("emissiveStrength")]
+                 .toDouble();
+        QVERIFY2(std::abs(strength - 8) < 0.01, qPrintable(QString::number(strength)));
+        QVERIFY(std::abs(m[QStringLiteral("emissiveFactor")][0].toDouble() - 1) < 0.01);
+        QVERIFY(std::abs(m[QStringLiteral("emissiveFactor")][2].toDouble() - 0.25) < 0.01);
+        p.lines.back().edit().steps[1].edit().controls["exposure"] = -1.0;
+        QVERIFY(write(p, square(), {""}, {at("faint.glb")}));
+        m = jsonOf(at("faint.glb"))[QStringLiteral("materials")][0].toObject();
+        QVERIFY(!m.contains(QStringLiteral("extensions")));
+        QVERIFY(std::abs(m[QStringLiteral("emissiveFactor")][0].toDouble() - 0.5) < 0.005);
+    }
+
     void whatCannotBeWrittenIsRefused() {
         Mesh bare = square();
         bare.partHasUv = {0};
