@@ -1,8 +1,12 @@
 #include "app/exporting/export_page.h"
 
 #include <QCheckBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QVBoxLayout>
+
+#include "core/engine/source_files.h"
 
 namespace kettle {
 
@@ -10,6 +14,35 @@ QLabel* ExportPage::heading(const QString& words, QWidget* parent) {
     auto* label = new QLabel(words, parent);
     label->setObjectName(QStringLiteral("quiet"));
     return label;
+}
+
+void ExportPage::addList(QHBoxLayout& lists, QLabel* title, QVBoxLayout* list) {
+    auto* part = new QVBoxLayout;
+    part->setSpacing(6);
+    part->addWidget(title);
+    list->setSpacing(6);
+    part->addLayout(list);
+    part->addStretch(1);
+    lists.addLayout(part);
+}
+
+void ExportPage::addRow(QGridLayout& form, int& row, QLabel* title, QWidget* field, QWidget* extra) {
+    field->setAccessibleName(title->text());
+    form.addWidget(title, row, 0);
+    form.addWidget(field, row, 1, 1, extra != nullptr ? 1 : 2);
+    if (extra != nullptr) form.addWidget(extra, row, 2);
+    ++row;
+}
+
+Result<void> ExportPage::makeReady(const Project& project, const Resources& resources,
+                                   const std::filesystem::path& file) {
+    if (auto free = SourceFiles(project, resources).mayWrite(file); !free) return free;
+    std::error_code code;
+    std::filesystem::create_directories(file.parent_path(), code);
+    if (!code) return {};
+    return fail(ErrorKind::Write,
+                "Cannot make the folder " + file.parent_path().string() + ". Choose another.",
+                code.message());
 }
 
 void ExportPage::addBox(Boxes& boxes, QVBoxLayout& layout, const std::string& id, const QString& name,

@@ -8,6 +8,8 @@
 #include "core/threads/parallel.h"
 
 class QCheckBox;
+class QGridLayout;
+class QHBoxLayout;
 class QLabel;
 class QVBoxLayout;
 
@@ -37,6 +39,13 @@ Q_SIGNALS:
 protected:
     /// A quiet title over or beside what it names.
     static QLabel* heading(const QString& words, QWidget* parent);
+    /// A titled list of choices in a row of such.
+    static void addList(QHBoxLayout& lists, QLabel* title, QVBoxLayout* list);
+    /// A field with its title in a form; `extra` stands beside it.
+    static void addRow(QGridLayout& form, int& row, QLabel* title, QWidget* field, QWidget* extra = nullptr);
+    /// A target of a work: no source of the project, in a folder that is made. Errors: Refused, Write.
+    static Result<void> makeReady(const Project& project, const Resources& resources,
+                                  const std::filesystem::path& file);
     using Boxes = std::vector<std::pair<std::string, QCheckBox*>>;
     /// One more choice of a list.
     void addBox(Boxes& boxes, QVBoxLayout& layout, const std::string& id, const QString& name, bool checked);

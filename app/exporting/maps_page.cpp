@@ -52,18 +52,9 @@ MapsPage::MapsPage(Session& session, QWidget* parent)
     auto* lists = new QHBoxLayout;
     page->addLayout(lists);
     lists->setSpacing(32);
-    const auto addList = [&](QLabel* name, QVBoxLayout* list) {
-        auto* part = new QVBoxLayout;
-        part->setSpacing(6);
-        part->addWidget(name);
-        list->setSpacing(6);
-        part->addLayout(list);
-        part->addStretch(1);
-        lists->addLayout(part);
-    };
-    addList(heading(tr("Looks"), this), m_lookList);
-    addList(m_surfaceTitle, m_surfaceList);
-    addList(heading(tr("Channels"), this), m_channelList);
+    addList(*lists, heading(tr("Looks"), this), m_lookList);
+    addList(*lists, m_surfaceTitle, m_surfaceList);
+    addList(*lists, heading(tr("Channels"), this), m_channelList);
     auto* form = new QGridLayout;
     form->setHorizontalSpacing(12);
     form->setVerticalSpacing(8);
@@ -82,12 +73,8 @@ MapsPage::MapsPage(Session& session, QWidget* parent)
     m_folder->setMinimumWidth(200);
     auto* choose = new QPushButton(tr("Choose…"), this);
     int row = 0;
-    const auto add = [&](const QString& name, QWidget* field, QWidget* extra = nullptr) {
-        field->setAccessibleName(name);
-        form->addWidget(heading(name, this), row, 0);
-        form->addWidget(field, row, 1, 1, extra != nullptr ? 1 : 2);
-        if (extra != nullptr) form->addWidget(extra, row, 2);
-        ++row;
+    const auto add = [&](const QString& title, QWidget* field, QWidget* extra = nullptr) {
+        addRow(*form, row, heading(title, this), field, extra);
     };
     add(tr("Format"), m_format);
     add(tr("Compression"), m_compression);

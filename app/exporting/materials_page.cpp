@@ -10,7 +10,6 @@
 
 #include "app/style/file_choice.h"
 #include "core/base/names.h"
-#include "core/engine/source_files.h"
 #include "core/handover/gltf.h"
 #include "core/handover/materialx.h"
 #include "core/handover/materialx_network.h"
@@ -28,13 +27,7 @@ MaterialsPage::MaterialsPage(Session& session, QWidget* parent)
     auto* lists = new QHBoxLayout(this);
     lists->setContentsMargins(0, 0, 0, 0);
     lists->setSpacing(32);
-    auto* part = new QVBoxLayout;
-    part->setSpacing(6);
-    part->addWidget(heading(tr("Looks"), this));
-    m_lookList->setSpacing(6);
-    part->addLayout(m_lookList);
-    part->addStretch(1);
-    lists->addLayout(part);
+    addList(*lists, heading(tr("Looks"), this), m_lookList);
     const std::pair<const char*, QString> formats[] = {
         {"glb", tr("glTF with the model, one file (.glb)")},
         {"gltf", tr("glTF with the model, files apart (.gltf)")},
@@ -54,12 +47,8 @@ MaterialsPage::MaterialsPage(Session& session, QWidget* parent)
     form->setHorizontalSpacing(12);
     form->setVerticalSpacing(8);
     int row = 0;
-    const auto add = [&](const QString& name, QWidget* field, QWidget* extra = nullptr) {
-        field->setAccessibleName(name);
-        form->addWidget(heading(name, this), row, 0);
-        form->addWidget(field, row, 1, 1, extra != nullptr ? 1 : 2);
-        if (extra != nullptr) form->addWidget(extra, row, 2);
-        ++row;
+    const auto add = [&](const QString& title, QWidget* field, QWidget* extra = nullptr) {
+        addRow(*form, row, heading(title, this), field, extra);
     };
     add(tr("Format"), m_format);
     add(tr("Textures"), m_size);
@@ -133,13 +122,7 @@ ExportPage::Work MaterialsPage::work() const {
             isJpeg = m_jpeg->isChecked(),
             file = std::filesystem::path(m_file->text().trimmed().toStdString())](
                const CancelToken& cancel, const TellProgress& tell) -> Result<QString> {
-        if (auto free = SourceFiles(project, resources).mayWrite(file); !free) return fail(free.error());
-        std::error_code code;
-        std::filesystem::create_directories(file.parent_path(), code);
-        if (code)
-            return fail(ErrorKind::Write,
-                        "Cannot make the folder " + file.parent_path().string() + ". Choose another.",
-                        code.message());
+        if (auto ready = makeReady(project, resources, file); !ready) return fail(ready.error());
         auto scene = scenes->load(project.view.model, project.view.unit, cancel);
         if (!scene) return fail(scene.error());
         const auto progress = [&](double part, const std::string& what) {

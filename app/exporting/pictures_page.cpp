@@ -59,18 +59,9 @@ PicturesPage::PicturesPage(Session& session, const QStringList& environments, QW
     auto* lists = new QHBoxLayout(this);
     lists->setContentsMargins(0, 0, 0, 0);
     lists->setSpacing(32);
-    const auto addList = [&](QLabel* name, QVBoxLayout* list) {
-        auto* part = new QVBoxLayout;
-        part->setSpacing(6);
-        part->addWidget(name);
-        list->setSpacing(6);
-        part->addLayout(list);
-        part->addStretch(1);
-        lists->addLayout(part);
-    };
-    addList(heading(tr("Looks"), this), m_lookList);
-    addList(m_viewTitle, m_viewList);
-    addList(m_lightTitle, m_lightList);
+    addList(*lists, heading(tr("Looks"), this), m_lookList);
+    addList(*lists, m_viewTitle, m_viewList);
+    addList(*lists, m_lightTitle, m_lightList);
     addBox(m_views, *m_viewList, "", tr("as in the window"), true);
     for (const auto& [id, name] : {std::pair<const char*, QString>{"front", tr("front")},
                                    {"right", tr("right")},
@@ -105,12 +96,8 @@ PicturesPage::PicturesPage(Session& session, const QStringList& environments, QW
     m_file->setObjectName(QStringLiteral("picture-file"));
     m_file->setToolTip(tr("By its ending: .png, .tif, .exr (linear), and for a sheet .pdf"));
     int row = 0;
-    const auto add = [&](QLabel* name, QWidget* field, QWidget* extra = nullptr) {
-        field->setAccessibleName(name->text());
-        form->addWidget(name, row, 0);
-        form->addWidget(field, row, 1, 1, extra != nullptr ? 1 : 2);
-        if (extra != nullptr) form->addWidget(extra, row, 2);
-        ++row;
+    const auto add = [&](QLabel* title, QWidget* field, QWidget* extra = nullptr) {
+        addRow(*form, row, title, field, extra);
     };
     add(heading(tr("What"), this), m_what);
     add(heading(tr("Each picture"), this), m_size);
@@ -251,16 +238,8 @@ QString PicturesPage::summary() const {
 
 ExportPage::Work PicturesPage::work() const {
     const std::filesystem::path file = m_file->text().trimmed().toStdString();
-    const auto ready = [project = m_session.project(), resources = m_session.resources(),
-                        file]() -> Result<void> {
-        if (auto free = SourceFiles(project, resources).mayWrite(file); !free) return free;
-        std::error_code code;
-        std::filesystem::create_directories(file.parent_path(), code);
-        if (code)
-            return fail(ErrorKind::Write,
-                        "Cannot make the folder " + file.parent_path().string() + ". Choose another.",
-                        code.message());
-        return {};
+    const auto ready = [project = m_session.project(), resources = m_session.resources(), file] {
+        return makeReady(project, resources, file);
     };
     if (what() == Sheet)
         return [project = m_session.project(), resources = m_session.resources(), scenes = m_scenes,

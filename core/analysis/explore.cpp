@@ -66,9 +66,9 @@ std::string lower(std::string words) {
 std::string numberWords(const ControlSpec& control, double value) {
     // Whole degrees need no decimals.
     const int decimals = control.unit == "°" && value == std::round(value) ? 0 : control.decimals;
-    const std::string digits =
-        control.low < 0 && value != 0 ? fmt::format("{:+.{}f}", value, decimals)
-                                      : fmt::format("{:.{}f}", std::abs(value) > 0 ? value : 0.0, decimals);
+    const std::string digits = control.low < 0 && value != 0
+                                   ? fmt::format("{:+.{}f}", value, decimals)
+                                   : fmt::format("{:.{}f}", std::abs(value) > 0 ? value : 0.0, decimals);
     const bool isClose = control.unit == "°" || control.unit.empty();
     return isClose ? digits + control.unit : digits + " " + control.unit;
 }
@@ -142,9 +142,9 @@ public:
         if (axis.what == ExploreWhat::Number) {
             const double now = at->view().number(control.id);
             const double most = std::max(now, control.high), least = std::min(now, control.low);
-            const double to = rounded(
-                std::clamp(now + spread * (control.high - control.low) * (2 * u - 1), least, most),
-                control.decimals);
+            const double to =
+                rounded(std::clamp(now + spread * (control.high - control.low) * (2 * u - 1), least, most),
+                        control.decimals);
             candidate.changes[key] = to;
             candidate.words.push_back(lower(control.name) + " " + numberWords(control, to));
         } else if (axis.what == ExploreWhat::Hue) {
@@ -196,8 +196,7 @@ private:
             case ExploreWhat::Number:
                 break;
         }
-        const double value =
-            rounded(placeOn(axis, at.control->unit == "°", i, n), at.control->decimals);
+        const double value = rounded(placeOn(axis, at.control->unit == "°", i, n), at.control->decimals);
         return {value, numberWords(*at.control, value)};
     }
 
@@ -212,8 +211,8 @@ Candidates freeCandidates(const Trier& trier, const ExplorePlan& plan) {
     for (int i = 0; i < sheet.count; ++i) {
         Candidate candidate;
         for (std::size_t c = 0; c < plan.free.size(); ++c) {
-            const std::uint64_t h = hashText(fmt::format("{} {} {}.{}", plan.seed, i, plan.free[c].step,
-                                                         plan.free[c].control));
+            const std::uint64_t h =
+                hashText(fmt::format("{} {} {}.{}", plan.seed, i, plan.free[c].step, plan.free[c].control));
             trier.addFree(plan.free[c], std::clamp(plan.spread, 0.0, 1.0),
                           static_cast<double>(h >> 11) / 9007199254740992.0, candidate);
         }
@@ -236,6 +235,13 @@ std::optional<ExploreAxis> exploreAxis(const Project& project, const std::string
         case ControlType::Number:
             axis.what = isSeed(spec) ? ExploreWhat::Seed : ExploreWhat::Number;
             axis.low = spec.low, axis.high = spec.high;
+            // Around what does nothing, where that lies within: the far ends of a scale are seldom of use.
+            if (const double* rest = std::get_if<double>(&spec.standard);
+                rest != nullptr && spec.unit != "°" && *rest > spec.low && *rest < spec.high) {
+                const double near = 0.3 * (spec.high - spec.low);
+                axis.low = rounded(std::max(spec.low, *rest - near), spec.decimals);
+                axis.high = rounded(std::min(spec.high, *rest + near), spec.decimals);
+            }
             return axis;
         case ControlType::Toggle:
             return axis;
@@ -269,6 +275,12 @@ std::vector<ExploreAxis> exploreAxes(const Project& project, const std::string& 
 
 ExploreAxis wholeRange(const Project& project, const ExploreAxis& axis, const Catalogue& steps) {
     const auto whole = exploreAxis(project, axis.step, axis.control, steps, axis.what == ExploreWhat::Value);
+    const auto at = shownOf(project, {}, axis.step, axis.control, steps);
+    if (axis.what == ExploreWhat::Number && whole && at && at->control != nullptr) {
+        ExploreAxis wide = *whole;
+        wide.low = at->control->low, wide.high = at->control->high;
+        return wide;
+    }
     if (axis.what == ExploreWhat::Value && whole) {
         ExploreAxis wide = *whole;
         wide.low = 0, wide.high = 2;
@@ -316,9 +328,10 @@ Result<Project> withCandidate(const Project& project, const std::string& look, c
     Project next = project;
     for (const auto& [key, value] : candidate.changes) {
         const Address at = Address::of(key);
-        auto changed = at.control == "bypass"
-                           ? edits::setBypass(next, look, std::string(at.step), std::get<bool>(value))
-                           : edits::setControl(next, look, std::string(at.step), std::string(at.control), value);
+        auto changed =
+            at.control == "bypass"
+                ? edits::setBypass(next, look, std::string(at.step), std::get<bool>(value))
+                : edits::setControl(next, look, std::string(at.step), std::string(at.control), value);
         if (!changed) return changed;
         next = std::move(*changed);
     }
@@ -329,7 +342,8 @@ int moreCandidates(int count, int by) {
     const auto at = std::find_if(kSheets.begin(), kSheets.end(),
                                  [&](const Sheet& sheet) { return count <= sheet.count; });
     const auto index = static_cast<int>(at - kSheets.begin()) + by;
-    return kSheets[static_cast<std::size_t>(std::clamp(index, 0, static_cast<int>(kSheets.size()) - 1))].count;
+    return kSheets[static_cast<std::size_t>(std::clamp(index, 0, static_cast<int>(kSheets.size()) - 1))]
+        .count;
 }
 
 }  // namespace kettle

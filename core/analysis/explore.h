@@ -1,5 +1,5 @@
-// Exploring: candidates that differ in one or several controls, side by side. What they are is worked out here,
-// as changes of a look; their pictures are those of any look.
+// Exploring: candidates that differ in one or several controls, side by side. What they are is worked out
+// here, as changes of a look; their pictures are those of any look.
 #pragma once
 
 #include <optional>
@@ -11,8 +11,8 @@
 
 namespace kettle {
 
-/// What is tried of a control. Hue and Value are of a colour: its hue turned by -180 to 180 degrees, its value
-/// times 0 to 2.
+/// What is tried of a control. Hue and Value are of a colour: its hue turned by -180 to 180 degrees, its
+/// value times 0 to 2.
 enum class ExploreWhat { Number, Choice, Toggle, Seed, Hue, Value };
 
 /// One control along one side of the sheet, or one of several that are free.
@@ -37,7 +37,8 @@ struct ExplorePlan {
 
 struct Candidate {
     Changes changes;  ///< "step.control" and its value; "bypass" is a control of every step
-    std::vector<std::string> words;  ///< what tells it from the others: "+92°", "multiply", "saturation 0.5 ×"
+    std::vector<std::string>
+        words;  ///< what tells it from the others: "+92°", "multiply", "saturation 0.5 ×"
 };
 
 struct Candidates {
@@ -45,7 +46,7 @@ struct Candidates {
     std::vector<Candidate> all;  ///< by rows; at most kMostCandidates
 };
 
-/// How a control can be tried, with the range that its slider has; nothing for one that cannot (ramps, texts,
+/// How a control can be tried, within a range that is of use; nothing for one that cannot (ramps, texts,
 /// a measured one, a step or control that is not there). Of a colour: its hue, or with `down` its value.
 std::optional<ExploreAxis> exploreAxis(const Project& project, const std::string& step,
                                        const std::string& control, const Catalogue& steps, bool down = false);

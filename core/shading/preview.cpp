@@ -20,6 +20,7 @@ constexpr int kCoarseFactor = 3;
 constexpr int kCoarseNet = 96, kFineNet = 288, kMovedNet = 144;
 /// Views of so many pixels keep what their passes see, so that a slider's full picture needs no rays.
 constexpr long kMostKeptPixels = 1'200'000;
+constexpr std::size_t kMostKeptSides = 4;
 
 /// The channels that are shaded, and where their numbers go.
 struct ShadedChannel {
@@ -401,6 +402,8 @@ Result<Picture> Preview::renderStage(const PreviewRequest& request, const Resour
         else
             m_others.push_back(std::move(shown));
     }
+    // Of many sides the passes are not kept: 48 candidates would lie in memory seven times.
+    if (stage > 1 && tasks.size() > kMostKeptSides) (*kept)->shown.clear();
     return picture;
 }
 

@@ -17,10 +17,11 @@ namespace {
 
 Project board() {
     Project p;
-    p.lines.emplace_back(line("base", Kind::Colour, "base-colour",
-                              {step("source", "colour", {{"colour", Colour{0.5f, 0.25f, 0.1f}}}),
-                               step("shift", "hsv-shift", {{"hue", 30.0}}),
-                               step("over", "blend", {{"mode", std::string("multiply")}}, {{"over", feed("own")}})}));
+    p.lines.emplace_back(
+        line("base", Kind::Colour, "base-colour",
+             {step("source", "colour", {{"colour", Colour{0.5f, 0.25f, 0.1f}}}),
+              step("shift", "hsv-shift", {{"hue", 30.0}}),
+              step("over", "blend", {{"mode", std::string("multiply")}}, {{"over", feed("own")}})}));
     p.lines.emplace_back(line("own", Kind::Scalar, "", {step("noise", "noise", {{"seed", 7.0}})}));
     p.looks.emplace_back(Look{"look", "Look", {{"shift.saturation", 1.4}}, {}});
     return p;
@@ -57,6 +58,16 @@ private Q_SLOTS:
                  (std::vector<double>{0.5, 0.6, 0.7, 0.8, 0.9, 1.0, 1.1, 1.2, 1.3, 1.4, 1.5, 1.6}));
         QCOMPARE(sheet.all.front().words.front(), std::string("0.50 ×"));
         QVERIFY(sheetOf({}).all.empty());
+    }
+
+    void rangesBeginWhereTheyAreOfUse() {
+        // Saturation rests at 1 of 0 to 2; amount at its end; hues go all around.
+        QCOMPARE(axis("shift", "saturation").low, 0.4);
+        QCOMPARE(axis("shift", "saturation").high, 1.6);
+        QCOMPARE(wholeRange(board(), axis("shift", "saturation"), shippedSteps()).high, 2.0);
+        QCOMPARE(axis("over", "amount").low, 0.0);
+        QCOMPARE(axis("over", "amount").high, 1.0);
+        QCOMPARE(axis("shift", "hue").low, -180.0);
     }
 
     void aWholeCirclesEndsAreOne() {
