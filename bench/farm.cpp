@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <cmath>
 #include <filesystem>
 
 #include "bench/bench.h"
@@ -67,45 +68,57 @@ void status(benchmark::State& state) {
     fs::remove_all(made->folder);
 }
 
-/// The time of 64 workers with a thousand items of 2048 pixels, each worker's as it was measured here on one
-/// core at a time: its start, and for each item the work and what is recorded. Told as a percentage of the
-/// work alone.
+/// Renders and writes items without any farm; false if one cannot be.
+bool writeAll(const Project& p, const Resources& resources, const std::vector<ExportItem>& items,
+              FileFormat format) {
+    PixelBuffer pixels;
+    std::vector<std::string> notes;
+    for (const ExportItem& item : items)
+        if (!renderItem(p, resources, item, format, pixels, notes) ||
+            !writeImage(item.file, pixels, format, ""))
+            return false;
+    return true;
+}
+
+/// The time of 64 workers with a thousand items of 2048 pixels, each worker's as it was measured here: its
+/// start with the maps that it has to read, and for each item the work and what is recorded. Told as a
+/// percentage of what the work alone would take.
 void efficiency(benchmark::State& state) {
-    const Project p = manyLooks(4);
+    const Project p = *loadProject(kData / "ferry-kitchen.palekettle");
     const Resources resources = resourcesOf();
-    ExportOptions options = optionsOf(p, 24, 2048);
+    const ExportOptions options = optionsOf(p, 24, 2048);
+    ExportOptions plain = options;
+    plain.folder += "-plain";
+    const fs::path file = fs::temp_directory_path() / "pale-kettle-bench-plan.json";
     for (auto _ : state) {
-        FarmPlan made;
-        const double start = millisecondsOf([&] {
-            made = *planFarm(*loadProject(kData / "ferry-kitchen.palekettle"), resourcesOf(),
-                             kData / "ferry-kitchen.palekettle", options = optionsOf(p, 24, 2048));
-        });
-        made = *planFarm(p, resources, kData / "ferry-kitchen.palekettle", options);
-        fs::remove_all(made.folder);
-        bool isWhole = true;
-        const double baked =
-            millisecondsOf([&] { isWhole = bakeFarm(made, p, resources, 0, made.items.size()).has_value(); });
-        ExportOptions whole = options;
-        whole.folder = fs::temp_directory_path() / "pale-kettle-bench-whole";
-        fs::create_directories(whole.folder);
-        const auto items = *planExport(p, resources, whole);
-        const double work = millisecondsOf([&] {
-            PixelBuffer pixels;
-            std::vector<std::string> notes;
-            for (const ExportItem& item : items) {
-                isWhole = isWhole &&
-                          renderItem(p, resources, item, whole.format, pixels, notes).has_value() &&
-                          writeImage(item.file, pixels, whole.format, "", whole.choices).has_value();
-            }
-        });
+        const auto made = planFarm(p, resources, kData / "ferry-kitchen.palekettle", options);
+        const auto items = planExport(p, resources, plain);
+        fs::create_directories(plain.folder);
+        bool isWhole = made && items && savePlan(*made, file);
+        isWhole = isWhole && writeAll(p, resources, *items, plain.format);  // everything is warm from here on
+        double baked = 1e9, work = 1e9;
+        for (int round = 0; isWhole && round < 3; ++round) {
+            fs::remove_all(made->folder);
+            baked = std::min(baked, millisecondsOf([&] {
+                                 isWhole = bakeFarm(*made, p, resources, 0, made->items.size()).has_value();
+                             }));
+            work = std::min(work, millisecondsOf([&] { writeAll(p, resources, *items, plain.format); }));
+        }
         if (!isWhole) return state.SkipWithError("no farm");
-        const double perItem = baked / static_cast<double>(made.items.size()),
-                     workAlone = work / static_cast<double>(items.size());
+        const auto count = static_cast<double>(items->size());
+        fs::remove_all(made->folder);
+        const double first = millisecondsOf([&] {
+            const auto own = loadProject(kData / "ferry-kitchen.palekettle");
+            const auto plan = loadPlan(file);
+            (void)bakeFarm(*plan, *own, resourcesOf(), 0, 1);
+        });
         constexpr double kWorkers = 64, kItems = 1000;
-        const double makespan = start + std::ceil(kItems / kWorkers) * std::max(perItem, workAlone);
-        state.SetIterationTime(100 * kItems * workAlone / (kWorkers * makespan) / 1000);
-        fs::remove_all(made.folder);
-        fs::remove_all(whole.folder);
+        const double start = std::max(0.0, first - baked / count);
+        const double makespan = start + std::ceil(kItems / kWorkers) * std::max(baked, work) / count;
+        state.SetIterationTime(100 * kItems * work / count / (kWorkers * makespan) / 1000);
+        fs::remove_all(made->folder);
+        fs::remove_all(plain.folder);
+        fs::remove(file);
     }
 }
 

@@ -27,7 +27,8 @@ QString controlName(const Session& session, const ExploreAxis& axis) {
 }
 
 bool hasRange(const ExploreAxis& axis) {
-    return axis.what == ExploreWhat::Number || axis.what == ExploreWhat::Hue || axis.what == ExploreWhat::Value;
+    return axis.what == ExploreWhat::Number || axis.what == ExploreWhat::Hue ||
+           axis.what == ExploreWhat::Value;
 }
 
 }  // namespace
@@ -51,8 +52,10 @@ void fillAxisMenu(QMenu& menu, const Session& session, bool down,
         QMenu* ofLine = nullptr;
         for (const auto& step : line->steps) {
             if (exploreAxes(project, step->id, session.steps(), down).empty()) continue;
-            if (ofLine == nullptr) ofLine = menu.addMenu(QString::fromStdString(line->name));
-            else ofLine->addSeparator();
+            if (ofLine == nullptr)
+                ofLine = menu.addMenu(QString::fromStdString(line->name));
+            else
+                ofLine->addSeparator();
             addStep(*ofLine, step->id);
         }
     }
@@ -121,7 +124,9 @@ void AxisBar::refresh() {
                                                           : QStringLiteral("×");
     const auto words = [&](double value) {
         return (whole.low < 0 && value > 0 ? QStringLiteral("+") : QString()) +
-               QString::number(value, 'f', value == std::round(value) && unit == QStringLiteral("°") ? 0 : decimals) + unit;
+               QString::number(value, 'f',
+                               value == std::round(value) && unit == QStringLiteral("°") ? 0 : decimals) +
+               unit;
     };
     m_ends->setText(tr("%1 … %2").arg(words(m_axis->low), words(m_axis->high)));
 }

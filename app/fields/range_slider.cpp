@@ -24,7 +24,8 @@ RangeSlider::RangeSlider(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::TabFocus);
     setCursor(Qt::PointingHandCursor);
     setMinimumHeight(24);
-    setToolTip(tr("Drag an end, or the range between; with the keys, Space changes the end and the arrows move it"));
+    setToolTip(
+        tr("Drag an end, or the range between; with the keys, Space changes the end and the arrows move it"));
 }
 
 void RangeSlider::setWhole(double low, double high, int decimals) {

@@ -10,8 +10,8 @@ std::uint64_t PictureService::askCandidates(PreviewRequest request, const Resour
         asked.resources = std::make_shared<const Resources>(resources);
         asked.number = number;
         // Where the view is known the full pictures come at once.
-        const bool isKnown = m_candidatesSize == QSize(request.width, request.height) &&
-                             m_candidatesCamera == request.camera;
+        const bool isKnown =
+            m_candidatesSize == QSize(request.width, request.height) && m_candidatesCamera == request.camera;
         m_candidatesSize = QSize(request.width, request.height);
         m_candidatesCamera = request.camera;
         asked.stage = isKnown ? 1 : 0;
@@ -60,9 +60,9 @@ void PictureService::makeCandidates(const ModelAsked& asked, const CancelToken& 
     made->now = toImage(now->pixels, now->width, now->height);
     for (const Picture& other : m_candidatesPreview.others()) {
         made->all.push_back(toImage(other.pixels, other.width, other.height));
-        made->distances.push_back(differenceOfPictures(now->pixels.data(), other.pixels.data(),
-                                                       other.pixels.size(), covered.data())
-                                      .mean);
+        made->distances.push_back(
+            differenceOfPictures(now->pixels.data(), other.pixels.data(), other.pixels.size(), covered.data())
+                .mean);
     }
     if (const auto& problems = m_candidatesPreview.problems(); !problems.empty())
         made->problem = QString::fromStdString(problems.front());

@@ -177,9 +177,9 @@ void PictureService::askModelShape(std::string model, std::string unit) {
 
 bool PictureService::isIdle() const {
     const std::lock_guard lock(m_mutex);
-    return m_loader->isIdle() && !m_busy && !m_model && !m_candidates && !m_board && !m_flat && !m_probe && !m_looks &&
-           !m_modes && !m_measure && !m_probes && !m_transfer && !m_colour && !m_objects && !m_copies &&
-           !m_tries && !m_checks;
+    return m_loader->isIdle() && !m_busy && !m_model && !m_candidates && !m_board && !m_flat && !m_probe &&
+           !m_looks && !m_modes && !m_measure && !m_probes && !m_transfer && !m_colour && !m_objects &&
+           !m_copies && !m_tries && !m_checks;
 }
 
 void PictureService::work() {

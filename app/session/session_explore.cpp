@@ -32,7 +32,8 @@ bool Session::keepCandidates(const std::vector<Candidate>& candidates) {
         if (!next) break;
     }
     const bool isOne = candidates.size() == 1;
-    if (!apply(std::move(next), isOne ? tr("Keep as look") : tr("Keep %1 looks").arg(candidates.size()))) return false;
+    if (!apply(std::move(next), isOne ? tr("Keep as look") : tr("Keep %1 looks").arg(candidates.size())))
+        return false;
     Q_EMIT told(isOne ? tr("Kept as a look: %1.").arg(wordsOf(candidates.front()))
                       : tr("%1 looks are kept. Ctrl+Z takes them back.").arg(candidates.size()),
                 false);

@@ -31,7 +31,7 @@ std::filesystem::path programData(const std::filesystem::path& built) {
     std::error_code code;
     const auto program = std::filesystem::read_symlink("/proc/self/exe", code);
     if (!code) {
-        const auto installed = program.parent_path().parent_path() / "share" / "pale-kettle" / "data";
+        auto installed = program.parent_path().parent_path() / "share" / "pale-kettle" / "data";
         if (std::filesystem::is_directory(installed / "models", code)) return installed;
     }
     return built;

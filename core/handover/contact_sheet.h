@@ -47,8 +47,8 @@ struct ContactSheet {
     int columns = 1, rows = 1;
     int width = 0, height = 0, margin = 0;  ///< of each picture, and around the sheet
     std::string title;
-    std::string surround;          ///< as in SheetPlan, never empty
-    std::vector<SheetCell> cells;  ///< by rows: a row is a look (in a light), a column a view
+    std::string surround;            ///< as in SheetPlan, never empty
+    std::vector<SheetCell> cells;    ///< by rows: a row is a look (in a light), a column a view
     std::vector<std::string> notes;  ///< what was missing in the pictures, a sentence each
 };
 

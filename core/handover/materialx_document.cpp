@@ -74,7 +74,7 @@ void MaterialXDocument::connect(pugi::xml_node to, const char* name, const char*
 std::string MaterialXDocument::addNode(const char* category, const std::string& wanted, const char* type,
                                        pugi::xml_node& node) {
     const int taken = m_names[wanted]++;
-    const std::string name = taken == 0 ? wanted : wanted + "_" + std::to_string(taken + 1);
+    std::string name = taken == 0 ? wanted : wanted + "_" + std::to_string(taken + 1);
     node = m_root.append_child(category);
     node.append_attribute("name") = name.c_str();
     node.append_attribute("type") = type;
@@ -84,7 +84,7 @@ std::string MaterialXDocument::addNode(const char* category, const std::string& 
 std::string MaterialXDocument::addImage(const std::string& wanted, const char* type,
                                         const std::string& file) {
     pugi::xml_node node;
-    const std::string name = addNode("image", wanted, type, node);
+    std::string name = addNode("image", wanted, type, node);
     pugi::xml_node in = input(node, "file", "filename");
     in.append_attribute("value") = file.c_str();
     if (std::string_view(type) == "color3") in.append_attribute("colorspace") = "srgb_texture";

@@ -87,8 +87,7 @@ private:
         const Step step = shown(line, 0);
         const StepView view(*m_resources.steps().find(step.type), step, line.kind);
         pugi::xml_node node;
-        const std::string name =
-            m_document.addNode("constant", nameOf(line, step.id), typeOf(line.kind), node);
+        std::string name = m_document.addNode("constant", nameOf(line, step.id), typeOf(line.kind), node);
         MaterialXDocument::setValue(
             node, "value", typeOf(line.kind),
             line.kind == Kind::Colour ? colour(view.colour("colour")) : number(view.number("value")));
@@ -141,7 +140,7 @@ private:
         const char* type = typeOf(line.kind);
         pugi::xml_node node;
         const auto add = [&](const char* category, const char* input) {
-            const std::string name = m_document.addNode(category, nameOf(line, step.id), type, node);
+            std::string name = m_document.addNode(category, nameOf(line, step.id), type, node);
             MaterialXDocument::connect(node, input, type, in);
             return name;
         };
@@ -202,7 +201,7 @@ private:
                 weight = scaled;
             }
         }
-        const std::string name =
+        std::string name =
             m_document.addNode("mix", nameOf(line, step.id + "-mixed"), typeOf(line.kind), node);
         MaterialXDocument::connect(node, "fg", typeOf(line.kind), made);
         MaterialXDocument::connect(node, "bg", typeOf(line.kind), in);
@@ -216,7 +215,7 @@ private:
     Result<std::string> fed(const Feed& feed, Kind wanted, int depth) {
         pugi::xml_node node;
         if (feed.constant) {
-            const std::string name =
+            std::string name =
                 m_document.addNode("constant", materialXName(m_lookName + "-constant"), typeOf(wanted), node);
             const Colour* c = std::get_if<Colour>(&*feed.constant);
             const double* n = std::get_if<double>(&*feed.constant);
@@ -237,7 +236,7 @@ private:
         auto made = nodeOf(*line, last, depth + 1);
         if (!made || line->kind == wanted) return made;
         if (wanted == Kind::Colour) {
-            const std::string name = m_document.addNode(
+            std::string name = m_document.addNode(
                 "convert", materialXName(m_lookName + "-" + line->id + "-grey"), "color3", node);
             MaterialXDocument::connect(node, "in", "float", *made);
             return name;
@@ -247,7 +246,7 @@ private:
             "luminance", materialXName(m_lookName + "-" + line->id + "-luminance"), "color3", node);
         MaterialXDocument::connect(node, "in", "color3", *made);
         MaterialXDocument::setValue(node, "lumacoeffs", "color3", "0.2126, 0.7152, 0.0722");
-        const std::string name = m_document.addNode(
+        std::string name = m_document.addNode(
             "extract", materialXName(m_lookName + "-" + line->id + "-number"), "float", node);
         MaterialXDocument::connect(node, "in", "color3", grey);
         MaterialXDocument::setValue(node, "index", "integer", "0");

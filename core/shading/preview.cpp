@@ -172,11 +172,10 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resour
     std::vector<std::string> surfaces = surfaceIds(request.project);
     // The triangles of a moved model are its own: there a point is found by its place in texture space.
     const bool places =
-        *scene_ == *asItIs && (followsModel(request, resources.steps()) ||
-                               std::any_of(request.others.begin(), request.others.end(),
-                                           [&](const PreviewSide& side) {
-                                               return followsModel(side, resources.steps());
-                                           }));
+        *scene_ == *asItIs &&
+        (followsModel(request, resources.steps()) ||
+         std::any_of(request.others.begin(), request.others.end(),
+                     [&](const PreviewSide& side) { return followsModel(side, resources.steps()); }));
     const bool same = (keepsAll || stage < 2) && kept.scene == *scene_ &&
                       kept.environment == view.environment && kept.camera == request.camera &&
                       kept.width == width && kept.height == height && kept.turn == view.environmentTurn &&
@@ -334,7 +333,8 @@ void Preview::shadeSide(const Task& task, const SurfacePoints& group, const Side
     const float *opacity = nullptr, *looked[3]{};
     for (std::size_t w = 0; w < wanted.wants.size(); ++w)
         for (int k = 0; k < wanted.wants[w].components; ++k) {
-            const auto output = static_cast<std::size_t>(side.compiled.planes[w][static_cast<std::size_t>(k)]);
+            const auto output =
+                static_cast<std::size_t>(side.compiled.planes[w][static_cast<std::size_t>(k)]);
             const float* plane = m_outputs[output].data();
             if (wanted.channel[w] != nullptr)
                 surface.planes[static_cast<std::size_t>(wanted.channel[w]->first + k)] = plane;
@@ -387,8 +387,14 @@ Result<Picture> Preview::renderStage(const PreviewRequest& request, const Resour
     m_last = *kept;
     std::vector<Task> tasks;
     for (std::size_t k = 0; k <= request.others.size(); ++k)
-        tasks.push_back(Task{k == 0 ? request : request.others[k - 1], view, request.off, resources, cancel,
-                             light, {paper, paper, paper}, plain});
+        tasks.push_back(Task{k == 0 ? request : request.others[k - 1],
+                             view,
+                             request.off,
+                             resources,
+                             cancel,
+                             light,
+                             {paper, paper, paper},
+                             plain});
     if (!shadeViews(tasks, **kept))
         return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished.");
     m_sums.resize(tasks.size());

@@ -36,8 +36,8 @@ struct PreviewSide {
     std::optional<LookHere> lookHere;
 };
 
-/// A picture, and with `others` more from the same place in the same light, for comparing and choosing. Model,
-/// light and exposure are those of the first one's project.
+/// A picture, and with `others` more from the same place in the same light, for comparing and choosing.
+/// Model, light and exposure are those of the first one's project.
 struct PreviewRequest : PreviewSide {
     Camera camera;
     int width = 900, height = 600;

@@ -1,5 +1,5 @@
-// The sheet of candidates: from a control's menu and from the strip, ranges by their handles, how many, what is
-// chosen, taken and kept; free by seed; and that it shows what the looks will be.
+// The sheet of candidates: from a control's menu and from the strip, ranges by their handles, how many, what
+// is chosen, taken and kept; free by seed; and that it shows what the looks will be.
 #include "app/explore/explore_sheet.h"
 
 #include <QLabel>
@@ -62,9 +62,8 @@ private Q_SLOTS:
         QCOMPARE(grid().candidates().rows, 3);
         QVERIFY(shown());
         // Its pictures are those of the look that each would be.
-        const PreviewSide wanted{*withCandidate(session().project(), "celadon", grid().candidates().all[5]),
-                                 "celadon",
-                                 {}};
+        const PreviewSide wanted{
+            *withCandidate(session().project(), "celadon", grid().candidates().all[5]), "celadon", {}};
         QVERIFY(!(wanted.project == session().project()));
     }
 
@@ -80,7 +79,8 @@ private Q_SLOTS:
         r.width = size.width(), r.height = size.height();
         r.camera = window().model().camera();
         const double own = static_cast<double>(window().model().width()) / window().model().height();
-        r.camera.distance *= static_cast<float>(std::max(1.0, own / (static_cast<double>(r.width) / r.height)));
+        r.camera.distance *=
+            static_cast<float>(std::max(1.0, own / (static_cast<double>(r.width) / r.height)));
         Picture picture;
         for (int stage = 1; stage <= Preview::kLastStage; ++stage)
             picture = *fresh.render(r, session().resources(), stage);
@@ -225,7 +225,8 @@ private Q_SLOTS:
         QVERIFY(grid().candidates().all.empty());
         bool isTold = false;
         for (auto* label : sheet().findChildren<QLabel*>())
-            isTold = isTold || (label->isVisible() && label->text().startsWith(QStringLiteral("Choose a step")));
+            isTold =
+                isTold || (label->isVisible() && label->text().startsWith(QStringLiteral("Choose a step")));
         QVERIFY(isTold);
     }
 };
