@@ -269,6 +269,7 @@ Problems optionsOf(const ExportArguments& a, Opened& opened, ExportOptions& opti
     options.surfaces = a.surfaces;
     options.eachObject = a.eachObject;
     if (a.packed) options.packed = packedFiles();
+    options.dither = a.dither;
     if (!a.object.empty()) {
         const auto facts = opened.resources.facts(opened.project);
         if (facts == nullptr || facts->only(a.object) == nullptr)

@@ -18,7 +18,7 @@ struct ExportArguments {
     std::string compression = "fast";
     bool allLooks = false, strict = false;
     int size = 0, quality = 95;
-    bool eachObject = false, packed = false;
+    bool eachObject = false, packed = false, dither = false;
     std::string object;
 };
 struct ProbeArguments {

@@ -26,6 +26,7 @@ void addExportOptions(CLI::App* command, kettle::batch::ExportArguments& a) {
                         "The object whose texture is shown where several share a place");
     command->add_flag("--each-object", a.eachObject,
                       "One file for each object where a line differs between them");
+    command->add_flag("--dither", a.dither, "Files of 8 bits keep finer steps by an ordered pattern");
     command->add_flag("--packed", a.packed,
                       "Occlusion, roughness and metalness in one file, opacity as the base colour's alpha");
     command->add_option("--size", a.size, "The longer side in pixels; otherwise as the sources")

@@ -79,9 +79,9 @@ ExploreSheet::ExploreSheet(Session& session, PictureService& pictures, QWidget* 
     connect(m_close, &QPushButton::clicked, this, [this] { hide(); });
     connect(m_sheet, &QPushButton::clicked, this, [this] {
         // Several that are chosen are what it is to show.
-        if (m_grid->chosen().size() > 1) keep();
+        const QStringList kept = m_grid->chosen().size() > 1 ? keep() : QStringList();
         hide();
-        Q_EMIT sheetWanted();
+        Q_EMIT sheetWanted(kept);
     });
     connect(m_grid, &CandidateGrid::chosenChanged, this, [this](int count) {
         m_sheet->setText(count > 1 ? tr("Keep %1, contact sheet…").arg(count) : tr("Contact sheet…"));
@@ -279,11 +279,18 @@ void ExploreSheet::take(int index) {
     if (m_session.takeCandidate(candidate)) hide();
 }
 
-void ExploreSheet::keep() {
+QStringList ExploreSheet::keep() {
     std::vector<Candidate> all;
     const std::vector<int> chosen = m_grid->chosen();
     for (const int index : chosen) all.push_back(m_grid->candidates().all[static_cast<std::size_t>(index)]);
-    if (m_session.keepCandidates(all)) m_grid->setKept(chosen);
+    QStringList made;
+    if (!m_session.keepCandidates(all)) return made;
+    m_grid->setKept(chosen);
+    // New looks stand behind the others.
+    const auto& looks = m_session.project().looks;
+    for (std::size_t i = looks.size() - all.size(); i < looks.size(); ++i)
+        made << QString::fromStdString(looks[i]->id);
+    return made;
 }
 
 void ExploreSheet::showEvent(QShowEvent* event) {

@@ -40,7 +40,8 @@ public:
     bool isCurrent() const { return m_isCurrent; }
 
 Q_SIGNALS:
-    void sheetWanted();  ///< a contact sheet of the looks
+    /// A contact sheet of these looks; of none: of all.
+    void sheetWanted(const QStringList& looks);
 
 protected:
     void showEvent(QShowEvent* event) override;
@@ -57,7 +58,8 @@ private:
     void refresh();
     void ask();
     void take(int index);
-    void keep();
+    /// The looks that come of it.
+    QStringList keep();
     void tellState(const QString& problem);
 
     Session& m_session;

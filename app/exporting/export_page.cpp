@@ -47,7 +47,11 @@ Result<void> ExportPage::makeReady(const Project& project, const Resources& reso
 
 void ExportPage::addBox(Boxes& boxes, QVBoxLayout& layout, const std::string& id, const QString& name,
                         bool checked) {
-    auto* box = new QCheckBox(name, this);
+    // A long name leaves room for the form beside it.
+    constexpr int kWidest = 150;
+    auto* box = new QCheckBox(this);
+    box->setText(box->fontMetrics().elidedText(name, Qt::ElideRight, kWidest));
+    if (box->text() != name) box->setToolTip(name);
     box->setChecked(checked);
     box->setFixedHeight(18);
     connect(box, &QCheckBox::toggled, this, &ExportPage::changed);

@@ -126,12 +126,12 @@ void ExportSheet::open() {
     if (!m_running) m_start->setFocus();
 }
 
-void ExportSheet::openContactSheet() {
+void ExportSheet::openContactSheet(const QStringList& looks) {
     if (m_running) return open();
     m_stack->setCurrentWidget(m_pictures);
     m_tabs->button(m_stack->currentIndex())->setChecked(true);
     open();
-    m_pictures->chooseSheet();
+    m_pictures->chooseSheet(looks);
 }
 
 void ExportSheet::setFolder(const QString& folder) {

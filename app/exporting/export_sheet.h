@@ -28,8 +28,8 @@ public:
     ~ExportSheet() override;
     /// Shows the sheet for the project as it is now, on the page that was open last.
     void open();
-    /// The same on the page of pictures, for a sheet of all looks.
-    void openContactSheet();
+    /// The same on the page of pictures, for a sheet of these looks; of none: of all.
+    void openContactSheet(const QStringList& looks = {});
     void setFolder(const QString& folder);
     bool isRunning() const { return m_running; }
     PicturesPage& pictures() { return *m_pictures; }

@@ -32,7 +32,8 @@ MapsPage::MapsPage(Session& session, QWidget* parent)
       m_pattern(new QLineEdit(this)),
       m_eachObject(new QCheckBox(tr("One file for each object"), this)),
       m_arrangement(new QComboBox(this)),
-      m_model(new QCheckBox(tr("The model too, with these looks (.glb)"), this)) {
+      m_model(new QCheckBox(tr("The model too, with these looks (.glb)"), this)),
+      m_dither(new QCheckBox(tr("Dither 8 bits"), this)) {
     auto* page = new QVBoxLayout(this);
     page->setContentsMargins(0, 0, 0, 0);
     page->setSpacing(12);
@@ -90,6 +91,10 @@ MapsPage::MapsPage(Session& session, QWidget* parent)
     form->addWidget(m_eachObject, row++, 1, 1, 2);
     m_eachObject->setToolTip(tr("Objects that share a place in the texture look alike on one flat map."));
     form->addWidget(m_model, row++, 1, 1, 2);
+    form->addWidget(m_dither, row++, 1, 1, 2);
+    m_dither->setToolTip(
+        tr("Soft gradients keep their steps apart by a fine pattern. For files of 8 bits alone."));
+    connect(m_dither, &QCheckBox::toggled, this, &ExportPage::changed);
     form->setRowStretch(row, 1);
     lists->addLayout(form, 1);
     connect(m_model, &QCheckBox::toggled, this, &ExportPage::changed);
@@ -153,6 +158,7 @@ ExportOptions MapsPage::options() const {
     compressionOf(m_compression->currentData().toString().toStdString(), o.choices.compression);
     o.eachObject = m_eachObject->isVisibleTo(this) && m_eachObject->isChecked();
     if (m_arrangement->currentIndex() == 1) o.packed = packedFiles();
+    o.dither = m_dither->isChecked();
     o.looks = chosen(m_looks);
     o.surfaces = chosen(m_surfaces);
     o.channels = chosen(m_channels);

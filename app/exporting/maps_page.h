@@ -36,7 +36,7 @@ private:
     QLineEdit *m_folder, *m_pattern;
     QCheckBox* m_eachObject;  ///< shown where lines differ from object to object
     QComboBox* m_arrangement;
-    QCheckBox* m_model;
+    QCheckBox *m_model, *m_dither;
     std::shared_ptr<SceneStore> m_scenes;
     QString m_usualPattern;  ///< what the name was when nobody had typed one
 };

@@ -164,11 +164,13 @@ void PicturesPage::showParts() {
     m_usualFile = usual;
 }
 
-void PicturesPage::chooseSheet() {
+void PicturesPage::chooseSheet(const QStringList& looks) {
     m_what->setCurrentIndex(Sheet);
-    for (auto& [id, box] : m_looks)
+    for (auto& [id, box] : m_looks) {
         // What was received is one of them only if there is nothing else to show.
-        box->setChecked(!id.empty() || m_looks.size() == 1);
+        const bool isOfAll = looks.isEmpty() && (!id.empty() || m_looks.size() == 1);
+        box->setChecked(isOfAll || looks.contains(QString::fromStdString(id)));
+    }
 }
 
 void PicturesPage::refresh() {

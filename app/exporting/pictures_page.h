@@ -24,8 +24,8 @@ public:
     QString summary() const override;
     bool isReady() const override;
     Work work() const override;
-    /// All looks, as a sheet.
-    void chooseSheet();
+    /// These looks as a sheet; none: all of them.
+    void chooseSheet(const QStringList& looks);
     QLineEdit& file() { return *m_file; }
 
 private:

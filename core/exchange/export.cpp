@@ -177,7 +177,7 @@ Result<void> renderItem(const Project& all, const Resources& resources, const Ex
                             item.file.filename().string()));
         }
         auto made = renderPacked(all, resources, item.look, components, item.width, item.height, item.tile,
-                                 storageOf(format), false, item.object, cancel);
+                                 storageOf(format), item.dither, item.object, cancel);
         if (!made) return fail(made.error());
         pixels = std::move(*made);
         return {};
@@ -201,6 +201,16 @@ Result<void> renderItem(const Project& all, const Resources& resources, const Ex
                             item.file.filename().string()));
         else
             components = 4;
+    }
+    if (item.dither && storageOf(format) == Depth::U8) {
+        std::vector<PackedComponent> own;
+        static constexpr const char* kNames[] = {"red", "green", "blue", "alpha"};
+        for (int c = 0; c < components; ++c) own.push_back({line.id, components == 1 ? "" : kNames[c]});
+        auto made = renderPacked(all, resources, item.look, own, item.width, item.height, item.tile,
+                                 Depth::U8, true, item.object, cancel);
+        if (!made) return fail(made.error());
+        pixels = std::move(*made);
+        return {};
     }
     pixels.reshape(item.width, item.height, components, storageOf(format));
     std::atomic<std::size_t> notFinite{0};

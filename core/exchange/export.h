@@ -37,6 +37,7 @@ struct ExportOptions {
     int size = 0;  ///< the longer side of a tile in pixels; 0: as the line's largest map
     FileFormat format = FileFormat::Png8;
     WriteChoices choices;
+    bool dither = false;  ///< files of 8 bits keep finer steps by an ordered pattern (packed_map.h)
     /// Files that hold several channels; channels that are in none keep a file of their own.
     std::vector<PackedFile> packed;
     /// Tiles get ".1001" and so on behind it. Empty: defaultPattern().
@@ -59,6 +60,7 @@ struct ExportItem {
     /// Of a packed file what each component holds; empty: the line alone. `line` is then the first of them.
     std::vector<PackedComponent> components{};
     bool isTiled = false;
+    bool dither = false;
 };
 
 struct ExportProgress {

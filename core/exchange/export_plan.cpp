@@ -255,6 +255,7 @@ Result<std::vector<ExportItem>> planExport(const Project& project, const Resourc
         all.insert(all.end(), items->begin(), items->end());
     }
     for (ExportItem& item : all) {
+        item.dither = options.dither;
         const Line& line = *project.findLine(item.line);
         const std::string what = !item.components.empty() ? item.file.string()
                                  : line.channel.empty()   ? line.id

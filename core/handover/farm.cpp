@@ -36,6 +36,7 @@ Json toJson(const FarmItem& one) {
            {"line", item.line},          {"tile", item.tile},        {"width", item.width},
            {"height", item.height}};
     if (!item.object.empty()) j["object"] = item.object;
+    if (item.dither) j["dither"] = true;
     for (const PackedComponent& c : item.components) j["components"].push_back(toJson(c));
     return j;
 }
@@ -50,6 +51,7 @@ FarmItem itemOf(const Json& j) {
     one.item.width = j.at("width").get<int>();
     one.item.height = j.at("height").get<int>();
     one.item.object = j.value("object", std::string());
+    one.item.dither = j.value("dither", false);
     if (j.contains("components"))
         for (const Json& c : j.at("components"))
             one.item.components.push_back({c.at("line").get<std::string>(),

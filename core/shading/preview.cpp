@@ -9,6 +9,7 @@
 
 #include "core/colour/encoding.h"
 #include "core/shading/surface.h"
+#include "core/shading/wanted.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -22,24 +23,6 @@ constexpr int kCoarseNet = 96, kFineNet = 288, kMovedNet = 144;
 constexpr long kMostKeptPixels = 1'200'000;
 constexpr std::size_t kMostKeptSides = 4;
 
-/// The channels that are shaded, and where their numbers go.
-struct ShadedChannel {
-    const char* id;
-    SurfacePlanes::Number first;
-};
-constexpr std::array kShadedChannels{ShadedChannel{"base-colour", SurfacePlanes::BaseRed},
-                                     ShadedChannel{"metalness", SurfacePlanes::Metalness},
-                                     ShadedChannel{"roughness", SurfacePlanes::Roughness},
-                                     ShadedChannel{"specular-level", SurfacePlanes::SpecularLevel},
-                                     ShadedChannel{"normal", SurfacePlanes::NormalX},
-                                     ShadedChannel{"occlusion", SurfacePlanes::Occlusion},
-                                     ShadedChannel{"emission", SurfacePlanes::EmissionRed},
-                                     ShadedChannel{"coat", SurfacePlanes::Coat},
-                                     ShadedChannel{"coat-roughness", SurfacePlanes::CoatRoughness},
-                                     ShadedChannel{"sheen-colour", SurfacePlanes::SheenRed},
-                                     ShadedChannel{"sheen-roughness", SurfacePlanes::SheenRoughness}};
-constexpr const char* kOpacity = "opacity";
-
 /// Sub-pixel offsets of the passes: the R2 sequence (M. Roberts 2018), the first in the pixel's centre.
 Vec2 jitterOf(int pass) {
     const float x = 0.5f + 0.7548777f * static_cast<float>(pass),
@@ -47,56 +30,9 @@ Vec2 jitterOf(int pass) {
     return {x - std::floor(x), y - std::floor(y)};
 }
 
-/// The wanted results of one surface's picture, and what becomes of each.
-struct Wanted {
-    std::vector<Want> wants;
-    std::vector<const ShadedChannel*> channel;  ///< of each want; null: the opacity, or what is looked at
-    bool isLooked = false, isRaw = false;
-};
-
 /// A number between 0 and 1; what is no number is not there.
 float opacityOf(const float* plane, std::size_t i) {
     return plane == nullptr ? 1.0f : plane[i] > 0 ? std::min(plane[i], 1.0f) : 0.0f;
-}
-
-Wanted wantedOf(const PreviewSide& side, const std::set<std::string>& off, const SurfacePoints& group) {
-    Wanted w;
-    const Line* looked = side.lookHere ? side.project.findLine(side.lookHere->line) : nullptr;
-    // One surface's line is shown on its own parts; the rest stands beside it in neutral grey.
-    const bool isBeside = !group.isCovered ||
-                          (looked != nullptr && !looked->surface.empty() && looked->surface != group.surface);
-    if (isBeside) return w;
-    if (looked != nullptr) {
-        w.isLooked = true;
-        w.isRaw = looked->kind != Kind::Colour || !side.lookHere->component.empty();
-        w.wants.push_back({looked->id, side.lookHere->after, 3, looked->kind == Kind::Normal});
-        w.wants.back().component = side.lookHere->component;
-        w.channel.push_back(nullptr);
-        return w;
-    }
-    const auto add = [&](const char* id, const ShadedChannel* channel) {
-        const Line* line = side.project.lineOfChannel(id, group.surface);
-        if (line == nullptr || line->steps.empty() || off.contains(id)) return;
-        w.wants.push_back(wantOfLine(*line));
-        w.channel.push_back(channel);
-    };
-    for (const ShadedChannel& c : kShadedChannels) add(c.id, &c);
-    add(kOpacity, nullptr);
-    return w;
-}
-
-/// What a picture depends on beside its program: the maps, and which plane becomes which channel (two
-/// channels of equal values share one).
-std::vector<std::uint64_t> partsOf(const ResolvedMaps& maps, const Compiled& compiled, const Wanted& wanted) {
-    std::vector<std::uint64_t> parts;
-    for (const auto& map : maps.maps) parts.push_back(map ? map->id() : 0);
-    for (const auto& field : maps.fields) parts.push_back(field ? field->id() : 0);
-    for (std::size_t w = 0; w < wanted.wants.size(); ++w) {
-        parts.push_back(
-            wanted.channel[w] != nullptr ? static_cast<std::uint64_t>(wanted.channel[w]->first) + 1 : 0);
-        for (const int plane : compiled.planes[w]) parts.push_back(static_cast<std::uint64_t>(plane));
-    }
-    return parts;
 }
 
 }  // namespace

@@ -118,6 +118,21 @@ private Q_SLOTS:
                  std::uint64_t{2 * 64 * 9 / 2});
         QCOMPARE(bytesExpected(*plan, plain(), FileFormat::Tiff16, Compression::None),
                  std::uint64_t{2 * 64 * 9 * 2});
+        // Dithered, files of one line keep the mean of finer steps too.
+        Project fine = plain();
+        fine.lines[1].edit().steps[0].edit().controls["value"] = 100.5 / 255;
+        ExportOptions d = o;
+        d.packed.clear();
+        d.dither = true;
+        d.looks = {""};
+        d.channels = {"roughness", "base-colour"};
+        QVERIFY(exportMaps(fine, m_resources, d));
+        const auto grey = readImage(d.folder / "as-received_roughness.png");
+        double sum = 0;
+        for (int y = 0; y < 8; ++y)
+            for (int x = 0; x < 8; ++x) sum += grey->row<std::uint8_t>(y)[x];
+        QVERIFY2(std::abs(sum / 64 - 100.5) < 0.02, qPrintable(QString::number(sum / 64)));
+        QCOMPARE(readImage(d.folder / "as-received_base-colour.png")->channels, 3);
         o.format = FileFormat::ExrHalf;
         QCOMPARE(planExport(plain(), m_resources, o).error().kind, ErrorKind::Refused);
     }

@@ -1,0 +1,38 @@
+// What a picture of a surface asks of the project's lines, and what becomes of each answer. Within the
+// folder.
+#pragma once
+
+#include <cstdint>
+#include <set>
+#include <string>
+#include <vector>
+
+#include "core/engine/compile.h"
+#include "core/engine/resources.h"
+#include "core/shading/preview.h"
+#include "core/shading/surface.h"
+#include "core/shading/surface_points.h"
+
+namespace kettle {
+
+/// A channel that is shaded, and where its numbers go.
+struct ShadedChannel {
+    const char* id;
+    SurfacePlanes::Number first;
+};
+
+/// The wanted results of one surface's picture, and what becomes of each.
+struct Wanted {
+    std::vector<Want> wants;
+    std::vector<const ShadedChannel*> channel;  ///< of each want; null: the opacity, or what is looked at
+    bool isLooked = false, isRaw = false;
+};
+
+/// Of a side's project for one surface, without the channels that are off; nothing where it is not shown.
+Wanted wantedOf(const PreviewSide& side, const std::set<std::string>& off, const SurfacePoints& group);
+
+/// What a picture depends on beside its program: the maps, and which plane becomes which channel (two
+/// channels of equal values share one).
+std::vector<std::uint64_t> partsOf(const ResolvedMaps& maps, const Compiled& compiled, const Wanted& wanted);
+
+}  // namespace kettle
