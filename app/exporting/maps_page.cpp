@@ -105,7 +105,9 @@ MapsPage::MapsPage(Session& session, QWidget* parent)
     });
     connect(m_eachObject, &QCheckBox::toggled, this, &ExportPage::changed);
     connect(m_format, &QComboBox::currentIndexChanged, this, [this] {
-        m_compression->setEnabled(options().format != FileFormat::Jpeg);
+        const FileFormat format = options().format;
+        m_compression->setEnabled(format != FileFormat::Jpeg);
+        m_dither->setEnabled(format == FileFormat::Png8 || format == FileFormat::Jpeg);
         Q_EMIT changed();
     });
     connect(m_size, &QComboBox::currentIndexChanged, this, &ExportPage::changed);

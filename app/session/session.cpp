@@ -106,7 +106,7 @@ void Session::afterHistory(const Project& before) {
     refreshOpened();
     if (!m_step.empty() && !boardProject().findStep(m_step)) {
         const std::string outer = m_step.substr(0, m_step.find('/'));
-        m_step = project().findStep(outer) ? outer : nearestTo(m_step, before);
+        m_step = project().findStep(outer) ? outer : nearestTo(outer, before);
         m_beside.clear();
         Q_EMIT selectionChanged();
     }
