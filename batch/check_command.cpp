@@ -4,7 +4,6 @@
 #include <nlohmann/json.hpp>
 
 #include "batch/commands.h"
-#include "batch/json_text.h"
 #include "batch/opening.h"
 #include "batch/step_reference.h"
 #include "core/analysis/checks.h"
@@ -14,8 +13,8 @@ namespace kettle::batch {
 
 using Json = nlohmann::ordered_json;
 
-Problems checkProjectFile(const CheckArguments& a) {
-    auto opened = open(a.project);
+Problems checkProjectFile(Console& out, const CheckArguments& a) {
+    auto opened = open(out, a.project);
     if (!opened) return {detailOf(opened.error())};
     if (!a.look.empty() && opened->project.findLook(a.look) == nullptr)
         return {fmt::format("The project has no look {}. Choose another.", a.look)};
@@ -30,27 +29,28 @@ Problems checkProjectFile(const CheckArguments& a) {
         if (f.share > 0) j["share"] = f.share;
         list.push_back(std::move(j));
         if (f.severity == Severity::Error) errors.push_back(f.sentence);
-        if (!a.asJson && f.severity != Severity::Error)
-            fmt::print("{}: {} [{}]\n", nameOf(f.severity), f.sentence, f.check);
+        if (!out.isJson() && f.severity != Severity::Error)
+            out.say(fmt::format("{}: {} [{}]", nameOf(f.severity), f.sentence, f.check));
     }
-    if (a.asJson) fmt::print("{}\n", printed(Json{{"findings", list}}));
-    if (!a.asJson && findings.empty()) fmt::print("Nothing looks wrong.\n");
+    out.set("findings", list);
+    if (!out.isJson() && findings.empty()) out.say("Nothing looks wrong.");
     return errors;
 }
 
-Problems writeDocuments(const std::string& folder) {
-    const std::filesystem::path out = folder;
-    if (auto done = writeStepPictures(dataFolder(), out / "steps"); !done) return {detailOf(done.error())};
-    if (auto done = writeFileAtomically(out / "steps.md", stepReference()); !done)
+Problems writeDocuments(Console& console, const std::string& folder) {
+    const std::filesystem::path to = folder;
+    if (auto done = writeStepPictures(dataFolder(), to / "steps"); !done) return {detailOf(done.error())};
+    if (auto done = writeFileAtomically(to / "steps.md", stepReference()); !done)
         return {detailOf(done.error())};
-    if (auto done = writeFileAtomically(out / "project.schema.json", projectSchema()); !done)
+    if (auto done = writeFileAtomically(to / "project.schema.json", projectSchema()); !done)
         return {detailOf(done.error())};
-    if (auto done = writeFileAtomically(out / "library.schema.json", librarySchema()); !done)
+    if (auto done = writeFileAtomically(to / "library.schema.json", librarySchema()); !done)
         return {detailOf(done.error())};
     const auto recipes = recipeReference(dataFolder());
     if (!recipes) return {detailOf(recipes.error())};
-    if (auto done = writeFileAtomically(out / "recipes.md", *recipes); !done) return {detailOf(done.error())};
-    fmt::print("{}\n{}\n", (out / "steps.md").string(), (out / "project.schema.json").string());
+    if (auto done = writeFileAtomically(to / "recipes.md", *recipes); !done) return {detailOf(done.error())};
+    for (const char* name : {"steps.md", "recipes.md", "project.schema.json", "library.schema.json"})
+        console.wrote(to / name);
     return {};
 }
 

@@ -12,6 +12,7 @@
 #include <filesystem>
 #include <nlohmann/json.hpp>
 #include <optional>
+#include <set>
 #include <thread>
 
 #include "core/analysis/board_pictures.h"
@@ -22,6 +23,7 @@
 #include "core/engine/compile.h"
 #include "core/engine/source_files.h"
 #include "core/exchange/export.h"
+#include "core/exchange/library.h"
 #include "core/exchange/recognise.h"
 #include "core/shading/preview.h"
 #include "core/steps/step.h"
@@ -106,34 +108,33 @@ Json infoOf(const Opened& opened) {
     return j;
 }
 
-void printText(const Json& j) {
+void printText(Console& out, const Json& j) {
     for (const Json& set : j["sets"]) {
-        fmt::print("Set {} ({})\n", set["name"].get<std::string>(), set["folder"].get<std::string>());
+        out.say(fmt::format("Set {} ({})", set["name"].get<std::string>(), set["folder"].get<std::string>()));
         for (const Json& map : set["maps"])
-            fmt::print("  {:<18} {:<32} {}{}{}\n", map["role"].get<std::string>(),
-                       map["file"].get<std::string>(), map["encoding"].get<std::string>(),
-                       map["automatic"].get<bool>() ? " (automatic)" : "",
-                       map["inverted"].get<bool>() ? ", inverted" : "");
+            out.say(fmt::format("  {:<18} {:<32} {}{}{}", map["role"].get<std::string>(),
+                                map["file"].get<std::string>(), map["encoding"].get<std::string>(),
+                                map["automatic"].get<bool>() ? " (automatic)" : "",
+                                map["inverted"].get<bool>() ? ", inverted" : ""));
     }
     for (const Json& surface : j["surfaces"])
-        fmt::print(
-            "Surface {} ({}) covers {}\n", surface["id"].get<std::string>(),
-            surface["name"].get<std::string>(),
+        out.say(fmt::format(
+            "Surface {} ({}) covers {}", surface["id"].get<std::string>(), surface["name"].get<std::string>(),
             surface["coversAll"].get<bool>()
                 ? "all parts"
-                : fmt::format("{}", fmt::join(surface["parts"].get<std::vector<std::string>>(), ", ")));
+                : fmt::format("{}", fmt::join(surface["parts"].get<std::vector<std::string>>(), ", "))));
     for (const Json& line : j["lines"]) {
-        fmt::print("Line {} ({}, {}{})\n", line["id"].get<std::string>(), line["name"].get<std::string>(),
-                   line["kind"].get<std::string>(),
-                   line.contains("surface") ? ", of " + line["surface"].get<std::string>() : "");
+        out.say(fmt::format("Line {} ({}, {}{})", line["id"].get<std::string>(),
+                            line["name"].get<std::string>(), line["kind"].get<std::string>(),
+                            line.contains("surface") ? ", of " + line["surface"].get<std::string>() : ""));
         for (const Json& step : line["steps"])
-            fmt::print("  {:<8} {:<12} {}{}\n", step["id"].get<std::string>(),
-                       step["type"].get<std::string>(), step.value("shows", ""),
-                       step.contains("bypass") ? "  (bypassed)" : "");
+            out.say(fmt::format("  {:<8} {:<12} {}{}", step["id"].get<std::string>(),
+                                step["type"].get<std::string>(), step.value("shows", ""),
+                                step.contains("bypass") ? "  (bypassed)" : ""));
     }
     for (const Json& look : j["looks"])
-        fmt::print("Look {} ({}, {} changes)\n", look["id"].get<std::string>(),
-                   look["name"].get<std::string>(), look["changes"].get<int>());
+        out.say(fmt::format("Look {} ({}, {} changes)", look["id"].get<std::string>(),
+                            look["name"].get<std::string>(), look["changes"].get<int>()));
 }
 
 template <class T>
@@ -149,7 +150,7 @@ bool parsePair(const std::string& text, char separator, T& a, T& b) {
 
 }  // namespace
 
-Problems createProject(const std::string& folder, const std::string& output, bool force) {
+Problems createProject(Console& out, const std::string& folder, const std::string& output, bool force) {
     std::error_code code;
     if (fs::exists(output, code) && !force)
         return {
@@ -162,9 +163,12 @@ Problems createProject(const std::string& folder, const std::string& output, boo
         !free)
         return {detailOf(free.error())};
     if (auto saved = saveProject(made->project, output); !saved) return {detailOf(saved.error())};
-    for (const std::string& note : made->notes) fmt::print("{}\n", note);
-    fmt::print("{} has {} maps on {} lines.\n", output, made->project.sets.front()->maps.size(),
-               made->project.lines.size());
+    for (const std::string& note : made->notes) out.say(note);
+    out.say(fmt::format("{} has {} maps on {} lines.", output, made->project.sets.front()->maps.size(),
+                        made->project.lines.size()));
+    out.set("project", output);
+    out.set("maps", made->project.sets.front()->maps.size());
+    out.set("lines", made->project.lines.size());
     // What could not be read was left out and named: the project is there, but not everything that was asked
     // for.
     Problems left;
@@ -173,18 +177,18 @@ Problems createProject(const std::string& folder, const std::string& output, boo
     return left;
 }
 
-Problems printInfo(const std::string& file, bool asJson) {
-    auto opened = open(file);
+Problems printInfo(Console& out, const std::string& file) {
+    auto opened = open(out, file);
     if (!opened) return {detailOf(opened.error())};
     const Json j = infoOf(*opened);
-    if (asJson)
-        fmt::print("{}\n", printed(j));
+    if (out.isJson())
+        for (const auto& [key, value] : j.items()) out.set(key, value);
     else
-        printText(j);
+        printText(out, j);
     Problems problems = problemsOf(opened->project);
     for (const FileProblem& p : opened->resources.problemsOf(opened->project)) {
         if (p.isNotice)
-            fmt::print(stderr, "{}\n", p.sentence);
+            out.warn(p.sentence);
         else
             problems.push_back(p.sentence);
     }
@@ -227,8 +231,8 @@ std::string setControl(Opened& opened, const std::string& look, const std::strin
 
 }  // namespace
 
-Problems probeProject(const ProbeArguments& a) {
-    auto opened = open(a.project);
+Problems probeProject(Console& out, const ProbeArguments& a) {
+    auto opened = open(out, a.project);
     if (!opened) return {detailOf(opened.error())};
     double u = 0, v = 0;
     if (!parsePair(a.uv, ',', u, v))
@@ -259,9 +263,41 @@ Problems probeProject(const ProbeArguments& a) {
     }
     if (value->kind == Kind::Colour)
         j["hex"] = hexOfLinear(value->linear[0], value->linear[1], value->linear[2]);
-    fmt::print("{}\n", printed(j));
+    if (out.isJson())
+        for (const auto& [key, item] : j.items()) out.set(key, item);
+    else
+        fmt::print("{}\n", printed(j));
     return {};
 }
+
+namespace {
+
+/// By its file, or by its name among those that are shipped and one's own.
+Result<Arrangement> arrangementCalled(const std::string& name) {
+    std::error_code code;
+    if (fs::is_regular_file(name, code)) {
+        const LibraryEntry entry = readEntry(name, EntryOrigin::Own);
+        if (const auto* found = std::get_if<Arrangement>(&entry.content)) return *found;
+        return fail(ErrorKind::Invalid, entry.problem.empty()
+                                            ? fmt::format("{} is no arrangement. Choose one that ends in "
+                                                          ".arrangement.json.",
+                                                          name)
+                                            : entry.problem);
+    }
+    std::string known;
+    for (const LibraryEntry& entry : readLibrary(libraryFolders(), EntryKind::Arrangement)) {
+        const auto* found = std::get_if<Arrangement>(&entry.content);
+        if (found == nullptr) continue;
+        if (found->name == name) return *found;
+        known += (known.empty() ? "" : "; ") + found->name;
+    }
+    return fail(ErrorKind::Missing,
+                fmt::format("There is no arrangement \"{}\". Give the name of one that is "
+                            "kept ({}), or its file.",
+                            name, known));
+}
+
+}  // namespace
 
 Problems optionsOf(const ExportArguments& a, Opened& opened, ExportOptions& options) {
     options.folder = a.folder;
@@ -269,7 +305,15 @@ Problems optionsOf(const ExportArguments& a, Opened& opened, ExportOptions& opti
     options.surfaces = a.surfaces;
     options.eachObject = a.eachObject;
     if (a.packed) options.packed = packedFiles();
+    if (!a.arrangement.empty()) {
+        const auto arrangement = arrangementCalled(a.arrangement);
+        if (!arrangement) return {detailOf(arrangement.error())};
+        options.packed = arrangement->files;
+    }
     options.dither = a.dither;
+    options.space = a.space;
+    options.again = a.again;
+    options.manifest = a.manifest;
     if (!a.object.empty()) {
         const auto facts = opened.resources.facts(opened.project);
         if (facts == nullptr || facts->only(a.object) == nullptr)
@@ -290,25 +334,28 @@ Problems optionsOf(const ExportArguments& a, Opened& opened, ExportOptions& opti
     return {};
 }
 
-Problems exportProject(const ExportArguments& a) {
-    auto opened = open(a.project);
+Problems exportProject(Console& out, const ExportArguments& a) {
+    auto opened = open(out, a.project);
     if (!opened) return {detailOf(opened.error())};
     ExportOptions options;
     if (Problems wrong = optionsOf(a, *opened, options); !wrong.empty()) return wrong;
-    auto made = exportMaps(opened->project, opened->resources, options);
+    auto made = exportMaps(opened->project, opened->resources, options, {},
+                           [&](const ExportProgress& p) { out.progress(p.fraction, p.what); });
     if (!made) return {detailOf(made.error())};
-    for (const fs::path& file : made->files) fmt::print("{}\n", file.string());
+    const std::set<fs::path> unchanged(made->unchanged.begin(), made->unchanged.end());
+    for (const fs::path& file : made->files) out.wrote(file, !unchanged.contains(file));
+    out.set("upToDate", unchanged.size());
     // The maps are there; what is wrong with the document or with some numbers is told all the same.
     Problems warnings = problemsOf(opened->project);
     warnings.insert(warnings.end(), made->notes.begin(), made->notes.end());
     for (const FileProblem& p : opened->resources.problemsOf(opened->project)) warnings.push_back(p.sentence);
     if (a.strict) return warnings;
-    for (const std::string& sentence : warnings) fmt::print(stderr, "warning: {}\n", sentence);
+    out.warn(warnings);
     return {};
 }
 
-Problems takePicture(const PictureArguments& a) {
-    auto opened = open(a.project, true);
+Problems takePicture(Console& out, const PictureArguments& a) {
+    auto opened = open(out, a.project, true);
     if (!opened) return {detailOf(opened.error())};
     PreviewRequest request;
     if (!parsePair(a.size, 'x', request.width, request.height) || request.width < 1 || request.height < 1 ||
@@ -363,7 +410,7 @@ Problems takePicture(const PictureArguments& a) {
                 static_cast<std::byte>(picture->pixels[i] >> (16 - 8 * c));
     if (auto done = writeImage(a.output, pixels, FileFormat::Png8, encoding::kSrgb); !done)
         return {detailOf(done.error())};
-    fmt::print("{}\n", a.output);
+    out.wrote(a.output);
     return preview.problems();
 }
 

@@ -6,7 +6,6 @@
 #include <nlohmann/json.hpp>
 
 #include "batch/commands.h"
-#include "batch/json_text.h"
 #include "batch/opening.h"
 #include "core/engine/source_files.h"
 #include "core/handover/farm.h"
@@ -34,8 +33,8 @@ bool parseItems(const std::string& text, std::size_t& first, std::size_t& last) 
 
 }  // namespace
 
-Problems planExportOf(const ExportArguments& a, const std::string& output) {
-    auto opened = open(a.project);
+Problems planExportOf(Console& out, const ExportArguments& a, const std::string& output) {
+    auto opened = open(out, a.project);
     if (!opened) return {detailOf(opened.error())};
     ExportOptions options;
     if (Problems wrong = optionsOf(a, *opened, options); !wrong.empty()) return wrong;
@@ -45,12 +44,14 @@ Problems planExportOf(const ExportArguments& a, const std::string& output) {
     sources.add(a.project);
     if (auto free = sources.mayWrite(output); !free) return {detailOf(free.error())};
     if (auto saved = savePlan(*plan, output); !saved) return {detailOf(saved.error())};
-    fmt::print("{} has {} items, 0 to {}.\n", output, plan->items.size(),
-               plan->items.empty() ? 0 : plan->items.size() - 1);
+    out.say(fmt::format("{} has {} items, 0 to {}.", output, plan->items.size(),
+                        plan->items.empty() ? 0 : plan->items.size() - 1));
+    out.set("plan", output);
+    out.set("items", plan->items.size());
     return {};
 }
 
-Problems bakePlan(const std::string& file, const std::string& items, bool isArray) {
+Problems bakePlan(Console& out, const std::string& file, const std::string& items, bool isArray) {
     auto plan = loadPlan(file);
     if (!plan) return {detailOf(plan.error())};
     std::size_t first = 0, last = plan->items.size(), step = 1;
@@ -65,51 +66,54 @@ Problems bakePlan(const std::string& file, const std::string& items, bool isArra
         step = place->count;
         if (first >= last) return {};  // more jobs than items
     }
-    auto opened = open(plan->project.string());
+    auto opened = open(out, plan->project.string());
     if (!opened) return {detailOf(opened.error())};
+    const auto wanted = static_cast<double>((last - first + step - 1) / step);
+    double count = 0;
     auto done = bakeFarm(*plan, opened->project, opened->resources, first, last, step, {},
-                         [](const std::string& written) { fmt::print("{}\n", written); });
+                         [&](const std::string& written) {
+                             out.wrote(written);
+                             out.progress(++count / wanted, written);
+                         });
     if (!done) return {detailOf(done.error())};
-    for (const std::string& note : done->notes) fmt::print(stderr, "warning: {}\n", note);
-    fmt::print(stderr, "{} made, {} up to date.\n", done->made, done->skipped);
+    out.warn(done->notes);
+    out.set("made", done->made);
+    out.set("upToDate", done->skipped);
+    if (!out.isJson()) out.tell(fmt::format("{} made, {} up to date.", done->made, done->skipped));
     return {};
 }
 
-Problems tellStatus(const std::string& file, bool asJson) {
+Problems tellStatus(Console& out, const std::string& file) {
     auto plan = loadPlan(file);
     if (!plan) return {detailOf(plan.error())};
-    const std::vector<FarmState> states = statesOf(*plan);
+    const std::vector<FileState> states = statesOf(*plan);
     Json missing = Json::array(), outdated = Json::array();
     std::size_t done = 0;
     for (std::size_t i = 0; i < states.size(); ++i)
-        if (states[i] == FarmState::Done)
+        if (states[i] == FileState::Done)
             ++done;
         else
-            (states[i] == FarmState::Missing ? missing : outdated).push_back(i);
-    if (asJson) {
-        fmt::print(
-            "{}\n",
-            printed(Json{
-                {"items", states.size()}, {"done", done}, {"missing", missing}, {"outdated", outdated}}));
-        return {};
-    }
-    fmt::print("{} of {} items are done, {} are missing, {} are outdated.\n", done, states.size(),
-               missing.size(), outdated.size());
+            (states[i] == FileState::Missing ? missing : outdated).push_back(i);
+    out.set("items", states.size());
+    out.set("done", done);
+    out.set("missing", missing);
+    out.set("outdated", outdated);
+    out.say(fmt::format("{} of {} items are done, {} are missing, {} are outdated.", done, states.size(),
+                        missing.size(), outdated.size()));
     return {};
 }
 
-Problems collectPlan(const std::string& file, const std::string& output) {
+Problems collectPlan(Console& out, const std::string& file, const std::string& output) {
     auto plan = loadPlan(file);
     if (!plan) return {detailOf(plan.error())};
-    auto opened = open(plan->project.string());
+    auto opened = open(out, plan->project.string());
     if (!opened) return {detailOf(opened.error())};
     const std::string to = output.empty() ? (plan->folder / "manifest.json").string() : output;
     SourceFiles sources(opened->project, opened->resources);
     sources.add(plan->project);
     if (auto free = sources.mayWrite(to); !free) return {detailOf(free.error())};
-    if (auto written = writeManifest(*plan, opened->project, to); !written)
-        return {detailOf(written.error())};
-    fmt::print("{}\n", to);
+    if (auto written = collectFarm(*plan, opened->project, to); !written) return {detailOf(written.error())};
+    out.wrote(to);
     return {};
 }
 

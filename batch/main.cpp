@@ -4,6 +4,7 @@
 
 #include <CLI/CLI.hpp>
 #include <cstdio>
+#include <optional>
 #include <system_error>
 
 #include "batch/commands.h"
@@ -29,6 +30,10 @@ void addExportOptions(CLI::App* command, kettle::batch::ExportArguments& a) {
     command->add_flag("--dither", a.dither, "Files of 8 bits keep finer steps by an ordered pattern");
     command->add_flag("--packed", a.packed,
                       "Occlusion, roughness and metalness in one file, opacity as the base colour's alpha");
+    command->add_option("--arrangement", a.arrangement,
+                        "Packed files as the library keeps them: a name, or a .arrangement.json");
+    command->add_option("--colours", a.space,
+                        "What colours are written in: sRGB, linear Rec.709, Display P3 or ACEScg");
     command->add_option("--size", a.size, "The longer side in pixels; otherwise as the sources")
         ->check(CLI::Range(1, 65536));
     command->add_option("--format", a.format, "png8, png16, tiff16, exr-half, exr-float or jpeg");
@@ -44,18 +49,27 @@ int runCommands(int argc, char** argv) {
     app.require_subcommand(1);
     Problems problems;
 
+    // These stand before or behind a command's own.
+    Manner manner;
+    app.fallthrough();
+    app.add_flag("--json", manner.json, "One JSON object with everything, instead of lines");
+    auto* quiet = app.add_flag("-q,--quiet", manner.quiet, "Nothing but errors");
+    app.add_flag("-v,--verbose", manner.verbose, "Tell what is done meanwhile")->excludes(quiet);
+    std::optional<Console> console;
+    // Made when all flags are known.
+    const auto out = [&]() -> Console& { return console ? *console : console.emplace(manner); };
+
     std::string folder, output, project;
-    bool force = false, json = false;
+    bool force = false;
     auto* create = app.add_subcommand("new", "Makes a project from a folder of finished maps");
     create->add_option("folder", folder, "The folder")->required();
     create->add_option("-o,--output", output, "The project file to write")->required();
     create->add_flag("--force", force, "Replace a project that is there");
-    create->callback([&] { problems = createProject(folder, output, force); });
+    create->callback([&] { problems = createProject(out(), folder, output, force); });
 
     auto* info = app.add_subcommand("info", "Tells a project's sets, lines and looks");
     info->add_option("project", project, "The project")->required();
-    info->add_flag("--json", json, "As JSON");
-    info->callback([&] { problems = printInfo(project, json); });
+    info->callback([&] { problems = printInfo(out(), project); });
 
     ProbeArguments probe;
     auto* probing = app.add_subcommand("probe", "Gives the value of a line at a place, as JSON");
@@ -67,13 +81,15 @@ int runCommands(int argc, char** argv) {
     probing->add_option("--look", probe.look, "A look's id; otherwise as received");
     probing->add_option("--set", probe.set,
                         "STEP.CONTROL=VALUE before, for a recipe by its control's id; more than once");
-    probing->callback([&] { problems = probeProject(probe); });
+    probing->callback([&] { problems = probeProject(out(), probe); });
 
     ExportArguments maps;
     auto* exporting = app.add_subcommand("export", "Writes the changed maps");
     addExportOptions(exporting, maps);
+    exporting->add_flag("--again", maps.again, "What is up to date is made all the same");
+    exporting->add_flag("--manifest", maps.manifest, "manifest.json beside the files");
     exporting->add_flag("--strict", maps.strict, "What is only warned of otherwise is an error");
-    exporting->callback([&] { problems = exportProject(maps); });
+    exporting->callback([&] { problems = exportProject(out(), maps); });
 
     ExportArguments planned;
     std::string planFile, items, manifest;
@@ -81,21 +97,20 @@ int runCommands(int argc, char** argv) {
     auto* planning = app.add_subcommand("plan", "Plans an export that many workers share");
     addExportOptions(planning, planned);
     planning->add_option("-o,--output", planFile, "The plan to write")->required();
-    planning->callback([&] { problems = planExportOf(planned, planFile); });
+    planning->callback([&] { problems = planExportOf(out(), planned, planFile); });
     auto* baking = app.add_subcommand("bake", "Makes items of a plan; what is up to date is skipped");
     baking->add_option("plan", planFile, "The plan")->required();
     auto* chosen = baking->add_option("--items", items, "Which, as 7 or 0-99; otherwise all");
     baking->add_flag("--array", isArray, "This job's share of a job array, by the scheduler's environment")
         ->excludes(chosen);
-    baking->callback([&] { problems = bakePlan(planFile, items, isArray); });
+    baking->callback([&] { problems = bakePlan(out(), planFile, items, isArray); });
     auto* status = app.add_subcommand("status", "Tells what of a plan is done");
     status->add_option("plan", planFile, "The plan")->required();
-    status->add_flag("--json", json, "As JSON");
-    status->callback([&] { problems = tellStatus(planFile, json); });
+    status->callback([&] { problems = tellStatus(out(), planFile); });
     auto* collecting = app.add_subcommand("collect", "Writes the manifest of a plan that is done");
     collecting->add_option("plan", planFile, "The plan")->required();
     collecting->add_option("-o,--output", manifest, "Otherwise manifest.json beside the files");
-    collecting->callback([&] { problems = collectPlan(planFile, manifest); });
+    collecting->callback([&] { problems = collectPlan(out(), planFile, manifest); });
 
     PictureArguments picture;
     auto* picturing = app.add_subcommand("picture", "Writes a picture of the lit model");
@@ -103,7 +118,7 @@ int runCommands(int argc, char** argv) {
     picturing->add_option("-o,--output", picture.output, "The PNG to write")->required();
     picturing->add_option("--look", picture.look, "A look's id; otherwise as received");
     picturing->add_option("--size", picture.size, "WIDTHxHEIGHT");
-    picturing->callback([&] { problems = takePicture(picture); });
+    picturing->callback([&] { problems = takePicture(out(), picture); });
 
     MaterialArguments materials;
     auto* handing =
@@ -119,8 +134,9 @@ int runCommands(int argc, char** argv) {
     handing->add_flag("--all-looks", materials.allLooks, "Every look as a variant")->excludes(handedLooks);
     handing->add_option("--size", materials.size, "The longer side of a texture at most")
         ->check(CLI::Range(1, 65536));
+    handing->add_option("--name", materials.name, "The file's name without ending; otherwise the project's");
     handing->add_flag("--jpeg", materials.jpeg, "Colours without alpha as JPEG");
-    handing->callback([&] { problems = exportMaterials(materials); });
+    handing->callback([&] { problems = exportMaterials(out(), materials); });
 
 #ifdef KETTLE_SHEETS
     SheetArguments sheet;
@@ -145,38 +161,38 @@ int runCommands(int argc, char** argv) {
         ->add_option("--frames", sheet.frames,
                      "So many pictures once around the model, numbered, of one look")
         ->check(CLI::Range(1, 3600));
-    sheeting->callback([&] { problems = makeSheet(sheet); });
+    sheeting->callback([&] { problems = makeSheet(out(), sheet); });
 #endif
 
     CheckArguments checked;
     auto* checking = app.add_subcommand("check", "Looks for what is probably wrong in a project");
     checking->add_option("project", checked.project, "The project")->required();
     checking->add_option("--look", checked.look, "A look's id; otherwise as received");
-    checking->add_flag("--json", checked.asJson, "As JSON");
-    checking->callback([&] { problems = checkProjectFile(checked); });
+    checking->callback([&] { problems = checkProjectFile(out(), checked); });
 
-    app.add_subcommand("steps", "Prints the step reference as Markdown")->callback([] {
-        std::fputs(stepReference().c_str(), stdout);
+    app.add_subcommand("steps", "Prints the step reference as Markdown")->callback([&] {
+        if (manner.json)
+            out().set("steps", stepsAsJson());
+        else
+            std::fputs(stepReference().c_str(), stdout);
     });
-    app.add_subcommand("schema", "Prints the JSON Schema of a project file")->callback([] {
-        std::fputs(projectSchema().c_str(), stdout);
+    app.add_subcommand("schema", "Prints the JSON Schema of a project file")->callback([&] {
+        if (manner.json)
+            out().set("schema", Console::Json::parse(projectSchema()));
+        else
+            std::fputs(projectSchema().c_str(), stdout);
     });
     std::string documents;
     auto* docs = app.add_subcommand("docs", "Writes the step reference, its pictures and the schema");
     docs->add_option("folder", documents, "The folder to write to")->required();
-    docs->callback([&] { problems = writeDocuments(documents); });
+    docs->callback([&] { problems = writeDocuments(out(), documents); });
 
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {
         return app.exit(e);
     }
-    // What is printed is part of the result: a full disk behind it is a failure.
-    if (std::fflush(stdout) != 0 || std::ferror(stdout) != 0)
-        problems.push_back(
-            "Cannot print the result: where it goes has no room or is closed. Print it elsewhere.");
-    for (const std::string& sentence : problems) spdlog::error("{}", sentence);
-    return problems.empty() ? 0 : 1;
+    return out().finish(problems);
 }
 
 }  // namespace

@@ -16,17 +16,17 @@ namespace {
 namespace fs = std::filesystem;
 constexpr const char* kBaseName = "As received";
 
-Problems printed(const Result<HandedOver>& made) {
+Problems told(Console& out, const Result<HandedOver>& made) {
     if (!made) return {detailOf(made.error())};
-    for (const fs::path& file : made->files) fmt::print("{}\n", file.string());
-    for (const std::string& note : made->notes) fmt::print(stderr, "warning: {}\n", note);
+    for (const fs::path& file : made->files) out.wrote(file);
+    out.warn(made->notes);
     return {};
 }
 
 }  // namespace
 
-Problems exportMaterials(const MaterialArguments& a) {
-    auto opened = open(a.project, true);
+Problems exportMaterials(Console& out, const MaterialArguments& a) {
+    auto opened = open(out, a.project, true);
     if (!opened) return {detailOf(opened.error())};
     std::vector<std::string> looks = a.looks;
     if (a.allLooks || looks.empty()) {
@@ -41,7 +41,8 @@ Problems exportMaterials(const MaterialArguments& a) {
     SceneStore scenes(dataFolder() / "models");
     auto scene = scenes.load(opened->project.view.model, opened->project.view.unit);
     if (!scene) return {detailOf(scene.error())};
-    const fs::path folder = a.folder, stem = stemOf(fs::path(a.project).stem().string(), "materials");
+    const fs::path folder = a.folder,
+                   stem = stemOf(a.name.empty() ? fs::path(a.project).stem().string() : a.name, "materials");
     std::error_code code;
     fs::create_directories(folder, code);
     if (code) return {fmt::format("Cannot make the folder {}. Choose another.", a.folder)};
@@ -52,25 +53,26 @@ Problems exportMaterials(const MaterialArguments& a) {
     SourceFiles sources(opened->project, opened->resources);
     sources.add(a.project);
     if (auto free = sources.mayWrite(file); !free) return {detailOf(free.error())};
+    const auto progress = [&](double part, const std::string& what) { out.progress(part, what); };
     if (a.format == "mtlx-network")
-        return printed(writeMaterialXNetwork(opened->project, opened->resources, (*scene)->mesh().parts,
-                                             looks, kBaseName, a.size, file));
+        return told(out, writeMaterialXNetwork(opened->project, opened->resources, (*scene)->mesh().parts,
+                                               looks, kBaseName, a.size, file, {}, progress));
     if (isMaterialX) {
         MaterialXOptions options;
         options.file = file;
         if (a.format == "mtlx-openpbr") options.surface = MaterialXSurface::OpenPbr;
-        return printed(writeMaterialX(opened->project, opened->resources, (*scene)->mesh().parts, looks,
-                                      kBaseName, a.size, options));
+        return told(out, writeMaterialX(opened->project, opened->resources, (*scene)->mesh().parts, looks,
+                                        kBaseName, a.size, options, {}, progress));
     }
     BakeOptions bake;
     bake.looks = looks;
     bake.size = a.size;
-    auto baked = bakeMaterials(opened->project, opened->resources, bake);
+    auto baked = bakeMaterials(opened->project, opened->resources, bake, {}, progress);
     if (!baked) return {detailOf(baked.error())};
     GltfOptions options;
     options.file = file;
     options.isJpeg = a.jpeg;
-    return printed(writeGltf((*scene)->mesh(), opened->project, *baked, looks, kBaseName, options));
+    return told(out, writeGltf((*scene)->mesh(), opened->project, *baked, looks, kBaseName, options));
 }
 
 }  // namespace kettle::batch

@@ -231,7 +231,22 @@ std::string librarySchema() {
     layer.update({{"note", text}, {"layers", {{"$ref", "#/$defs/project"}}}});
     palette.update({{"colours", {{"type", "array"}, {"items", text}, {"minItems", 1}}},
                     {"weights", {{"type", "array"}, {"items", number}}}});
+    const Json component{{"type", "object"},
+                         {"properties",
+                          {{"channel", text},
+                           {"component", text},
+                           {"otherwise", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}},
+                           {"inverted", {{"type", "boolean"}}}}}};
+    const Json file{
+        {"type", "object"},
+        {"properties",
+         {{"name", text},
+          {"components", {{"type", "array"}, {"items", component}, {"minItems", 1}, {"maxItems", 4}}}}},
+        {"required", {"name", "components"}}};
+    Json arrangement = named;
+    arrangement["files"] = {{"type", "array"}, {"items", file}, {"minItems", 1}};
     schema["oneOf"] = {
+        entry("pale-kettle-arrangement", arrangement, {"name", "files"}),
         entry("pale-kettle-recipe", recipe, {"id", "kinds", "steps"}),
         entry("pale-kettle-layer", layer, {"name", "layers"}),
         entry("pale-kettle-palette", palette, {"name", "colours"}),

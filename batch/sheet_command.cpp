@@ -24,8 +24,8 @@ QImage imageOf(const Picture& picture) {
                   picture.width * 4, QImage::Format_RGB32);
 }
 
-Problems writeFrames(const SheetArguments& a, const Opened& opened, const std::shared_ptr<SceneStore>& scenes,
-                     const SheetPlan& plan) {
+Problems writeFrames(Console& out, const SheetArguments& a, const Opened& opened,
+                     const std::shared_ptr<SceneStore>& scenes, const SheetPlan& plan) {
     Preview preview(scenes, dataFolder() / "environments");
     const fs::path output = a.output;
     const std::vector<SheetView> views = turnedViews(plan.views.front().camera, a.frames);
@@ -37,15 +37,16 @@ Problems writeFrames(const SheetArguments& a, const Opened& opened, const std::s
                                  views[v].camera, plan.width, plan.height);
         if (!picture) return {detailOf(picture.error())};
         if (auto done = writePicture(imageOf(*picture), to); !done) return {detailOf(done.error())};
-        fmt::print("{}\n", to.string());
+        out.wrote(to);
+        out.progress(static_cast<double>(v + 1) / static_cast<double>(views.size()), to.filename().string());
     }
     return preview.problems();
 }
 
 }  // namespace
 
-Problems makeSheet(const SheetArguments& a) {
-    auto opened = open(a.project, true);
+Problems makeSheet(Console& out, const SheetArguments& a) {
+    auto opened = open(out, a.project, true);
     if (!opened) return {detailOf(opened.error())};
     SheetPlan plan;
     if (std::sscanf(a.size.c_str(), "%dx%d", &plan.width, &plan.height) != 2)
@@ -78,16 +79,17 @@ Problems makeSheet(const SheetArguments& a) {
     qputenv("QT_QPA_PLATFORM", "offscreen");
     const QGuiApplication application(count, none);
     theme::loadFonts();
-    if (a.frames > 0) return writeFrames(a, *opened, scenes, plan);
+    if (a.frames > 0) return writeFrames(out, a, *opened, scenes, plan);
     if (!a.plain)
         plan.title = fmt::format(
             "{} · {}", fs::path(a.project).stem().string(),
             QLocale::c().toString(QDate::currentDate(), QStringLiteral("d MMMM yyyy")).toStdString());
-    auto sheet = makeContactSheet(opened->project, opened->resources, scenes, dataFolder() / "environments",
-                                  plan, "As received");
+    auto sheet =
+        makeContactSheet(opened->project, opened->resources, scenes, dataFolder() / "environments", plan,
+                         "As received", {}, [&](double part) { out.progress(part, a.output); });
     if (!sheet) return {detailOf(sheet.error())};
     if (auto done = writeSheet(*sheet, a.output); !done) return {detailOf(done.error())};
-    fmt::print("{}\n", a.output);
+    out.wrote(a.output);
     return sheet->notes;
 }
 

@@ -100,4 +100,26 @@ std::string stepReference() {
     return text;
 }
 
+nlohmann::ordered_json stepsAsJson() {
+    using Json = nlohmann::ordered_json;
+    Json steps = Json::array();
+    for (const StepSpec& spec : shippedSteps()) {
+        Json j{{"type", spec.type},      {"name", spec.name},         {"purpose", spec.purpose},
+               {"kinds", Json::array()}, {"controls", Json::array()}, {"feeds", Json::array()}};
+        for (const Kind kind : spec.kinds) j["kinds"].push_back(nameOf(kind));
+        for (const ControlSpec& c : spec.controls) {
+            Json control{{"id", c.id}, {"name", c.name}, {"default", standardOf(c)}};
+            if (c.type == ControlType::Number) control["from"] = c.low, control["to"] = c.high;
+            if (!c.unit.empty()) control["unit"] = c.unit;
+            for (const Choice& choice : c.choices) control["choices"].push_back(choice.id);
+            j["controls"].push_back(std::move(control));
+        }
+        for (const FeedSpec& f : spec.feeds)
+            j["feeds"].push_back(
+                {{"id", f.id}, {"name", f.name}, {"kind", f.kind ? nameOf(*f.kind) : "like the line"}});
+        steps.push_back(std::move(j));
+    }
+    return steps;
+}
+
 }  // namespace kettle::batch

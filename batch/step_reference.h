@@ -3,6 +3,7 @@
 #pragma once
 
 #include <filesystem>
+#include <nlohmann/json.hpp>
 #include <string>
 
 #include "core/engine/resources.h"
@@ -11,6 +12,9 @@ namespace kettle::batch {
 
 /// The step reference as Markdown; its pictures are expected in the folder "steps" beside it.
 std::string stepReference();
+/// The same as data: of each step its type, name, purpose, kinds, controls with ranges and choices, and
+/// feeds.
+nlohmann::ordered_json stepsAsJson();
 /// The pictures of every step and every blend mode, made by the engine from the demo set in `data`, written
 /// into `folder`. Errors: those of reading the demo set and of writing.
 Result<void> writeStepPictures(const std::filesystem::path& data, const std::filesystem::path& folder);

@@ -80,13 +80,13 @@ bool writeAll(const Project& p, const Resources& resources, const std::vector<Ex
     return true;
 }
 
-/// The time of 64 workers with a thousand items of 2048 pixels, each worker's as it was measured here: its
+/// The time of 64 workers with a thousand items of 4096 pixels, each worker's as it was measured here: its
 /// start with the maps that it has to read, and for each item the work and what is recorded. Told as a
 /// percentage of what the work alone would take.
 void efficiency(benchmark::State& state) {
     const Project p = *loadProject(kData / "ferry-kitchen.palekettle");
     const Resources resources = resourcesOf();
-    const ExportOptions options = optionsOf(p, 24, 2048);
+    const ExportOptions options = optionsOf(p, 12, 4096);
     ExportOptions plain = options;
     plain.folder += "-plain";
     const fs::path file = fs::temp_directory_path() / "pale-kettle-bench-plan.json";

@@ -4,7 +4,7 @@ _pale_kettle_batch() {
     if [ "$COMP_CWORD" -eq 1 ]; then
         mapfile -t COMPREPLY < <(compgen -W "new info probe check export plan bake status collect materials picture sheet steps schema docs --help --version" -- "$word")
     elif [[ $word == -* ]]; then
-        mapfile -t COMPREPLY < <(compgen -W "$(pale-kettle-batch "$command" --help 2>/dev/null | grep -o -- '--[a-z-]*' | sort -u)" -- "$word")
+        mapfile -t COMPREPLY < <(compgen -W "$(pale-kettle-batch "$command" --help 2>/dev/null | grep -o -- '--[a-z-]*' | sort -u) --json --quiet --verbose" -- "$word")
     else
         mapfile -t COMPREPLY < <(compgen -f -- "$word")
     fi

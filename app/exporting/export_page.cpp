@@ -4,6 +4,7 @@
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QRegularExpression>
 #include <QVBoxLayout>
 
 #include "core/engine/source_files.h"
@@ -76,6 +77,26 @@ void ExportPage::addLooks(Boxes& boxes, QVBoxLayout& layout, const Session& sess
     addBox(boxes, layout, {}, session.baseName(), checks({}));
     for (const auto& look : session.project().looks)
         addBox(boxes, layout, look->id, QString::fromStdString(look->name), checks(look->id));
+}
+
+QString ExportPage::commandOf(const QString& name, const Session& session, const QStringList& words) {
+    if (session.filePath().isEmpty()) return {};
+    static const QRegularExpression plain(QStringLiteral("^[A-Za-z0-9_./,=:+-]+$"));
+    QStringList all{QStringLiteral("pale-kettle-batch"), name, session.filePath()};
+    all += words;
+    for (QString& word : all)
+        if (!plain.match(word).hasMatch())
+            word = QLatin1Char('\'') + word.replace(QLatin1Char('\''), QStringLiteral("'\\''")) +
+                   QLatin1Char('\'');
+    return all.join(QLatin1Char(' '));
+}
+
+QStringList ExportPage::lookWords(const std::vector<std::string>& looks, const Session& session) const {
+    const std::size_t all = session.project().looks.size() + 1;
+    if (looks.size() == all && all > 1) return {QStringLiteral("--all-looks")};
+    QStringList words;
+    for (const std::string& look : looks) words << QStringLiteral("--look") << QString::fromStdString(look);
+    return words;
 }
 
 }  // namespace kettle

@@ -33,10 +33,19 @@ public:
     using Work = std::function<Result<QString>(const CancelToken&, const TellProgress&)>;
     virtual Work work() const = 0;
 
+    /// The same as a line for a terminal; empty if there is no project on the disk to name.
+    virtual QString command() const = 0;
+
 Q_SIGNALS:
     void changed();  ///< anything that summary() or isReady() depends on
+    void resized();  ///< it needs another room
 
 protected:
+    /// A command of the batch tool: its name, the project, and words that are quoted where a shell asks for
+    /// it. Empty for a project that was never saved.
+    static QString commandOf(const QString& name, const Session& session, const QStringList& words);
+    /// "--look a --look b"; every look as "--all-looks".
+    QStringList lookWords(const std::vector<std::string>& looks, const Session& session) const;
     /// A quiet title over or beside what it names.
     static QLabel* heading(const QString& words, QWidget* parent);
     /// A titled list of choices in a row of such.

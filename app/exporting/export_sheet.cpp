@@ -2,6 +2,7 @@
 
 #include <QApplication>
 #include <QButtonGroup>
+#include <QClipboard>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -29,7 +30,8 @@ ExportSheet::ExportSheet(Session& session, const QStringList& environments, QWid
       m_doing(new QLabel(this)),
       m_progress(new QProgressBar(this)),
       m_start(new QPushButton(tr("Export"), this)),
-      m_close(new QPushButton(tr("Close"), this)) {
+      m_close(new QPushButton(tr("Close"), this)),
+      m_copy(new QPushButton(tr("Copy as a command"), this)) {
     setObjectName(QStringLiteral("sheet"));
     setAccessibleName(tr("Export"));
     auto* column = new QVBoxLayout(this);
@@ -57,6 +59,7 @@ ExportSheet::ExportSheet(Session& session, const QStringList& environments, QWid
     auto* buttons = new QHBoxLayout;
     m_doing->setObjectName(QStringLiteral("quiet"));
     buttons->addWidget(m_doing, 1);
+    buttons->addWidget(m_copy);
     buttons->addWidget(m_close);
     buttons->addWidget(m_start);
     m_start->setObjectName(QStringLiteral("primary"));
@@ -64,6 +67,8 @@ ExportSheet::ExportSheet(Session& session, const QStringList& environments, QWid
     connect(m_tabs, &QButtonGroup::idClicked, this, &ExportSheet::showPage);
     connect(m_start, &QPushButton::clicked, this, &ExportSheet::start);
     connect(m_close, &QPushButton::clicked, this, [this] { m_running ? stop() : hide(); });
+    m_copy->setToolTip(tr("The same for the batch tool, in a script or on a farm, onto the clipboard"));
+    connect(m_copy, &QPushButton::clicked, this, &ExportSheet::copyCommand);
     m_tabs->button(0)->setChecked(true);
     hide();
 }
@@ -81,6 +86,7 @@ void ExportSheet::addPage(ExportPage* page, const QString& name, QHBoxLayout& ta
     m_tabs->addButton(tab, m_stack->addWidget(page));
     tabs.addWidget(tab);
     connect(page, &ExportPage::changed, this, &ExportSheet::refreshSummary);
+    connect(page, &ExportPage::resized, this, &ExportSheet::fit);
 }
 
 ExportPage& ExportSheet::page() const {
@@ -100,7 +106,7 @@ void ExportSheet::fit() {
         m_stack->widget(i)->setSizePolicy(QSizePolicy::Preferred, i == m_stack->currentIndex()
                                                                       ? QSizePolicy::Preferred
                                                                       : QSizePolicy::Ignored);
-    const bool isWide = m_stack->currentIndex() > 0 || m_maps->hasSurfaces();
+    const bool isWide = m_stack->currentIndex() > 0 || m_maps->isWide();
     setFixedWidth(std::min(isWide ? 880 : 720, parentWidget()->width() - 48));
     layout()->activate();  // the lists are new; their room is not known before
     adjustSize();
@@ -141,6 +147,13 @@ void ExportSheet::setFolder(const QString& folder) {
 void ExportSheet::refreshSummary() {
     m_start->setEnabled(page().isReady() && !m_running);
     m_summary->setText(page().summary());
+    m_copy->setEnabled(page().isReady() && !m_running && !page().command().isEmpty());
+    m_copy->setVisible(m_stack->currentWidget() != m_pictures);
+}
+
+void ExportSheet::copyCommand() {
+    QGuiApplication::clipboard()->setText(page().command());
+    m_doing->setText(tr("Copied: paste it into a terminal or a script."));
 }
 
 void ExportSheet::start() {

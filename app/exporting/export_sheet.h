@@ -38,6 +38,7 @@ public:
     /// Of the pages, from 0: maps, materials, pictures.
     void showPage(int index);
     QPushButton& startButton() { return *m_start; }
+    QPushButton& copyButton() { return *m_copy; }
 
 Q_SIGNALS:
     void finished(const QString& sentence, bool isError);
@@ -54,6 +55,7 @@ private:
     void refreshSummary();
     void start();
     void stop();
+    void copyCommand();
     void end(const QString& sentence, bool isError);
 
     QButtonGroup* m_tabs;
@@ -63,7 +65,7 @@ private:
     PicturesPage* m_pictures;
     QLabel *m_summary, *m_doing;
     QProgressBar* m_progress;
-    QPushButton *m_start, *m_close;
+    QPushButton *m_start, *m_close, *m_copy;
     QPointer<QWidget> m_before;  ///< what had the keyboard then
     CancelToken m_cancel;
     std::thread m_thread;

@@ -10,6 +10,7 @@
 #include <QToolButton>
 #include <algorithm>
 
+#include "app/exporting/arrangement_editor.h"
 #include "app/style/file_choice.h"
 #include "core/base/files.h"
 #include "core/base/names.h"
@@ -28,15 +29,32 @@ MapsPage::MapsPage(Session& session, QWidget* parent)
       m_format(new QComboBox(this)),
       m_size(new QComboBox(this)),
       m_compression(new QComboBox(this)),
+      m_space(new QComboBox(this)),
       m_folder(new QLineEdit(this)),
       m_pattern(new QLineEdit(this)),
       m_eachObject(new QCheckBox(tr("One file for each object"), this)),
       m_arrangement(new QComboBox(this)),
+      m_arrange(new QToolButton(this)),
+      m_editor(new ArrangementEditor(this)),
       m_model(new QCheckBox(tr("The model too, with these looks (.glb)"), this)),
-      m_dither(new QCheckBox(tr("Dither 8 bits"), this)) {
+      m_dither(new QCheckBox(tr("Dither 8 bits"), this)),
+      m_manifest(new QCheckBox(tr("A manifest (.json)"), this)) {
     auto* page = new QVBoxLayout(this);
     page->setContentsMargins(0, 0, 0, 0);
     page->setSpacing(12);
+    makeReadyChoices(*page);
+    auto* lists = new QHBoxLayout;
+    page->addLayout(lists);
+    lists->setSpacing(32);
+    addList(*lists, heading(tr("Looks"), this), m_lookList);
+    addList(*lists, m_surfaceTitle, m_surfaceList);
+    addList(*lists, heading(tr("Channels"), this), m_channelList);
+    fillChoices();
+    makeForm(*lists);
+    makeEditor(*page);
+}
+
+void MapsPage::makeReadyChoices(QVBoxLayout& page) {
     auto* everything = new QToolButton(this);
     everything->setText(tr("All looks, packed, and the model"));
     everything->setObjectName(QStringLiteral("all-packed"));
@@ -49,16 +67,10 @@ MapsPage::MapsPage(Session& session, QWidget* parent)
     ready->addSpacing(8);
     ready->addWidget(everything);
     ready->addStretch(1);
-    page->addLayout(ready);
-    auto* lists = new QHBoxLayout;
-    page->addLayout(lists);
-    lists->setSpacing(32);
-    addList(*lists, heading(tr("Looks"), this), m_lookList);
-    addList(*lists, m_surfaceTitle, m_surfaceList);
-    addList(*lists, heading(tr("Channels"), this), m_channelList);
-    auto* form = new QGridLayout;
-    form->setHorizontalSpacing(12);
-    form->setVerticalSpacing(8);
+    page.addLayout(ready);
+}
+
+void MapsPage::fillChoices() {
     const std::pair<const char*, QString> formats[] = {
         {"png8", tr("PNG, 8 bit")},          {"png16", tr("PNG, 16 bit")},    {"tiff16", tr("TIFF, 16 bit")},
         {"exr-half", tr("EXR, half float")}, {"exr-float", tr("EXR, float")}, {"jpeg", tr("JPEG")}};
@@ -69,6 +81,24 @@ MapsPage::MapsPage(Session& session, QWidget* parent)
     m_compression->addItem(tr("small, slower"), QStringLiteral("small"));
     m_compression->addItem(tr("none"), QStringLiteral("none"));
     m_compression->setToolTip(tr("All are without loss. JPEG has its own, at quality 95."));
+    m_space->addItem(tr("as usual: sRGB, in EXR linear"), QString());
+    for (const std::string& space : exportSpaces())
+        m_space->addItem(QString::fromStdString(space), QString::fromStdString(space));
+    m_space->setToolTip(
+        tr("What colours are written in. PNG and EXR say so of themselves; a manifest does for all."));
+    m_arrangement->setObjectName(QStringLiteral("arrangement"));
+    m_arrangement->setToolTip(tr("Packed files hold several channels, one in each component"));
+    m_arrange->setText(tr("Arrange…"));
+    m_arrange->setObjectName(QStringLiteral("arrange"));
+    m_arrange->setCheckable(true);
+    m_arrange->setToolTip(tr("What each component of the packed files holds"));
+    refreshArrangements();
+}
+
+void MapsPage::makeForm(QHBoxLayout& lists) {
+    auto* form = new QGridLayout;
+    form->setHorizontalSpacing(12);
+    form->setVerticalSpacing(8);
     m_pattern->setToolTip(
         tr("{set}, {surface}, {look}, {channel} and {object} are filled in; UDIM tiles get their number."));
     m_folder->setMinimumWidth(200);
@@ -80,39 +110,66 @@ MapsPage::MapsPage(Session& session, QWidget* parent)
     add(tr("Format"), m_format);
     add(tr("Compression"), m_compression);
     add(tr("Longer side"), m_size);
-    m_arrangement->addItem(tr("one file a channel"));
-    m_arrangement->addItem(tr("occlusion, roughness, metalness packed"));
-    m_arrangement->setObjectName(QStringLiteral("arrangement"));
-    m_arrangement->setToolTip(
-        tr("Packed: red, green and blue of one file; opacity as the base colour's alpha"));
-    add(tr("Files"), m_arrangement);
+    add(tr("Colours"), m_space);
+    add(tr("Files"), m_arrangement, m_arrange);
     add(tr("File name"), m_pattern);
     add(tr("Folder"), m_folder, choose);
-    form->addWidget(m_eachObject, row++, 1, 1, 2);
     m_eachObject->setToolTip(tr("Objects that share a place in the texture look alike on one flat map."));
-    form->addWidget(m_model, row++, 1, 1, 2);
-    form->addWidget(m_dither, row++, 1, 1, 2);
     m_dither->setToolTip(
         tr("Soft gradients keep their steps apart by a fine pattern. For files of 8 bits alone."));
-    connect(m_dither, &QCheckBox::toggled, this, &ExportPage::changed);
+    m_manifest->setToolTip(tr("manifest.json beside the files: what is in each component, encoding, hash"));
+    auto* two = new QHBoxLayout;
+    two->setSpacing(24);
+    two->addWidget(m_dither);
+    two->addWidget(m_manifest);
+    two->addStretch(1);
+    form->addWidget(m_eachObject, row++, 1, 1, 2);
+    form->addWidget(m_model, row++, 1, 1, 2);
+    form->addLayout(two, row++, 1, 1, 2);
     form->setRowStretch(row, 1);
-    lists->addLayout(form, 1);
-    connect(m_model, &QCheckBox::toggled, this, &ExportPage::changed);
-    connect(m_arrangement, &QComboBox::currentIndexChanged, this, &ExportPage::changed);
+    lists.addLayout(form, 1);
+    for (QCheckBox* box : {m_model, m_dither, m_manifest, m_eachObject})
+        connect(box, &QCheckBox::toggled, this, &ExportPage::changed);
+    for (QComboBox* box : {m_size, m_space})
+        connect(box, &QComboBox::currentIndexChanged, this, &ExportPage::changed);
     connect(choose, &QPushButton::clicked, this, [this] {
         const QString folder = chooseFolder(this, tr("Folder for the maps"), m_folder->text());
         if (!folder.isEmpty()) setFolder(folder);
     });
-    connect(m_eachObject, &QCheckBox::toggled, this, &ExportPage::changed);
     connect(m_format, &QComboBox::currentIndexChanged, this, [this] {
         const FileFormat format = options().format;
         m_compression->setEnabled(format != FileFormat::Jpeg);
         m_dither->setEnabled(format == FileFormat::Png8 || format == FileFormat::Jpeg);
         Q_EMIT changed();
     });
-    connect(m_size, &QComboBox::currentIndexChanged, this, &ExportPage::changed);
     connect(m_folder, &QLineEdit::textChanged, this, &ExportPage::changed);
     connect(m_pattern, &QLineEdit::textChanged, this, &ExportPage::changed);
+}
+
+void MapsPage::makeEditor(QVBoxLayout& page) {
+    page.addWidget(m_editor);
+    m_editor->hide();
+    connect(m_arrangement, &QComboBox::currentIndexChanged, this, [this] {
+        showArrangement();
+        Q_EMIT changed();
+    });
+    connect(m_arrange, &QToolButton::toggled, this, [this](bool isOn) {
+        m_editor->setVisible(isOn);
+        showArrangement();
+        Q_EMIT resized();
+    });
+    connect(m_editor, &ArrangementEditor::changed, this, [this] {
+        m_changed = m_editor->arrangement();
+        refreshArrangements();
+        Q_EMIT resized();
+        Q_EMIT changed();
+    });
+    connect(m_editor, &ArrangementEditor::keepWanted, this, &MapsPage::keepArrangement);
+    connect(m_editor, &ArrangementEditor::forgetWanted, this, &MapsPage::forgetArrangement);
+}
+
+bool MapsPage::isWide() const {
+    return hasSurfaces() || m_arrange->isChecked();
 }
 
 void MapsPage::setFolder(const QString& folder) {
@@ -135,6 +192,10 @@ void MapsPage::refresh() {
                          [&](const auto& known) { return known.first == line->channel; }))
             addBox(m_channels, *m_channelList, line->channel, QString::fromStdString(line->name), true);
     m_eachObject->setVisible(differsByObject(project));
+    std::vector<std::string> present;
+    for (const auto& [id, box] : m_channels) present.push_back(id);
+    m_editor->setPresent(std::move(present));
+    refreshArrangements();
     // A name that was not typed follows the project.
     const QString usual = QString::fromStdString(defaultPattern(project));
     if (m_pattern->text().isEmpty() || m_pattern->text() == m_usualPattern) m_pattern->setText(usual);
@@ -159,8 +220,10 @@ ExportOptions MapsPage::options() const {
     fileFormatOf(m_format->currentData().toString().toStdString(), o.format);
     compressionOf(m_compression->currentData().toString().toStdString(), o.choices.compression);
     o.eachObject = m_eachObject->isVisibleTo(this) && m_eachObject->isChecked();
-    if (m_arrangement->currentIndex() == 1) o.packed = packedFiles();
+    o.packed = arrangement().files;
+    o.space = m_space->currentData().toString().toStdString();
     o.dither = m_dither->isChecked();
+    o.manifest = m_manifest->isChecked();
     o.looks = chosen(m_looks);
     o.surfaces = chosen(m_surfaces);
     o.channels = chosen(m_channels);
@@ -230,6 +293,8 @@ ExportPage::Work MapsPage::work() const {
         QString sentence = tr("Exported %1 files to %2.")
                                .arg(made->files.size())
                                .arg(QString::fromStdString(o.folder.string()));
+        if (!made->unchanged.empty())
+            sentence += tr(" %1 of them were up to date.").arg(made->unchanged.size());
         if (!made->notes.empty()) {
             sentence += QLatin1Char(' ') + QString::fromStdString(made->notes.front());
             if (made->notes.size() > 1) sentence += tr(" (and %1 more)").arg(made->notes.size() - 1);

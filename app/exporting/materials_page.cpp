@@ -115,6 +115,20 @@ QString MaterialsPage::summary() const {
     return tr("A document with %1 looks, its images in a folder beside it.").arg(looks);
 }
 
+QString MaterialsPage::command() const {
+    const QFileInfo file(m_file->text().trimmed());
+    QString wanted = format();
+    if (m_format->currentIndex() >= 2) wanted.prepend(QStringLiteral("mtlx-"));
+    QStringList words{QStringLiteral("--out"), file.path(), QStringLiteral("--format"), wanted};
+    if (file.completeBaseName() != QFileInfo(m_usualFile).completeBaseName())
+        words << QStringLiteral("--name") << file.completeBaseName();
+    for (const std::string& look : chosen(m_looks))
+        if (!look.empty()) words << QStringLiteral("--look") << QString::fromStdString(look);
+    words << QStringLiteral("--size") << m_size->currentData().toString();
+    if (m_jpeg->isEnabled() && m_jpeg->isChecked()) words << QStringLiteral("--jpeg");
+    return commandOf(QStringLiteral("materials"), m_session, words);
+}
+
 ExportPage::Work MaterialsPage::work() const {
     return [project = m_session.project(), resources = m_session.resources(), scenes = m_scenes,
             looks = chosen(m_looks), base = m_session.baseName().toStdString(),

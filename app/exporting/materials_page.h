@@ -20,6 +20,7 @@ public:
     QString summary() const override;
     bool isReady() const override;
     Work work() const override;
+    QString command() const override;
     QLineEdit& file() { return *m_file; }
 
 private:

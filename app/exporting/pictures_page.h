@@ -24,6 +24,8 @@ public:
     QString summary() const override;
     bool isReady() const override;
     Work work() const override;
+    /// None: the batch tool does not know where the window looks from.
+    QString command() const override { return {}; }
     /// These looks as a sheet; none: all of them.
     void chooseSheet(const QStringList& looks);
     QLineEdit& file() { return *m_file; }

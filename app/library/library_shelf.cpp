@@ -83,8 +83,7 @@ void LibraryShelf::watch() {
     for (const LibraryFolder& folder : folders()) {
         if (folder.origin == EntryOrigin::Shipped) continue;
         paths << QString::fromStdString(folder.folder.string());
-        for (const EntryKind kind :
-             {EntryKind::Recipe, EntryKind::Layer, EntryKind::Ramp, EntryKind::Palette})
+        for (const EntryKind kind : entryKinds())
             paths << QString::fromStdString((folder.folder / folderOf(kind)).string());
     }
     // A file that is written again where it lies is seen by itself; folders tell of those that come and go.

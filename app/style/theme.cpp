@@ -84,6 +84,7 @@ QFrame#sheet { background: #F4F4F4; border: 1px solid #8A8A8A; border-radius: 8p
 QFrame#drawer { background: #F4F4F4; border: none; border-right: 1px solid #8A8A8A; }
 QFrame#drawer QListWidget { background: #F4F4F4; border: none; }
 QFrame#drawer QToolButton:checked { border-color: #25665F; background: #E2E8E7; }
+QToolButton#arrange:checked { border-color: #25665F; background: #E2E8E7; }
 QFrame#drawer QTreeView { background: #F4F4F4; border: none; outline: none; }
 QFrame#drawer QTreeView::item { height: 26px; }
 QFrame#drawer QTreeView::item:selected { background: #DCE5E3; color: #1B1B1B; }

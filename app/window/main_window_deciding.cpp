@@ -6,6 +6,7 @@
 #include "app/exporting/maps_page.h"
 #include "app/exporting/materials_page.h"
 #include "app/exporting/pictures_page.h"
+#include "app/library/library_shelf.h"
 #include "app/looks/looks_strip.h"
 #include "app/preview/model_view.h"
 #include "app/tuner/tuner_view.h"
@@ -24,6 +25,10 @@ void MainWindow::makeDeciding(QWidget* page) {
     };
     m_explore->setView(view);
     m_export->maps().setScenes(m_pictures->sceneStore());
+    m_export->maps().setShelf({[this]() -> const std::vector<LibraryEntry>& { return m_shelf->entries(); },
+                               [this](const LibraryEntry& entry) { return m_shelf->keep(entry); },
+                               [this](const LibraryEntry& entry) { return m_shelf->forget(entry); }});
+    connect(m_shelf, &LibraryShelf::changed, &m_export->maps(), &MapsPage::refreshArrangements);
     m_export->materials().setScenes(m_pictures->sceneStore());
     m_export->pictures().setView(m_pictures->sceneStore(), m_data / "environments", view);
 }

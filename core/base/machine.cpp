@@ -25,6 +25,14 @@ std::string processorName() {
     return fmt::format("{} ({} cores)", name, std::thread::hardware_concurrency());
 }
 
+std::string arithmeticName() {
+#if defined(__x86_64__)
+    return __builtin_cpu_supports("avx2") != 0 && __builtin_cpu_supports("fma") != 0 ? "fused" : "plain";
+#else
+    return "fused";
+#endif
+}
+
 std::filesystem::path programData(const std::filesystem::path& built) {
     if (const char* chosen = std::getenv("PALE_KETTLE_DATA"); chosen != nullptr && *chosen != '\0')
         return chosen;

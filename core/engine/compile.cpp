@@ -6,6 +6,7 @@
 #include <optional>
 #include <unordered_map>
 
+#include "core/colour/encoding.h"
 #include "core/document/layers.h"
 #include "core/document/network.h"
 #include "core/document/recipes.h"
@@ -75,6 +76,11 @@ public:
         return value.kind == Kind::Colour && !isPlain ? encodeValue(m_program, grey) : grey;
     }
     ProgramBuilder& program() { return m_program; }
+    /// A colour of linear Rec.709 in another space of the configuration.
+    Value inSpace(const Value& value, const std::string& space) {
+        if (space == encoding::kSrgb) return encodeValue(m_program, value);
+        return convertValue(m_program, *m_context.colours, value, encoding::kLinear, space);
+    }
     /// A result as the world outside the program knows it: colours in linear Rec.709.
     Value outside(const Value& value) {
         if (value.kind != Kind::Colour || m_context.space.isRec709()) return value;
@@ -251,7 +257,10 @@ std::vector<std::array<int, 4>> emitWants(Compiler& compiler, const std::vector<
         if (want.as) value = compiler.asKind(value, *want.as);
         value = compiler.outside(value);
         if (!want.component.empty()) value = compiler.shownComponent(value, want.component);
-        if (want.displayEncoded && value.kind == Kind::Colour) value = encodeValue(compiler.program(), value);
+        if (value.kind == Kind::Colour && !want.space.empty())
+            value = compiler.inSpace(value, want.space);
+        else if (value.kind == Kind::Colour && want.displayEncoded)
+            value = encodeValue(compiler.program(), value);
         if (value.kind == Kind::Normal && want.displayEncoded)
             value = encodeNormal(compiler.program(), value);
         const Reg alpha = value.a != kNoReg ? value.a : compiler.program().constant(1.0f);

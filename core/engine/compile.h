@@ -28,6 +28,8 @@ struct Want {
     /// Not empty: this component of it as a scalar (componentChoices()), in the numbers that people read:
     /// light as a display shows it, a normal's axes in 0..1, hue and the like as they are.
     std::string component{};
+    /// Not empty: colours in this space of the configuration instead, from linear Rec.709.
+    std::string space{};
 };
 
 /// What a line gives to whoever takes its result: its channel's kind, or for a shared line its own.

@@ -15,6 +15,10 @@
 #include "core/document/recipes.h"
 #include "core/engine/compile.h"
 #include "core/engine/run.h"
+#include "core/engine/source_files.h"
+#include "core/exchange/identity.h"
+#include "core/exchange/item_maker.h"
+#include "core/exchange/manifest.h"
 #include "core/image/pixel_kernels.h"
 
 namespace kettle {
@@ -79,14 +83,16 @@ public:
           m_progress(progress),
           m_parts(items.size(), 0),
           m_notes(items.size()),
-          m_isWritten(items.size(), false) {}
+          m_states(items.size(), State::Open) {
+        Identities identities(project, resources, options.format, options.choices);
+        for (const ExportItem& item : items) m_identities.push_back(identities.of(item));
+    }
 
     void make(std::size_t index) {
         if (m_cancel.isCancelled() || m_isFailed) return;
         const ExportItem& item = m_items[index];
-        auto done = guarded("export " + item.file.string(), [&] { return makeItem(index); });
+        auto done = guarded("export " + item.file.string(), [&] { return makeOne(index); });
         const std::lock_guard lock(m_mutex);
-        m_isWritten[index] = done.has_value();
         if (done || m_error) return;
         m_isFailed = true;
         m_error = done.error();
@@ -95,31 +101,37 @@ public:
         if (m_error) return fail(*m_error);
         Exported made;
         for (std::size_t i = 0; i < m_items.size(); ++i) {
-            if (!m_isWritten[i])
+            if (m_states[i] == State::Open)
                 return fail(ErrorKind::Cancelled, "The export was stopped. What was finished stays.");
             made.files.push_back(m_items[i].file);
+            if (m_states[i] == State::UpToDate) made.unchanged.push_back(m_items[i].file);
             made.notes.insert(made.notes.end(), m_notes[i].begin(), m_notes[i].end());
         }
         return made;
     }
 
+    /// What each file depends on, in the order of the items.
+    const std::vector<std::string>& identities() const { return m_identities; }
+
 private:
-    Result<void> makeItem(std::size_t index) {
+    enum class State : char { Open, UpToDate, Written };
+
+    Result<void> makeOne(std::size_t index) {
         const ExportItem& item = m_items[index];
         tell(index, 0);
         PixelBuffer pixels = takeBuffer();
-        auto done = renderItem(m_project, m_resources, item, m_options.format, pixels, m_notes[index],
-                               m_cancel, [&](double part) { tell(index, part * 0.5); });
-        if (!done) return done;
-        // Of a packed file the first component tells.
-        const Line* first =
-            m_project.findLine(item.components.empty() ? item.line : item.components.front().line);
-        const bool colour = first != nullptr && kindGiven(*first) == Kind::Colour;
-        const std::string tag = colour && !isFloat(m_options.format) ? encoding::kSrgb : "";
-        done = writeImage(item.file, pixels, m_options.format, tag, m_options.choices);
-        if (!done) return done;
+        if (m_options.again) {
+            std::error_code code;
+            fs::remove(recordOf(item.file), code);
+        }
+        // A record that could not be kept only means that the file is made again next time.
+        auto done =
+            makeItem(m_project, m_resources, item, m_identities[index], m_options.format, m_options.choices,
+                     pixels, m_notes[index], m_cancel, [&](double part) { tell(index, part * 0.5); });
+        if (!done) return fail(done.error());
         tell(index, 1);
         const std::lock_guard lock(m_mutex);
+        m_states[index] = done->wasUpToDate ? State::UpToDate : State::Written;
         m_buffers.push_back(std::move(pixels));
         return {};
     }
@@ -150,11 +162,17 @@ private:
     std::vector<double> m_parts;
     double m_sum = 0;
     std::vector<std::vector<std::string>> m_notes;
-    std::vector<char> m_isWritten;
+    std::vector<State> m_states;
+    std::vector<std::string> m_identities;
     std::vector<PixelBuffer> m_buffers;
 };
 
 }  // namespace
+
+const std::vector<std::string>& exportSpaces() {
+    static const std::vector<std::string> spaces{encoding::kSrgb, encoding::kLinear, "Display P3", "ACEScg"};
+    return spaces;
+}
 
 bool differsByObject(const Project& project) {
     // Steps of recipes count as well.
@@ -177,7 +195,7 @@ Result<void> renderItem(const Project& all, const Resources& resources, const Ex
                             item.file.filename().string()));
         }
         auto made = renderPacked(all, resources, item.look, components, item.width, item.height, item.tile,
-                                 storageOf(format), item.dither, item.object, cancel);
+                                 storageOf(format), item.dither, item.object, item.space, cancel);
         if (!made) return fail(made.error());
         pixels = std::move(*made);
         return {};
@@ -189,6 +207,7 @@ Result<void> renderItem(const Project& all, const Resources& resources, const Ex
     // Normals are stored as 0..1 in every format; colours are encoded for integers and stay linear in floats.
     const bool encode = kind == Kind::Normal || (kind == Kind::Colour && !isFloat(format));
     Want want = wantOfLine(line, encode);
+    want.space = item.space;
     if (kind == Kind::Colour) want.components = 4;
     const Compiled compiled = compile(project, project.findLook(item.look), {want}, resources.rules());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
@@ -207,7 +226,7 @@ Result<void> renderItem(const Project& all, const Resources& resources, const Ex
         static constexpr const char* kNames[] = {"red", "green", "blue", "alpha"};
         for (int c = 0; c < components; ++c) own.push_back({line.id, components == 1 ? "" : kNames[c]});
         auto made = renderPacked(all, resources, item.look, own, item.width, item.height, item.tile,
-                                 Depth::U8, true, item.object, cancel);
+                                 Depth::U8, true, item.object, item.space, cancel);
         if (!made) return fail(made.error());
         pixels = std::move(*made);
         return {};
@@ -316,7 +335,17 @@ Result<Exported> exportMaps(const Project& project, const Resources& resources, 
             for (std::size_t i = 0; i < items->size(); ++i) exporter.make(i);
         else
             onThreads(items->size(), [&](std::size_t i) { exporter.make(i); });
-        return exporter.result();
+        auto made = exporter.result();
+        if (!made || !options.manifest) return made;
+        std::vector<ManifestEntry> entries;
+        for (std::size_t i = 0; i < items->size(); ++i)
+            entries.push_back({(*items)[i], exporter.identities()[i]});
+        const fs::path file = options.folder / kManifest;
+        if (auto free = SourceFiles(project, resources).mayWrite(file); !free) return fail(free.error());
+        auto written = writeManifest(entries, project, options.format, file);
+        if (!written) return fail(written.error());
+        made->files.push_back(file);
+        return made;
     });
 }
 

@@ -15,17 +15,6 @@
 
 namespace kettle {
 
-/// A file that holds several channels: its name stands where a channel's would, and its components name
-/// channels where PackedComponent has lines. It is written for surfaces that have at least one of them.
-struct PackedFile {
-    std::string name;
-    std::vector<PackedComponent> components;
-    bool operator==(const PackedFile&) const = default;
-};
-/// Occlusion, roughness and metalness as red, green and blue of "surface" (as glTF has them); opacity as the
-/// alpha of "base-colour".
-std::vector<PackedFile> packedFiles();
-
 struct ExportOptions {
     std::filesystem::path folder;
     std::vector<std::string> looks{""};  ///< "" is the base, as received
@@ -38,6 +27,10 @@ struct ExportOptions {
     FileFormat format = FileFormat::Png8;
     WriteChoices choices;
     bool dither = false;  ///< files of 8 bits keep finer steps by an ordered pattern (packed_map.h)
+    /// What colours are written in: one of exportSpaces(); empty: sRGB in integers, linear Rec.709 in floats.
+    std::string space;
+    bool again = false;     ///< what is up to date is made all the same
+    bool manifest = false;  ///< "manifest.json" beside the files (manifest.h)
     /// Files that hold several channels; channels that are in none keep a file of their own.
     std::vector<PackedFile> packed;
     /// Tiles get ".1001" and so on behind it. Empty: defaultPattern().
@@ -61,6 +54,7 @@ struct ExportItem {
     std::vector<PackedComponent> components{};
     bool isTiled = false;
     bool dither = false;
+    std::string space{};  ///< of its colours, as ExportOptions has it
 };
 
 struct ExportProgress {
@@ -70,8 +64,13 @@ struct ExportProgress {
 
 struct Exported {
     std::vector<std::filesystem::path> files;
-    std::vector<std::string> notes;  ///< what is whole but perhaps not meant: a sentence each
+    std::vector<std::filesystem::path> unchanged;  ///< of them: those that were up to date
+    std::vector<std::string> notes;                ///< what is whole but perhaps not meant: a sentence each
 };
+
+/// Colour spaces that files say of themselves and other programs know: sRGB, linear Rec.709, Display P3 and
+/// ACEScg.
+const std::vector<std::string>& exportSpaces();
 
 /// What an export would write, without reading a pixel. Errors: Refused (an unknown look or channel; a
 /// pattern that gives two files one name; a file that is one of the project's sources, by whatever name),
@@ -84,9 +83,10 @@ Result<std::vector<ExportItem>> planExport(const Project& project, const Resourc
 std::uint64_t bytesExpected(const std::vector<ExportItem>& items, const Project& project, FileFormat format,
                             Compression compression);
 
-/// Writes all items, as many at a time as there are cores and memory for; creates the folder. On an error or
-/// a cancel what is finished stays, whole, and nothing half-written is left. `progress` is called on any
-/// thread, one call at a time. Errors: those of planExport; NoMemory (with the size that would fit); Write,
+/// Writes all items, as many at a time as there are cores and memory for; creates the folder. What an earlier
+/// export has written and nothing has changed since is not written again. On an error or a cancel what is
+/// finished stays, whole, and nothing half-written is left. `progress` is called on any thread, one call at a
+/// time. Errors: those of planExport; NoMemory (with the size that would fit); Write,
 /// also before anything is begun if the disk has less room than half of what is expected; Cancelled.
 Result<Exported> exportMaps(const Project& project, const Resources& resources, const ExportOptions& options,
                             const CancelToken& cancel = {},

@@ -1,5 +1,6 @@
 // Which files an export will write: their lines, sizes, tiles, objects and names, without a pixel decoded.
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <algorithm>
 #include <cmath>
@@ -180,17 +181,19 @@ Result<std::vector<ExportItem>> itemsOfLook(const Project& project, const Resour
 }
 
 /// Lines of channels that go into one file become its components.
-std::vector<ExportItem> packed(const Project& project, std::vector<ExportItem> items,
-                               const PackedFile& file) {
+std::vector<ExportItem> packed(const Project& project, const std::vector<ExportItem>& items,
+                               const PackedFile& file, std::vector<char>& isTaken) {
     std::vector<ExportItem> packed;
     const auto holds = [&](const ExportItem& item) {
         const std::string& channel = project.findLine(item.line)->channel;
         return !channel.empty() && std::any_of(file.components.begin(), file.components.end(),
                                                [&](const PackedComponent& c) { return c.line == channel; });
     };
-    for (const ExportItem& item : items) {
+    for (std::size_t i = 0; i < items.size(); ++i) {
+        const ExportItem& item = items[i];
         const Line& line = *project.findLine(item.line);
         if (!holds(item)) continue;
+        isTaken[i] = true;
         const auto same = std::find_if(packed.begin(), packed.end(), [&](const ExportItem& other) {
             return other.object == item.object && other.tile == item.tile &&
                    project.findLine(other.line)->surface == line.surface;
@@ -201,18 +204,34 @@ std::vector<ExportItem> packed(const Project& project, std::vector<ExportItem> i
             continue;
         }
         ExportItem one = item;
+        one.file = file.name;  // until it has its own
         for (PackedComponent component : file.components) {
             const Line* read = project.lineOfChannel(component.line, line.surface);
             component.line = read != nullptr ? read->id : std::string();
             one.components.push_back(std::move(component));
         }
         // An alpha that nothing drives need not be written.
-        if (one.components.size() == 4 && one.components.back().line.empty()) one.components.pop_back();
+        if (one.components.size() == 4 && one.components.back().line.empty() &&
+            !file.components.back().line.empty())
+            one.components.pop_back();
         packed.push_back(std::move(one));
     }
-    std::erase_if(items, holds);
-    items.insert(items.end(), packed.begin(), packed.end());
-    return items;
+    return packed;
+}
+
+/// A channel may go into several files; those in none keep a file of their own.
+std::vector<ExportItem> arranged(const Project& project, const std::vector<ExportItem>& items,
+                                 const std::vector<PackedFile>& files) {
+    std::vector<char> isTaken(items.size(), false);
+    std::vector<ExportItem> all, joined;
+    for (const PackedFile& file : files) {
+        auto made = packed(project, items, file, isTaken);
+        joined.insert(joined.end(), made.begin(), made.end());
+    }
+    for (std::size_t i = 0; i < items.size(); ++i)
+        if (isTaken[i] == 0) all.push_back(items[i]);
+    all.insert(all.end(), joined.begin(), joined.end());
+    return all;
 }
 
 }  // namespace
@@ -237,6 +256,10 @@ Result<std::vector<ExportItem>> planExport(const Project& project, const Resourc
     if (!options.packed.empty() && isFloat(options.format))
         return fail(ErrorKind::Refused,
                     "Packed files hold numbers of 8 or 16 bits. Choose PNG, TIFF or JPEG for them.");
+    const auto& spaces = exportSpaces();
+    if (!options.space.empty() && std::find(spaces.begin(), spaces.end(), options.space) == spaces.end())
+        return fail(ErrorKind::Refused, fmt::format("Files cannot be written in {}. Choose {}.",
+                                                    options.space, fmt::join(spaces, ", ")));
     const std::string pattern = options.pattern.empty() ? defaultPattern(project) : options.pattern;
     std::vector<ExportItem> all;
     std::set<fs::path> names;
@@ -246,16 +269,12 @@ Result<std::vector<ExportItem>> planExport(const Project& project, const Resourc
             return fail(ErrorKind::Refused, fmt::format("The project has no look {}. Choose another.", look));
         auto items = itemsOfLook(project, resources, options, look, *lines);
         if (!items) return items;
-        for (const PackedFile& file : options.packed) {
-            *items = packed(project, std::move(*items), file);
-            for (ExportItem& item : *items)
-                if (!item.components.empty() && item.file.empty())
-                    item.file = file.name;  // until it has its own
-        }
+        *items = arranged(project, *items, options.packed);
         all.insert(all.end(), items->begin(), items->end());
     }
     for (ExportItem& item : all) {
         item.dither = options.dither;
+        item.space = options.space;
         const Line& line = *project.findLine(item.line);
         const std::string what = !item.components.empty() ? item.file.string()
                                  : line.channel.empty()   ? line.id

@@ -16,14 +16,12 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr EntryKind kKinds[] = {EntryKind::Recipe, EntryKind::Layer, EntryKind::Ramp, EntryKind::Palette};
-
 std::string endingOf(EntryKind kind) {
     return fmt::format(".{}.json", nameOf(kind));
 }
 
 std::optional<EntryKind> kindOf(const fs::path& file) {
-    for (const EntryKind kind : kKinds)
+    for (const EntryKind kind : entryKinds())
         if (file.filename().string().ends_with(endingOf(kind))) return kind;
     return std::nullopt;
 }
@@ -51,6 +49,8 @@ void readContent(LibraryEntry& entry, const std::string& text) {
             return take(entry, layerFromText(text, name), told);
         case EntryKind::Palette:
             return take(entry, paletteFromText(text, name), told);
+        case EntryKind::Arrangement:
+            return take(entry, arrangementFromText(text, name), told);
         case EntryKind::Ramp: {
             const auto ramp = rampFromText(text, name);
             if (!ramp) {
@@ -64,9 +64,10 @@ void readContent(LibraryEntry& entry, const std::string& text) {
     }
 }
 
-std::vector<fs::path> filesOf(const LibraryFolder& library) {
+std::vector<fs::path> filesOf(const LibraryFolder& library,
+                              const std::vector<EntryKind>& kinds = entryKinds()) {
     std::vector<fs::path> files;
-    for (const EntryKind kind : kKinds) {
+    for (const EntryKind kind : kinds) {
         std::error_code error;
         for (fs::directory_iterator it(library.folder / folderOf(kind), error), end; !error && it != end;
              it.increment(error))
@@ -80,6 +81,8 @@ Result<std::string> textOf(const LibraryEntry& entry) {
     if (const auto* recipe = std::get_if<Recipe>(&entry.content)) return recipeToText(*recipe);
     if (const auto* layer = std::get_if<KeptLayer>(&entry.content)) return layerToText(*layer);
     if (const auto* palette = std::get_if<Palette>(&entry.content)) return paletteToText(*palette);
+    if (const auto* arrangement = std::get_if<Arrangement>(&entry.content))
+        return arrangementToText(*arrangement);
     if (const auto* ramp = std::get_if<NamedRampEntry>(&entry.content))
         return rampToText({ramp->name, ramp->ramp});
     return fail(ErrorKind::Invalid, entry.problem.empty() ? "There is nothing to keep." : entry.problem);
@@ -127,10 +130,18 @@ const char* nameOf(EntryKind kind) {
             return "layer";
         case EntryKind::Ramp:
             return "ramp";
+        case EntryKind::Arrangement:
+            return "arrangement";
         case EntryKind::Palette:
             break;
     }
     return "palette";
+}
+
+const std::vector<EntryKind>& entryKinds() {
+    static const std::vector<EntryKind> kinds{EntryKind::Recipe, EntryKind::Layer, EntryKind::Ramp,
+                                              EntryKind::Palette, EntryKind::Arrangement};
+    return kinds;
 }
 
 fs::path folderOf(EntryKind kind) {
@@ -167,7 +178,8 @@ LibraryEntry readEntry(const fs::path& file, EntryOrigin origin) {
     const auto kind = kindOf(file);
     if (!kind) {
         entry.problem = fmt::format(
-            "{} is nothing of a library. Recipes end in .recipe.json, and so layers, ramps and palettes.",
+            "{} is nothing of a library. Recipes end in .recipe.json, and so layers, ramps, palettes and "
+            "arrangements.",
             file.string());
         return entry;
     }
@@ -188,14 +200,17 @@ LibraryEntry readEntry(const fs::path& file, EntryOrigin origin) {
     return entry;
 }
 
-std::vector<LibraryEntry> readLibrary(const std::vector<LibraryFolder>& folders) {
+namespace {
+
+std::vector<LibraryEntry> readKinds(const std::vector<LibraryFolder>& folders,
+                                    const std::vector<EntryKind>& kinds) {
     struct Place {
         fs::path file;
         EntryOrigin origin;
     };
     std::vector<Place> places;
     for (const LibraryFolder& library : folders)
-        for (fs::path& file : filesOf(library)) places.push_back({std::move(file), library.origin});
+        for (fs::path& file : filesOf(library, kinds)) places.push_back({std::move(file), library.origin});
     std::vector<LibraryEntry> entries(places.size());
     parallelFor(places.size(), 8, [&](std::size_t begin, std::size_t end) {
         for (std::size_t i = begin; i < end; ++i) entries[i] = readEntry(places[i].file, places[i].origin);
@@ -204,6 +219,16 @@ std::vector<LibraryEntry> readLibrary(const std::vector<LibraryFolder>& folders)
         return a.kind != b.kind ? a.kind < b.kind : a.name < b.name;
     });
     return entries;
+}
+
+}  // namespace
+
+std::vector<LibraryEntry> readLibrary(const std::vector<LibraryFolder>& folders) {
+    return readKinds(folders, entryKinds());
+}
+
+std::vector<LibraryEntry> readLibrary(const std::vector<LibraryFolder>& folders, EntryKind only) {
+    return readKinds(folders, {only});
 }
 
 std::uint64_t stateOf(const std::vector<LibraryFolder>& folders) {

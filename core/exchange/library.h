@@ -1,6 +1,6 @@
-// The library: recipes, ramps, palettes and layers on disk. One folder a kind, one JSON file an entry, and
-// beside it a picture of the same name. Several folders may be read: what is shipped, one's own, a team's.
-// docs/project-format.md tells the files.
+// The library: recipes, ramps, palettes, layers and arrangements of packed files on disk. One folder a kind,
+// one JSON file an entry, and beside it a picture of the same name. Several folders may be read: what is
+// shipped, one's own, a team's. docs/project-format.md tells the files.
 #pragma once
 
 #include <filesystem>
@@ -11,6 +11,7 @@
 
 #include "core/base/result.h"
 #include "core/document/project.h"
+#include "core/exchange/packed_map.h"
 
 namespace kettle {
 
@@ -39,7 +40,9 @@ struct NamedRampEntry {
     Ramp ramp;
 };
 
-enum class EntryKind { Recipe, Layer, Ramp, Palette };
+enum class EntryKind { Recipe, Layer, Ramp, Palette, Arrangement };
+/// All of them.
+const std::vector<EntryKind>& entryKinds();
 enum class EntryOrigin { Shipped, Own, Team };
 
 struct LibraryEntry {
@@ -49,7 +52,7 @@ struct LibraryEntry {
     std::filesystem::path file;
     std::filesystem::path picture;  ///< empty: there is none
     std::string problem;            ///< why it cannot be read; then nothing of `content` is
-    std::variant<std::monostate, Recipe, KeptLayer, NamedRampEntry, Palette> content;
+    std::variant<std::monostate, Recipe, KeptLayer, NamedRampEntry, Palette, Arrangement> content;
 };
 
 /// A folder of a library.
@@ -64,6 +67,8 @@ inline constexpr std::uintmax_t kLargestEntry = 4u << 20;
 /// Everything in some folders, by kind and then by name; of equal names the later folder's last. Broken files
 /// are entries with a problem. A folder that is not there has none. Threads: uses all.
 std::vector<LibraryEntry> readLibrary(const std::vector<LibraryFolder>& folders);
+/// Those of one kind.
+std::vector<LibraryEntry> readLibrary(const std::vector<LibraryFolder>& folders, EntryKind only);
 /// One file by its ending. Never fails: the entry says what is wrong.
 LibraryEntry readEntry(const std::filesystem::path& file, EntryOrigin origin);
 /// A number that changes when files come, go or are written. Takes time in proportion to the files.
@@ -81,7 +86,8 @@ Result<void> forgetEntry(const LibraryEntry& entry);
 /// Where an entry's picture lies, beside its file.
 std::filesystem::path pictureOf(const std::filesystem::path& file);
 
-/// "recipe", "layer", "ramp", "palette": a file is called "name.recipe.json" and lies in "recipes".
+/// "recipe", "layer", "ramp", "palette", "arrangement": a file is called "name.recipe.json" and lies in
+/// "recipes".
 const char* nameOf(EntryKind kind);
 std::filesystem::path folderOf(EntryKind kind);
 
@@ -90,6 +96,8 @@ std::string paletteToText(const Palette& palette);
 Result<Palette> paletteFromText(const std::string& text, const std::string& name);
 std::string layerToText(const KeptLayer& layer);
 Result<KeptLayer> layerFromText(const std::string& text, const std::string& name);
+std::string arrangementToText(const Arrangement& arrangement);
+Result<Arrangement> arrangementFromText(const std::string& text, const std::string& name);
 
 /// The layer without the files of its sets: each becomes a slot of the roles that are read.
 KeptLayer withoutFiles(KeptLayer layer);

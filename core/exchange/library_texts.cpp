@@ -1,4 +1,4 @@
-// Palettes and layers of a library as text, and back.
+// Palettes, layers and arrangements of a library as text, and back.
 #include <algorithm>
 
 #include "core/colour/encoding.h"
@@ -15,6 +15,7 @@ using json::Json;
 
 constexpr const char* kPaletteFormat = "pale-kettle-palette";
 constexpr const char* kLayerFormat = "pale-kettle-layer";
+constexpr const char* kArrangementFormat = "pale-kettle-arrangement";
 constexpr int kVersion = 1;
 
 /// Reads one file of a format; what is wrong becomes a sentence.
@@ -82,6 +83,66 @@ std::vector<std::string> KeptLayer::slots() const {
     for (const auto& set : layers.sets)
         if (set->folder.empty()) ids.push_back(set->id);
     return ids;
+}
+
+std::string arrangementToText(const Arrangement& arrangement) {
+    Json j{{"format", kArrangementFormat}, {"version", kVersion}, {"name", arrangement.name}};
+    if (!arrangement.purpose.empty()) j["purpose"] = arrangement.purpose;
+    j["files"] = Json::array();
+    for (const PackedFile& file : arrangement.files) {
+        Json components = Json::array();
+        for (const PackedComponent& c : file.components) {
+            Json one{{"channel", c.line}};
+            if (!c.component.empty()) one["component"] = c.component;
+            if (c.otherwise != 0) one["otherwise"] = c.otherwise;
+            if (c.isInverted) one["inverted"] = true;
+            components.push_back(std::move(one));
+        }
+        j["files"].push_back({{"name", file.name}, {"components", std::move(components)}});
+    }
+    return json::textOf(j, 2) + "\n";
+}
+
+namespace {
+
+PackedComponent componentOf(const Json& j, const std::string& path) {
+    json::Reader r(j, path);
+    PackedComponent c;
+    c.line = r.text("channel");
+    c.component = r.text("component");
+    c.otherwise = json::real(r.number("otherwise", 0.0), path);
+    c.isInverted = r.flag("inverted", false);
+    if (!c.line.empty() && findChannel(c.line) == nullptr)
+        json::wrong(path, fmt::format("names \"{}\", which is no channel", c.line));
+    if (!(c.otherwise >= 0 && c.otherwise <= 1)) json::wrong(path, "has a value beyond 0 to 1");
+    const auto& known = packedComponentChoices();
+    if (!c.component.empty() && std::find(known.begin(), known.end(), c.component) == known.end())
+        json::wrong(path, fmt::format("names \"{}\", which is no component", c.component));
+    return c;
+}
+
+}  // namespace
+
+Result<Arrangement> arrangementFromText(const std::string& text, const std::string& name) {
+    return read<Arrangement>(text, name, "arrangement", kArrangementFormat,
+                             [](json::Reader& r) -> Result<Arrangement> {
+                                 Arrangement arrangement;
+                                 arrangement.name = r.needText("name");
+                                 arrangement.purpose = r.text("purpose");
+                                 r.each("files", [&](const Json& j, const std::string& path) {
+                                     json::Reader one(j, path);
+                                     PackedFile file;
+                                     file.name = one.needText("name");
+                                     one.each("components", [&](const Json& c, const std::string& where) {
+                                         file.components.push_back(componentOf(c, where));
+                                     });
+                                     if (file.components.empty() || file.components.size() > 4)
+                                         json::wrong(path, "should have one to four components");
+                                     arrangement.files.push_back(std::move(file));
+                                 });
+                                 if (arrangement.files.empty()) json::wrong("files", "is empty");
+                                 return arrangement;
+                             });
 }
 
 KeptLayer withoutFiles(KeptLayer layer) {

@@ -10,6 +10,7 @@
 #include "core/base/memory.h"
 #include "core/engine/compile.h"
 #include "core/engine/run.h"
+#include "core/steps/step.h"
 
 namespace kettle {
 namespace {
@@ -28,7 +29,7 @@ struct Slot {
 };
 
 Result<std::vector<Slot>> slotsOf(const Project& project, const std::vector<PackedComponent>& components,
-                                  std::vector<Want>& wants) {
+                                  const std::string& space, std::vector<Want>& wants) {
     static constexpr std::array kPlain{"red", "green", "blue", "alpha"};
     std::vector<Slot> slots;
     for (const PackedComponent& c : components) {
@@ -44,6 +45,7 @@ Result<std::vector<Slot>> slotsOf(const Project& project, const std::vector<Pack
         const bool isScalar = kindGiven(*line) == Kind::Scalar;
         const auto plain = std::find(kPlain.begin(), kPlain.end(), c.component);
         Want want = wantOfLine(*line, true);
+        want.space = space;
         int plane = 0;
         if (plain != kPlain.end() && !isScalar) {
             plane = static_cast<int>(plain - kPlain.begin());
@@ -64,17 +66,28 @@ Result<std::vector<Slot>> slotsOf(const Project& project, const std::vector<Pack
 
 }  // namespace
 
+const std::vector<std::string>& packedComponentChoices() {
+    static const std::vector<std::string> names = [] {
+        std::vector<std::string> all;
+        for (const Choice& choice : componentChoices()) all.push_back(choice.id);
+        for (const char* more : {"red", "green", "blue", "alpha", "x", "y", "z"})
+            if (std::find(all.begin(), all.end(), more) == all.end()) all.emplace_back(more);
+        return all;
+    }();
+    return names;
+}
+
 Result<PixelBuffer> renderPacked(const Project& all, const Resources& resources, const std::string& look,
                                  const std::vector<PackedComponent>& components, int width, int height,
                                  int tile, Depth depth, bool dither, const std::string& object,
-                                 const CancelToken& cancel) {
+                                 const std::string& space, const CancelToken& cancel) {
     return guarded("make a packed map", [&]() -> Result<PixelBuffer> {
         if (components.empty() || components.size() > 4)
             return fail(ErrorKind::Refused, "A file has one to four components. Choose what each holds.");
         Project project = all;
         if (!object.empty()) project.view.object = object;
         std::vector<Want> wants;
-        auto slots = slotsOf(project, components, wants);
+        auto slots = slotsOf(project, components, space, wants);
         if (!slots) return fail(slots.error());
         const Compiled compiled = compile(project, project.findLook(look), wants, resources.rules());
         const ResolvedMaps maps = resources.resolve(project, compiled.program);

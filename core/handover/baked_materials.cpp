@@ -174,7 +174,7 @@ private:
             if (layout.texture == BakedTexture::Emission)
                 material.emissionStrength = weaken(scaled, components.front().line, look, tile);
             auto pixels = renderPacked(scaled, m_resources, look, components, width, height, tile, Depth::U8,
-                                       false, {}, m_cancel);
+                                       false, {}, {}, m_cancel);
             if (!pixels) return fail(pixels.error());
             if (hasAlpha) material.alpha = alphaOf(*pixels);
             BakedValue value;

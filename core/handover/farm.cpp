@@ -4,15 +4,13 @@
 
 #include <algorithm>
 #include <charconv>
-#include <map>
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
-#include "core/base/hash.h"
 #include "core/base/machine.h"
-#include "core/colour/encoding.h"
-#include "core/engine/compile.h"
-#include "core/handover/identity.h"
+#include "core/exchange/identity.h"
+#include "core/exchange/item_maker.h"
+#include "core/exchange/manifest.h"
 
 namespace kettle {
 namespace {
@@ -22,8 +20,6 @@ using Json = nlohmann::ordered_json;
 
 constexpr const char* kFormat = "pale-kettle-plan";
 constexpr int kVersionOfPlan = 1;
-/// Beside the files: a record for each that is done.
-constexpr const char* kRecords = ".farm";
 
 Json toJson(const PackedComponent& c) {
     return {
@@ -37,6 +33,7 @@ Json toJson(const FarmItem& one) {
            {"height", item.height}};
     if (!item.object.empty()) j["object"] = item.object;
     if (item.dither) j["dither"] = true;
+    if (!item.space.empty()) j["space"] = item.space;
     for (const PackedComponent& c : item.components) j["components"].push_back(toJson(c));
     return j;
 }
@@ -52,6 +49,7 @@ FarmItem itemOf(const Json& j) {
     one.item.height = j.at("height").get<int>();
     one.item.object = j.value("object", std::string());
     one.item.dither = j.value("dither", false);
+    one.item.space = j.value("space", std::string());
     if (j.contains("components"))
         for (const Json& c : j.at("components"))
             one.item.components.push_back({c.at("line").get<std::string>(),
@@ -60,20 +58,11 @@ FarmItem itemOf(const Json& j) {
     return one;
 }
 
-fs::path recordOf(const FarmPlan& plan, const FarmItem& one) {
-    return plan.folder / kRecords / (one.item.file.filename().string() + ".json");
-}
-
-/// By the record alone: the bytes are trusted to be what was recorded, if there are as many.
-FarmState stateOf(const FarmPlan& plan, const FarmItem& one) {
-    std::error_code code;
-    const auto size = fs::file_size(plan.folder / one.item.file, code);
-    if (code) return FarmState::Missing;
-    const auto text = readFile(recordOf(plan, one), 1 << 16);
-    if (!text) return FarmState::Outdated;
-    const Json j = Json::parse(*text, nullptr, false);
-    if (!j.is_object() || j.value("identity", std::string()) != one.identity) return FarmState::Outdated;
-    return j.value("size", std::uintmax_t{0}) == size ? FarmState::Done : FarmState::Outdated;
+/// The item as it lies in the plan's folder.
+ExportItem placed(const FarmPlan& plan, const FarmItem& one) {
+    ExportItem item = one.item;
+    item.file = plan.folder / item.file;
+    return item;
 }
 
 tl::unexpected<Error> noPlan(const fs::path& file, const std::string& why) {
@@ -93,7 +82,9 @@ public:
           m_cancel(cancel) {}
 
     Result<void> make(const FarmItem& one, FarmDone& done) {
-        if (stateOf(m_plan, one) == FarmState::Done) {
+        const ExportItem item = placed(m_plan, one);
+        // What is up to date is not even asked about.
+        if (stateOf(item.file, one.identity) == FileState::Done) {
             ++done.skipped;
             return {};
         }
@@ -103,23 +94,12 @@ public:
                 fmt::format("What {} is made of has changed since the plan was made: the project, or one of "
                             "its maps. Make the plan again.",
                             one.item.file.string()));
-        ExportItem item = one.item;
-        item.file = m_plan.folder / one.item.file;
-        auto rendered =
-            renderItem(m_project, m_resources, item, m_plan.format, m_pixels, done.notes, m_cancel);
-        if (!rendered) return rendered;
-        const Line* first =
-            m_project.findLine(item.components.empty() ? item.line : item.components.front().line);
-        const bool isColour = first != nullptr && kindGiven(*first) == Kind::Colour;
-        auto written = writeImage(item.file, m_pixels, m_plan.format,
-                                  isColour && !isFloat(m_plan.format) ? encoding::kSrgb : "", m_plan.choices);
-        if (!written) return written;
-        std::error_code code;
-        const Json record{{"identity", one.identity}, {"size", fs::file_size(item.file, code)}};
-        // After the file, so that a record always tells of a whole one.
-        auto recorded = writeFileAtomically(recordOf(m_plan, one), record.dump() + "\n");
-        if (!recorded) return recorded;
-        ++done.made;
+        auto made = makeItem(m_project, m_resources, item, one.identity, m_plan.format, m_plan.choices,
+                             m_pixels, done.notes, m_cancel);
+        if (!made) return fail(made.error());
+        // Without its record nobody would know that the item is done.
+        if (made->unrecorded) return fail(*made->unrecorded);
+        ++(made->wasUpToDate ? done.skipped : done.made);
         return {};
     }
 
@@ -142,6 +122,7 @@ Result<FarmPlan> planFarm(const Project& project, const Resources& resources, co
         FarmPlan plan;
         plan.project = fs::absolute(projectFile).lexically_normal();
         plan.folder = fs::absolute(options.folder).lexically_normal();
+        plan.arithmetic = arithmeticName();
         plan.format = options.format;
         plan.choices = options.choices;
         Identities identities(project, resources, options.format, options.choices);
@@ -160,6 +141,7 @@ Result<void> savePlan(const FarmPlan& plan, const fs::path& file) {
            {"program", programVersion()},
            {"project", plan.project.string()},
            {"folder", plan.folder.string()},
+           {"arithmetic", plan.arithmetic},
            {"fileFormat", nameOf(plan.format)},
            {"compression", static_cast<int>(plan.choices.compression)},
            {"quality", plan.choices.quality},
@@ -183,6 +165,7 @@ Result<FarmPlan> loadPlan(const fs::path& file) {
             FarmPlan plan;
             plan.project = j.at("project").get<std::string>();
             plan.folder = j.at("folder").get<std::string>();
+            plan.arithmetic = j.at("arithmetic").get<std::string>();
             if (!fileFormatOf(j.at("fileFormat").get<std::string>(), plan.format))
                 return noPlan(file, "its files' format is unknown");
             plan.choices.compression =
@@ -211,8 +194,15 @@ Result<FarmDone> bakeFarm(const FarmPlan& plan, const Project& project, const Re
             return fail(ErrorKind::Refused,
                         fmt::format("The plan has {} items, and {} to {} are not among them. Choose others.",
                                     plan.items.size(), first, last));
+        if (plan.arithmetic != arithmeticName())
+            return fail(
+                ErrorKind::Refused,
+                fmt::format("The plan was made on a machine with {} arithmetic, and this one's is {}: "
+                            "its files could differ in the last bit. Make plan and files on machines "
+                            "of one kind.",
+                            plan.arithmetic, arithmeticName()));
         std::error_code code;
-        fs::create_directories(plan.folder / kRecords, code);
+        fs::create_directories(plan.folder, code);
         if (code)
             return fail(ErrorKind::Write,
                         fmt::format("Cannot make the folder {}. Choose another.", plan.folder.string()),
@@ -230,41 +220,23 @@ Result<FarmDone> bakeFarm(const FarmPlan& plan, const Project& project, const Re
     });
 }
 
-std::vector<FarmState> statesOf(const FarmPlan& plan) {
-    std::vector<FarmState> states;
-    for (const FarmItem& one : plan.items) states.push_back(stateOf(plan, one));
+std::vector<FileState> statesOf(const FarmPlan& plan) {
+    std::vector<FileState> states;
+    for (const FarmItem& one : plan.items)
+        states.push_back(stateOf(plan.folder / one.item.file, one.identity));
     return states;
 }
 
-Result<void> writeManifest(const FarmPlan& plan, const Project& project, const fs::path& file) {
-    return guarded("write the manifest " + file.string(), [&]() -> Result<void> {
-        Json files = Json::array();
-        for (const FarmItem& one : plan.items) {
-            if (stateOf(plan, one) != FarmState::Done)
-                return fail(ErrorKind::Refused,
-                            fmt::format("{} is not done yet. Bake the missing items first; "
-                                        "`status` tells which.",
-                                        one.item.file.string()));
-            auto bytes = readFile(plan.folder / one.item.file, std::uintmax_t{1} << 40);
-            if (!bytes) return fail(bytes.error());
-            Json j = toJson(one);
-            j["bytes"] = bytes->size();
-            j["hash"] = fmt::format("{:016x}", hashText(*bytes));
-            if (const Line* line = project.findLine(one.item.line);
-                line != nullptr && one.item.components.empty()) {
-                j["channel"] = line->channel;
-                j["encoding"] = kindGiven(*line) == Kind::Colour && !isFloat(plan.format) ? "sRGB"
-                                : kindGiven(*line) == Kind::Colour                        ? "linear Rec.709"
-                                                                                          : "raw";
-            }
-            files.push_back(std::move(j));
-        }
-        const Json j{{"format", "pale-kettle-manifest"},
-                     {"version", 1},
-                     {"program", programVersion()},
-                     {"files", files}};
-        return writeFileAtomically(file, j.dump(1) + "\n");
-    });
+Result<void> collectFarm(const FarmPlan& plan, const Project& project, const fs::path& file) {
+    std::vector<ManifestEntry> entries;
+    for (const FarmItem& one : plan.items) {
+        entries.push_back({placed(plan, one), one.identity});
+        if (stateOf(entries.back().item.file, one.identity) != FileState::Done)
+            return fail(ErrorKind::Refused,
+                        fmt::format("{} is not done yet. Bake the missing items first; `status` tells which.",
+                                    one.item.file.string()));
+    }
+    return writeManifest(entries, project, plan.format, file);
 }
 
 std::optional<ArrayPlace> arrayPlace(const std::function<const char*(const char*)>& environment) {

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/exchange/export.h"
+#include "core/exchange/item_maker.h"
 
 namespace kettle {
 
@@ -20,6 +21,7 @@ struct FarmItem {
 struct FarmPlan {
     std::filesystem::path project;  ///< the project's file, absolute
     std::filesystem::path folder;   ///< where the files go, absolute
+    std::string arithmetic;         ///< of the machine that made the plan (machine.h)
     FileFormat format = FileFormat::Png8;
     WriteChoices choices;
     std::vector<FarmItem> items;
@@ -41,20 +43,19 @@ struct FarmDone {
 
 /// Makes items `first` up to, not with, `last`, every `step`th. One that is up to date is skipped; two
 /// workers at one item do no harm, since both write the same bytes whole. Errors: Refused (a place that is
-/// not in the plan; a source or the project that changed since), those of renderItem and writeImage,
+/// not in the plan; a source or the project that changed since; a machine of another arithmetic than the
+/// plan's, whose files might differ in their last bit), those of renderItem and writeImage,
 /// Cancelled. What was finished stays.
 Result<FarmDone> bakeFarm(const FarmPlan& plan, const Project& project, const Resources& resources,
                           std::size_t first, std::size_t last, std::size_t step = 1,
                           const CancelToken& cancel = {},
                           const std::function<void(const std::string&)>& wrote = {});
 
-enum class FarmState { Missing, Done, Outdated };
 /// What is there of each item, by its record and its file.
-std::vector<FarmState> statesOf(const FarmPlan& plan);
+std::vector<FileState> statesOf(const FarmPlan& plan);
 
-/// Every file with what is in each component, its encoding, size and hash, as JSON. Errors: Refused (an item
-/// is not done), Unreadable, Write.
-Result<void> writeManifest(const FarmPlan& plan, const Project& project, const std::filesystem::path& file);
+/// The manifest of all items (manifest.h). Errors: Refused (an item is not done), Unreadable, Write.
+Result<void> collectFarm(const FarmPlan& plan, const Project& project, const std::filesystem::path& file);
 
 /// The item's place among all of a job array, and how many there are, as the common schedulers tell them in
 /// the environment; nothing outside of an array.

@@ -29,6 +29,11 @@ Result<std::string> encodeByLibrary(const PixelBuffer& pixels, FileFormat format
     OIIO::ImageSpec spec(pixels.width, pixels.height, pixels.channels, stored);
     if (pixels.channels == 2) spec.channelnames = {"Y", "A"}, spec.alpha_channel = 1;
     if (tag == encoding::kSrgb) spec.attribute("oiio:ColorSpace", "sRGB");
+    if (!isJpeg && tag == "ACEScg") {
+        // SMPTE S-2014-004.
+        constexpr float kPrimaries[8] = {0.713f, 0.293f, 0.165f, 0.83f, 0.128f, 0.044f, 0.32168f, 0.33767f};
+        spec.attribute("chromaticities", OIIO::TypeDesc(OIIO::TypeDesc::FLOAT, 8), kPrimaries);
+    }
     // The library would write the time of day: equal pictures should be equal files.
     spec.attribute("DateTime", "");
     if (isJpeg)
@@ -71,10 +76,9 @@ Result<std::string> encodeImage(const PixelBuffer& pixels, FileFormat format, co
         const std::size_t raw = pixels.bytes.size();
         if (auto fits = needMemory(raw, "write " + name, "Choose a smaller size."); !fits)
             return fail(fits.error());
-        const bool srgb = tag == encoding::kSrgb;
         if (format == FileFormat::Png8 || format == FileFormat::Png16)
-            return encodePng(pixels, choices.compression, srgb);
-        if (format == FileFormat::Tiff16) return encodeTiff(pixels, choices.compression, srgb);
+            return encodePng(pixels, choices.compression, tag);
+        if (format == FileFormat::Tiff16) return encodeTiff(pixels, choices.compression);
         if (format == FileFormat::Jpeg && pixels.channels % 2 == 0)
             return fail(ErrorKind::Write,
                         fmt::format("Cannot write {}: JPEG holds no alpha. Choose PNG, TIFF or EXR.", name));

@@ -4,8 +4,11 @@
 #include <bit>
 #include <cstdlib>
 #include <cstring>
+#include <initializer_list>
+#include <string>
 #include <string_view>
 
+#include "core/colour/encoding.h"
 #include "core/image/deflate.h"
 #include "core/image/encode.h"
 
@@ -99,9 +102,23 @@ Filter bestFilter(const Rows& rows, int first, int last, int level) {
     return best;
 }
 
+/// What a PNG says of its colours. Sources: PNG (ISO/IEC 15948) 11.3.3; ITU-T H.273 for the code points;
+/// SMPTE S-2014-004 for ACEScg's primaries.
+void putColours(std::string& out, const std::string& tag) {
+    const auto putNumbers = [&](const char* type, std::initializer_list<std::uint32_t> numbers) {
+        std::string data;
+        for (const std::uint32_t n : numbers) putNumber(data, n);
+        putChunk(out, type, data);
+    };
+    if (tag == encoding::kSrgb) putChunk(out, "sRGB", std::string(1, '\0'));
+    if (tag == "Display P3") putChunk(out, "cICP", std::string("\x0C\x0D\x00\x01", 4));
+    if (tag == encoding::kLinear || tag == "ACEScg") putNumbers("gAMA", {100000});
+    if (tag == "ACEScg") putNumbers("cHRM", {32168, 33767, 71300, 29300, 16500, 83000, 12800, 4400});
+}
+
 }  // namespace
 
-std::string encodePng(const PixelBuffer& pixels, Compression compression, bool namesSrgb) {
+std::string encodePng(const PixelBuffer& pixels, Compression compression, const std::string& tag) {
     constexpr std::array<char, 4> kColourTypes{0, 4, 2, 6};  // grey, grey and alpha, RGB, RGB and alpha
     const Rows rows(pixels);
     const int level = compression == Compression::Small ? 9 : compression == Compression::None ? 0 : 1;
@@ -130,7 +147,7 @@ std::string encodePng(const PixelBuffer& pixels, Compression compression, bool n
     header += kColourTypes[static_cast<std::size_t>(pixels.channels - 1)];
     header += std::string(3, '\0');  // deflate, the five filters, not interlaced
     putChunk(out, "IHDR", header);
-    if (namesSrgb) putChunk(out, "sRGB", std::string(1, '\0'));
+    putColours(out, tag);
     for (const Bytes& s : strips) putChunk(out, "IDAT", {reinterpret_cast<const char*>(s.data()), s.size()});
     putChunk(out, "IEND", {});
     return out;

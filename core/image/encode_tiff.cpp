@@ -56,8 +56,8 @@ void difference(T* row, std::size_t count, std::size_t channels) {
 
 }  // namespace
 
-std::string encodeTiff(const PixelBuffer& pixels, Compression compression, bool namesSrgb) {
-    static_cast<void>(namesSrgb);  // TIFF has no mark for it short of a whole profile; 8-bit RGB means sRGB
+std::string encodeTiff(const PixelBuffer& pixels, Compression compression) {
+    // TIFF has no mark for its colours short of a whole profile.
     constexpr std::size_t kStripBytes = std::size_t{1} << 20;
     const std::size_t rowBytes = pixels.rowBytes(), channels = static_cast<std::size_t>(pixels.channels);
     const int rowsPerStrip = static_cast<int>(std::max<std::size_t>(1, kStripBytes / rowBytes));

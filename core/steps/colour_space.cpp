@@ -17,14 +17,17 @@ void applyTransform(const KernelCall& k) {
 const Op kColourSpace{"colour-space", applyTransform};
 
 Value emit(Emitter& e) {
-    ProgramBuilder& p = e.program();
-    const auto transform = e.colours().transform(e.text("from"), e.text("to"));
-    if (transform == nullptr) return e.input();
-    const Value& in = e.input();
-    const Reg first = p.emit(kColourSpace, {in.r, in.g, in.b}, {}, 3, transform);
-    return {Kind::Colour, first, first + 1, first + 2, in.a};
+    return convertValue(e.program(), e.colours(), e.input(), e.text("from"), e.text("to"));
 }
 }  // namespace
+
+Value convertValue(ProgramBuilder& program, const ColourManagement& colours, const Value& value,
+                   const std::string& from, const std::string& to) {
+    const auto transform = colours.transform(from, to);
+    if (transform == nullptr) return value;
+    const Reg first = program.emit(kColourSpace, {value.r, value.g, value.b}, {}, 3, transform);
+    return {Kind::Colour, first, first + 1, first + 2, value.a};
+}
 
 StepSpec colourSpaceStep() {
     StepSpec spec;

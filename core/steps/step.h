@@ -257,6 +257,10 @@ Value transformValue(ProgramBuilder& program, const Value& value, const std::arr
 
 /// Linear to display-encoded and back, per component, alpha untouched.
 Value encodeValue(ProgramBuilder& program, const Value& value);
+/// Reads a colour's numbers as one space of a configuration and writes them as another; as it is between
+/// equal spaces and where either is unknown or "raw".
+Value convertValue(ProgramBuilder& program, const ColourManagement& colours, const Value& value,
+                   const std::string& from, const std::string& to);
 Value decodeValue(ProgramBuilder& program, const Value& value);
 /// Unit tangent-space vectors from a normal map's numbers in 0..1 and back. `greenDown`: the map's green
 /// points down.

@@ -74,7 +74,7 @@ finished() {
 job=$(submit)
 # Once the first job has written something it is killed as a machine that fails would kill it.
 for _ in $(seq 600); do
-    [ -n "$(ls -A "$work/out/.farm" 2>/dev/null)" ] && break
+    [ -n "$(ls -A "$work/out/.pale-kettle" 2>/dev/null)" ] && break
     sleep 0.1
 done
 scancel --signal=KILL --full "${job}_0"

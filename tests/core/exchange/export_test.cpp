@@ -15,7 +15,10 @@ using namespace kettle::test;
 namespace {
 
 std::size_t filesIn(const std::filesystem::path& folder) {
-    return static_cast<std::size_t>(std::distance(std::filesystem::directory_iterator(folder), {}));
+    std::size_t count = 0;
+    for (const auto& entry : std::filesystem::directory_iterator(folder))
+        count += entry.is_regular_file() ? 1 : 0;
+    return count;
 }
 
 }  // namespace
@@ -189,6 +192,7 @@ private Q_SLOTS:
         QVERIFY(last < 1);
         QVERIFY(filesIn(o.folder) < std::size_t{3});
         for (const auto& entry : std::filesystem::directory_iterator(o.folder)) {
+            if (!entry.is_regular_file()) continue;
             const auto whole = readImage(entry.path());
             QVERIFY2(whole.has_value(), entry.path().c_str());
             QCOMPARE(whole->width, 1024);

@@ -98,6 +98,44 @@ private Q_SLOTS:
         QCOMPARE(readLibrary({{own(), EntryOrigin::Own}}).size(), std::size_t{1});
     }
 
+    void arrangementsAreKeptAndChecked() {
+        const Arrangement mine{"For the tug's engine",
+                               "As its crew asked.",
+                               {{"skin", {{"base-colour", "red", 0.5f}, {"roughness", "", 0.5f, true}}},
+                                {"far", {{"", "", 1}}}}};
+        LibraryEntry entry;
+        entry.kind = EntryKind::Arrangement;
+        entry.name = mine.name;
+        entry.content = mine;
+        const auto file = keepEntry(own(), entry);
+        QVERIFY(file);
+        QCOMPARE(file->parent_path().filename().string(), std::string("arrangements"));
+        const auto back = readLibrary({{own(), EntryOrigin::Own}}, EntryKind::Arrangement);
+        QCOMPARE(back.size(), std::size_t{1});
+        QCOMPARE(std::get<Arrangement>(back[0].content), mine);
+        QVERIFY(readLibrary({{own(), EntryOrigin::Own}}, EntryKind::Ramp).empty());
+        // What is broken is told, and where.
+        const auto problem = [&](const std::string& files) {
+            const auto read = arrangementFromText(
+                R"({"format":"pale-kettle-arrangement","version":1,"name":"a","files":)" + files + "}",
+                "a.json");
+            return read ? std::string() : read.error().sentence;
+        };
+        const auto tells = [](const std::string& sentence, const char* word) {
+            return sentence.find(word) != std::string::npos;
+        };
+        QVERIFY(tells(problem("[]"), "files"));
+        QVERIFY(tells(problem(R"([{"name":"x","components":[]}])"), "one to four"));
+        QVERIFY(tells(problem(R"([{"name":"x","components":[{},{},{},{},{}]}])"), "one to four"));
+        QVERIFY(tells(problem(R"([{"components":[{}]}])"), "name"));
+        QVERIFY(tells(problem(R"([{"name":"x","components":[{"channel":"shine"}]}])"), "shine"));
+        QVERIFY(
+            tells(problem(R"([{"name":"x","components":[{"channel":"normal","component":"w"}]}])"), "\"w\""));
+        QVERIFY(tells(problem(R"([{"name":"x","components":[{"otherwise":1.5}]}])"), "0 to 1"));
+        QCOMPARE(problem(R"([{"name":"x","components":[{"channel":"normal","component":"x"}]}])"),
+                 std::string());
+    }
+
     void theSameNameIsANewEdition() {
         const auto first = keepEntry(own(), entryOf(simple("Turn")));
         Recipe other = simple("Turn");

@@ -114,7 +114,7 @@ private Q_SLOTS:
         for (std::thread& worker : workers) worker.join();
         QVERIFY(count >= 5);
         QCOMPARE(bytesIn(at("out")), bytesIn(at("whole")));
-        for (const FarmState state : statesOf(made)) QVERIFY(state == FarmState::Done);
+        for (const FileState state : statesOf(made)) QVERIFY(state == FileState::Done);
         const auto again = bakeFarm(made, m_project, m_resources, 0, made.items.size());
         QVERIFY(again);
         QCOMPARE(again->made, 0);
@@ -126,12 +126,21 @@ private Q_SLOTS:
         QVERIFY(bakeFarm(made, m_project, m_resources, 0, 6));
         fs::remove(at("out") / made.items[1].item.file);
         fs::resize_file(at("out") / made.items[2].item.file, 10);
-        fs::remove(at("out") / ".farm" / (made.items[3].item.file.string() + ".json"));
+        fs::remove(at("out") / ".pale-kettle" / (made.items[3].item.file.string() + ".json"));
         const auto states = statesOf(made);
-        QVERIFY(states[0] == FarmState::Done && states[1] == FarmState::Missing);
-        QVERIFY(states[2] == FarmState::Outdated && states[3] == FarmState::Outdated);
+        QVERIFY(states[0] == FileState::Done && states[1] == FileState::Missing);
+        QVERIFY(states[2] == FileState::Outdated && states[3] == FileState::Outdated);
         QCOMPARE(bakeFarm(made, m_project, m_resources, 0, 6)->made, 3);
-        for (const FarmState state : statesOf(made)) QVERIFY(state == FarmState::Done);
+        for (const FileState state : statesOf(made)) QVERIFY(state == FileState::Done);
+    }
+
+    void aMachineThatRoundsOtherwiseIsRefused() {
+        FarmPlan made = plan();
+        made.arithmetic = made.arithmetic == "fused" ? "plain" : "fused";
+        const auto done = bakeFarm(made, m_project, m_resources, 0, 6);
+        QVERIFY(!done);
+        QCOMPARE(done.error().kind, ErrorKind::Refused);
+        QVERIFY(QString::fromStdString(done.error().sentence).contains(QStringLiteral("last bit")));
     }
 
     void whatHasChangedSinceIsTold() {
@@ -145,9 +154,9 @@ private Q_SLOTS:
 
     void theManifestTellsEveryFile() {
         const FarmPlan made = plan();
-        QCOMPARE(writeManifest(made, m_project, at("manifest.json")).error().kind, ErrorKind::Refused);
+        QCOMPARE(collectFarm(made, m_project, at("manifest.json")).error().kind, ErrorKind::Refused);
         QVERIFY(bakeFarm(made, m_project, m_resources, 0, 6));
-        QVERIFY(writeManifest(made, m_project, at("manifest.json")));
+        QVERIFY(collectFarm(made, m_project, at("manifest.json")));
         const QByteArray text = QByteArray::fromStdString(*readFile(at("manifest.json")));
         QCOMPARE(text.count("\"hash\""), qsizetype{6});
         QCOMPARE(text.count("\"sRGB\""), qsizetype{2});
@@ -182,7 +191,7 @@ private Q_SLOTS:
         none.items.clear();
         const auto done = bakeFarm(none, m_project, m_resources, 0, 0);
         QVERIFY(done && done->made == 0);
-        QVERIFY(writeManifest(none, m_project, at("none.json")));
+        QVERIFY(collectFarm(none, m_project, at("none.json")));
     }
 
     void aFolderThatIsAFileIsTold() {

@@ -1,4 +1,4 @@
-#include "core/handover/identity.h"
+#include "core/exchange/identity.h"
 
 #include <fmt/format.h>
 
@@ -91,6 +91,7 @@ std::uint64_t Identities::ofLine(const std::string& look, const std::string& lin
 std::string Identities::of(const ExportItem& item) {
     std::uint64_t hash = hashText(fmt::format("{} {} {}x{} {} {}", m_settings, item.tile, item.width,
                                               item.height, item.object, m_project.view.object));
+    if (!item.space.empty()) hash = combine(hash, hashText("space " + item.space));
     if (item.dither) hash = combine(hash, hashText("dither"));
     if (item.components.empty()) hash = combine(hash, ofLine(item.look, item.line));
     for (const PackedComponent& c : item.components) {
