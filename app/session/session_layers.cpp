@@ -219,6 +219,31 @@ void Session::feedFromNew(const std::string& step, const std::string& feed, cons
     apply(edits::setFillSource(project(), step, std::move(source)), what);
 }
 
+void Session::feedFromRampedCopy(const std::string& step, const std::string& feed) {
+    const auto place = project().findStep(step);
+    if (!place || place->step == 0) return;
+    const Line& line = *project().lines[place->line];
+    Step ramp;
+    ramp.type = "ramp-remap";
+    ramp.controls["ramp"] = Ramp{{{0.2f, {0, 0, 0}}, {0.8f, {1, 1, 1}}}};
+    Feed from;
+    from.line = line.id;
+    from.after = line.steps[place->step - 1]->id;
+    if (line.kind == Kind::Colour) from.component = "luminance";
+    ramp.feeds["reads-from"] = from;
+    const QString name = tr("%1, ramped").arg(QString::fromStdString(line.name));
+    // Its source is a plain one, which the ramp replaces.
+    Step source;
+    source.type = line.kind == Kind::Colour ? "colour" : "value";
+    auto next = edits::feedFromNewLine(project(), step, feed, name.toStdString(), line.kind, source);
+    if (next) {
+        const auto joined = next->stepAt(*next->findStep(step)).feeds.at(feed).line;
+        std::vector<std::string> ids;
+        next = edits::pasteSteps(*next, {}, joined, 1, {ramp}, ids);
+    }
+    apply(std::move(next), tr("Ramped copy"));
+}
+
 void Session::joinFeed(const std::string& step, const std::string& feed, std::optional<Feed> value) {
     const auto place = project().findStep(step);
     if (!place) return;

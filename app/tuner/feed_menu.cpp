@@ -121,6 +121,11 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
                 wanted == Kind::Scalar ? ControlValue(0.5) : ControlValue(Colour{0.5f, 0.5f, 0.5f});
             join(feed);
         });
+    const auto place = project.findStep(step);
+    const bool hasBefore = place && place->step > 0 && project.lines[place->line]->kind == wanted;
+    if (hasBefore && feedId == "over")
+        menu->addAction(QObject::tr("What comes in, on a ramp"), menu,
+                        [&session, step, feedId] { session.feedFromRampedCopy(step, feedId); });
     addNewSources(*menu, session, step, feedId, wanted);
     menu->addSeparator();
     for (const auto& line : project.lines) {

@@ -2,7 +2,9 @@
 
 #include <embree3/rtcore.h>
 
+#include <algorithm>
 #include <array>
+#include <cmath>
 #include <cstring>
 #include <limits>
 
@@ -30,6 +32,7 @@ RayScene::RayScene(std::shared_ptr<const Mesh> mesh, bool isBrief)
     rtcAttachGeometry(m_impl->scene, geometry);
     rtcReleaseGeometry(geometry);
     // Built once, asked millions of times.
+    rtcSetSceneFlags(m_impl->scene, RTC_SCENE_FLAG_CONTEXT_FILTER_FUNCTION);
     rtcSetSceneBuildQuality(m_impl->scene, isBrief ? RTC_BUILD_QUALITY_LOW : RTC_BUILD_QUALITY_HIGH);
     rtcCommitScene(m_impl->scene);
 }
@@ -99,21 +102,106 @@ void RayScene::castPack(Vec3 from, const Vec3 directions[], std::size_t count, H
     castPack(all.data(), directions, count, hits);
 }
 
-void RayScene::castPack(const Vec3 from[], const Vec3 directions[], std::size_t count, Hit hits[]) const {
+namespace {
+/// Of rays that go nearly the same way.
+void intersect(RTCScene scene, RTCRayHit16& pack, std::size_t count, Hit hits[]) {
     const Lanes lanes(count);
-    alignas(64) RTCRayHit16 pack{};
-    for (std::size_t i = 0; i < count; ++i) {
-        fillLane(pack.ray, i, from[i], directions[i], 0, std::numeric_limits<float>::infinity());
-        pack.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
-    }
+    for (std::size_t i = 0; i < count; ++i) pack.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
     context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
-    rtcIntersect16(lanes.valid, m_impl->scene, &context, &pack);
+    rtcIntersect16(lanes.valid, scene, &context, &pack);
     for (std::size_t i = 0; i < count; ++i)
         hits[i] = pack.hit.geomID[i] == RTC_INVALID_GEOMETRY_ID
                       ? Hit{}
                       : Hit{true, pack.hit.primID[i], pack.ray.tfar[i], pack.hit.u[i], pack.hit.v[i]};
+}
+}  // namespace
+
+void RayScene::castPack(const Vec3 from[], const Vec3 directions[], std::size_t count, Hit hits[]) const {
+    alignas(64) RTCRayHit16 pack{};
+    for (std::size_t i = 0; i < count; ++i)
+        fillLane(pack.ray, i, from[i], directions[i], 0, std::numeric_limits<float>::infinity());
+    intersect(m_impl->scene, pack, count, hits);
+}
+
+void RayScene::castPackBeyond(Vec3 from, const Vec3 directions[], const float nearest[], std::size_t count,
+                              Hit hits[]) const {
+    alignas(64) RTCRayHit16 pack{};
+    for (std::size_t i = 0; i < count; ++i)
+        fillLane(pack.ray, i, from, directions[i], nearest[i], std::numeric_limits<float>::infinity());
+    intersect(m_impl->scene, pack, count, hits);
+}
+
+namespace {
+/// A query's context with what its filter needs: the library hands the filter a pointer to its first member.
+struct ThroughContext {
+    RTCIntersectContext context;
+    const Mesh* mesh;
+    const SeeThrough* seeThrough;
+    /// A tree that splits triangles asks about one of them several times, and on the edge between two both
+    /// are met: what lies equally far is one. The last ones of each ray.
+    static constexpr std::size_t kAsked = 8;
+    std::array<std::array<float, kAsked>, RayScene::kPack> asked;
+    std::array<std::size_t, RayScene::kPack> count{};
+    std::array<float, RayScene::kPack> let;
+
+    bool wasAsked(std::size_t ray, float distance) {
+        const std::size_t known = std::min(count[ray], kAsked);
+        for (std::size_t i = 0; i < known; ++i)
+            if (std::fabs(asked[ray][i] - distance) <= 2e-5f * distance) return true;
+        asked[ray][count[ray]++ % kAsked] = distance;
+        return false;
+    }
+};
+
+/// Below this nothing arrives that is seen.
+constexpr float kNothing = 1.0f / 512;
+
+/// Lets a ray pass a triangle, weakened, or ends it there.
+void passThrough(const RTCFilterFunctionNArguments* args) {
+    auto& c = *reinterpret_cast<ThroughContext*>(args->context);
+    const Mesh& mesh = *c.mesh;
+    for (unsigned i = 0; i < args->N; ++i) {
+        if (args->valid[i] != -1) continue;
+        const unsigned triangle = RTCHitN_primID(args->hit, args->N, i);
+        const std::size_t ray = RTCRayN_id(args->ray, args->N, i);
+        const OpacityPictures* opacity = c.seeThrough->of(mesh.trianglePart[triangle]);
+        if (opacity == nullptr) {
+            c.let[ray] = 0;
+            continue;
+        }
+        if (!c.wasAsked(ray, RTCRayN_tfar(args->ray, args->N, i))) {
+            const std::uint32_t* t = &mesh.indices[static_cast<std::size_t>(triangle) * 3];
+            const float b1 = RTCHitN_u(args->hit, args->N, i), b2 = RTCHitN_v(args->hit, args->N, i);
+            const Vec2 uv = mesh.uvs[t[0]] * (1 - b1 - b2) + mesh.uvs[t[1]] * b1 + mesh.uvs[t[2]] * b2;
+            c.let[ray] *= 1 - opacity->at(uv.x, uv.y);
+        }
+        if (c.let[ray] > kNothing)
+            args->valid[i] = 0;
+        else
+            c.let[ray] = 0;
+    }
+}
+}  // namespace
+
+void RayScene::throughPack(const Vec3 from[], const Vec3 directions[], std::size_t count, float nearest,
+                           float farthest, bool alike, const SeeThrough& seeThrough, float let[]) const {
+    const Lanes lanes(count);
+    alignas(64) RTCRay16 rays;
+    for (std::size_t i = 0; i < count; ++i) {
+        fillLane(rays, i, from[i], directions[i], nearest, farthest);
+        rays.id[i] = static_cast<unsigned>(i);
+    }
+    ThroughContext through;
+    rtcInitIntersectContext(&through.context);
+    through.context.filter = passThrough;
+    if (alike) through.context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
+    through.mesh = m_mesh.get();
+    through.seeThrough = &seeThrough;
+    through.let.fill(1);
+    rtcOccluded16(lanes.valid, m_impl->scene, &through.context, &rays);
+    std::copy_n(through.let.begin(), count, let);
 }
 
 unsigned RayScene::blockedOfPack(const Vec3 from[], const Vec3 directions[], std::size_t count, float nearest,

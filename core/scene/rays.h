@@ -5,6 +5,7 @@
 #include <memory>
 
 #include "core/scene/mesh.h"
+#include "core/scene/see_through.h"
 
 namespace kettle {
 
@@ -38,10 +39,18 @@ public:
     void castPack(Vec3 from, const Vec3 directions[], std::size_t count, Hit hits[]) const;
     /// The same from places of their own, which is quick if those lie near each other as well.
     void castPack(const Vec3 from[], const Vec3 directions[], std::size_t count, Hit hits[]) const;
+    /// The same from one place, farther away than `nearest` of each.
+    void castPackBeyond(Vec3 from, const Vec3 directions[], const float nearest[], std::size_t count,
+                        Hit hits[]) const;
     /// isBlocked() for up to kPack rays that end at the same distance: bit i is set if ray i is blocked.
     /// `alike`: they go nearly the same way, which is quicker.
     unsigned blockedOfPack(const Vec3 from[], const Vec3 directions[], std::size_t count, float nearest,
                            float farthest, bool alike) const;
+
+    /// What such rays let by of the light: 1 where nothing is in the way, 0 behind what is opaque, and the
+    /// product of what each triangle on the way lets by that is not.
+    void throughPack(const Vec3 from[], const Vec3 directions[], std::size_t count, float nearest,
+                     float farthest, bool alike, const SeeThrough& seeThrough, float let[]) const;
 
 private:
     struct Impl;

@@ -8,122 +8,12 @@
 
 #include "core/base/hash.h"
 #include "core/scene/camera_frame.h"
+#include "core/scene/shadow_rays.h"
 
 namespace kettle {
 namespace {
 
-constexpr float kPi = std::numbers::pi_v<float>;
 constexpr int kTile = 32;
-
-/// Places on a disc, equal areas alike, by the R2 sequence (M. Roberts 2018) with a start and a turn of the
-/// pixel's own: the rays of one pass after the other fill the gaps that were left.
-struct OnDisc {
-    static constexpr int kMost = 64;
-    std::array<float, 4> radius, x, y;
-    OnDisc(std::uint64_t seed, int first, int count) {
-        static const auto kRound = [] {
-            std::array<Vec2, kMost> round;
-            for (std::size_t i = 0; i < kMost; ++i) {
-                const float angle = 2 * kPi * 0.5698403f * static_cast<float>(i);
-                round[i] = {std::cos(angle), std::sin(angle)};
-            }
-            return round;
-        }();
-        const float start = unitFloat(mixBits(seed)), angle = 2 * kPi * unitFloat(mixBits(seed + 17));
-        const float c = std::cos(angle), s = std::sin(angle);
-        for (std::size_t i = 0; i < static_cast<std::size_t>(count); ++i) {
-            const std::size_t n = (static_cast<std::size_t>(first) + i) % kMost;
-            const float along = start + 0.7548777f * static_cast<float>(n);
-            radius[i] = std::sqrt(along - std::floor(along));
-            x[i] = radius[i] * (c * kRound[n].x - s * kRound[n].y);
-            y[i] = radius[i] * (s * kRound[n].x + c * kRound[n].y);
-        }
-    }
-};
-
-/// Rays that wait until a pack is full; each open one adds its share to where it belongs.
-class ShadowQueue {
-public:
-    ShadowQueue(const RayScene& scene, float nearest, float farthest, bool alike)
-        : m_scene(scene), m_nearest(nearest), m_farthest(farthest), m_alike(alike) {}
-    void add(Vec3 from, Vec3 direction, float* to, float share) {
-        m_from[m_count] = from, m_direction[m_count] = direction;
-        m_to[m_count] = to, m_share[m_count] = share;
-        if (++m_count == RayScene::kPack) flush();
-    }
-    void flush() {
-        if (m_count == 0) return;
-        const unsigned blocked =
-            m_scene.blockedOfPack(m_from.data(), m_direction.data(), m_count, m_nearest, m_farthest, m_alike);
-        for (std::size_t i = 0; i < m_count; ++i)
-            if ((blocked >> i & 1u) == 0) *m_to[i] += m_share[i];
-        m_count = 0;
-    }
-
-private:
-    const RayScene& m_scene;
-    float m_nearest, m_farthest;
-    bool m_alike;
-    std::size_t m_count = 0;
-    std::array<Vec3, RayScene::kPack> m_from, m_direction;
-    std::array<float*, RayScene::kPack> m_to{};
-    std::array<float, RayScene::kPack> m_share{};
-};
-
-/// What is the same for every ray of a picture.
-struct Surroundings {
-    const RayScene& scene;
-    const ViewOptions& options;
-    Vec3 across, along, centre;  ///< the key light's disc, and the model's middle
-    float spreadAngle, floor, size;
-    Surroundings(const RayScene& s, const ViewOptions& o) : scene(s), options(o) {
-        basis(o.keyDirection, across, along);
-        spreadAngle = std::tan(radians(o.keyRadius));
-        Vec3 low, high;
-        s.mesh().bounds(low, high);
-        floor = low.y;
-        size = length(high - low);
-        centre = (low + high) * 0.5f;
-    }
-};
-
-/// The shadow rays of a tile. What arrives is 0 before, and is whole after finish().
-class Shadows {
-public:
-    explicit Shadows(const Surroundings& around)
-        : m_around(around),
-          m_key(around.scene, around.size * 2e-4f, around.size * 4, true),
-          m_sky(around.scene, around.size * 2e-4f, around.size * 0.6f, false) {}
-    void keyLight(Vec3 at, std::uint64_t seed, float* arriving) {
-        const int count = m_around.options.shadowRays;
-        const OnDisc disc(seed, m_around.options.firstRay, count);
-        const float spread = m_around.spreadAngle;
-        for (std::size_t i = 0; i < static_cast<std::size_t>(count); ++i)
-            m_key.add(at,
-                      normalised(m_around.options.keyDirection + m_around.across * (disc.x[i] * spread) +
-                                 m_around.along * (disc.y[i] * spread)),
-                      arriving, 1.0f / static_cast<float>(count));
-    }
-    /// Cosine-weighted; what blocks nearer than the model's own size counts.
-    void openness(Vec3 at, Vec3 normal, std::uint64_t seed, float* arriving) {
-        Vec3 a, b;
-        basis(normal, a, b);
-        const int count = m_around.options.shadowRays;
-        const OnDisc disc(seed + 99, m_around.options.firstRay, count);
-        for (std::size_t i = 0; i < static_cast<std::size_t>(count); ++i)
-            m_sky.add(at,
-                      a * disc.x[i] + b * disc.y[i] + normal * std::sqrt(1 - disc.radius[i] * disc.radius[i]),
-                      arriving, 1.0f / static_cast<float>(count));
-    }
-    void finish() {
-        m_key.flush();
-        m_sky.flush();
-    }
-
-private:
-    const Surroundings& m_around;
-    ShadowQueue m_key, m_sky;
-};
 
 Vec3 lerp3(Vec3 a, Vec3 b, Vec3 c, float b1, float b2) {
     return a * (1 - b1 - b2) + b * b1 + c * b2;
@@ -163,7 +53,8 @@ public:
         : m_around(around), m_frame(frame), m_width(width), m_height(height), m_shadows(around) {}
     /// Pixels from (left, top) to before (right, bottom), at most kTile each way.
     TilePoints cast(int left, int top, int right, int bottom) {
-        TilePoints out(static_cast<std::size_t>((right - left) * (bottom - top)));
+        const int layers = m_around.options.goesOn.empty() ? 1 : ViewOptions::kMostLayers;
+        TilePoints out(static_cast<std::size_t>((right - left) * (bottom - top) * layers));
         constexpr int kSide = 4;
         for (int y = top; y < bottom; y += kSide)
             for (int x = left; x < right; x += kSide)
@@ -187,13 +78,42 @@ private:
                                       (static_cast<float>(y) + jitter.y) / static_cast<float>(m_height));
             }
         m_around.scene.castPack(m_frame.from, directions.data(), count, hits.data());
-        for (std::size_t i = 0; i < count; ++i) {
-            const std::uint64_t seed = mixBits(pixels[i]);
-            if (hits[i].found)
-                addPoint(hits[i], directions[i], pixels[i], seed, out);
-            else if (m_around.options.groundShadow)
-                addGround(directions[i], pixels[i], seed, out);
+        for (int layer = 0; count > 0; ++layer) {
+            addHits(directions.data(), pixels.data(), hits.data(), count, layer, out);
+            if (m_around.options.goesOn.empty() || layer + 1 == ViewOptions::kMostLayers) return;
+            count = goOn(directions, pixels, hits, count);
         }
+    }
+    void addHits(const Vec3 directions[], const std::uint32_t pixels[], const Hit hits[], std::size_t count,
+                 int layer, TilePoints& out) {
+        for (std::size_t i = 0; i < count; ++i) {
+            const std::uint64_t seed =
+                mixBits(pixels[i] + static_cast<std::uint64_t>(layer) * 0x100000000ull);
+            if (hits[i].found) {
+                addPoint(hits[i], directions[i], pixels[i], seed, out);
+                out.surfels.back().layer = static_cast<std::uint8_t>(layer);
+            } else if (m_around.options.groundShadow) {
+                addGround(directions[i], pixels[i], seed, out);
+            }
+        }
+    }
+    /// Keeps the rays that go on behind what they hit, and casts them; how many those are.
+    std::size_t goOn(std::array<Vec3, RayScene::kPack>& directions,
+                     std::array<std::uint32_t, RayScene::kPack>& pixels,
+                     std::array<Hit, RayScene::kPack>& hits, std::size_t count) {
+        std::array<float, RayScene::kPack> nearest;
+        const std::vector<bool>& goesOn = m_around.options.goesOn;
+        std::size_t kept = 0;
+        for (std::size_t i = 0; i < count; ++i) {
+            const std::size_t part =
+                hits[i].found ? m_around.scene.mesh().trianglePart[hits[i].triangle] : goesOn.size();
+            if (part >= goesOn.size() || !goesOn[part]) continue;
+            nearest[kept] = hits[i].distance + m_around.size * 2e-5f;
+            directions[kept] = directions[i], pixels[kept] = pixels[i];
+            ++kept;
+        }
+        m_around.scene.castPackBeyond(m_frame.from, directions.data(), nearest.data(), kept, hits.data());
+        return kept;
     }
     void addGround(Vec3 d, std::uint32_t pixel, std::uint64_t seed, TilePoints& out) {
         const float floor = m_around.floor;
@@ -255,77 +175,6 @@ private:
 };
 
 }  // namespace
-
-namespace {
-/// Beyond this distance from the middle, in sizes of the model, the ground bears no shadow.
-constexpr float kGroundReach = 2.0f;
-constexpr std::uint64_t kPasses = 3;  ///< of four rays a light
-constexpr float kKeyShare = 0.45f, kSkyShare = 0.55f;
-}  // namespace
-
-GroundShade::GroundShade(const RayScene& scene, Vec3 keyDirection, float keyRadius, int size)
-    : m_size(size), m_lit(static_cast<std::size_t>(size) * static_cast<std::size_t>(size)) {
-    ViewOptions options;
-    options.keyDirection = keyDirection, options.keyRadius = keyRadius;
-    const Surroundings around(scene, options);
-    // Squared, so that the net is dense in its middle.
-    const auto place = [&](int i) {
-        const float t = 2 * static_cast<float>(i) / static_cast<float>(m_size - 1) - 1;
-        return t * std::fabs(t) * kGroundReach * around.size;
-    };
-    const auto count = static_cast<std::size_t>(m_size);
-    parallelFor(count, 2, [&](std::size_t begin, std::size_t end) {
-        for (std::size_t row = begin; row < end; ++row) {
-            std::vector<float> key(count), sky(count);
-            Shadows shadows(around);
-            for (int i = 0; i < m_size; ++i) {
-                const Vec3 at{around.centre.x + place(i), around.floor,
-                              around.centre.z + place(static_cast<int>(row))};
-                const std::uint64_t seed = combine(static_cast<std::uint64_t>(i), row);
-                for (std::uint64_t pass = 0; pass < kPasses; ++pass) {
-                    shadows.keyLight(at, combine(seed, pass), &key[static_cast<std::size_t>(i)]);
-                    shadows.openness(at, {0, 1, 0}, combine(seed, pass), &sky[static_cast<std::size_t>(i)]);
-                }
-            }
-            shadows.finish();
-            for (std::size_t i = 0; i < count; ++i)
-                m_lit[row * count + i] =
-                    (kKeyShare * key[i] + kSkyShare * sky[i]) / static_cast<float>(kPasses);
-        }
-    });
-    for (int i = 0; i < 2; ++i) smooth();
-}
-
-/// Each place with its neighbours, 1 2 1 both ways: what is left of the rays' grain.
-void GroundShade::smooth() {
-    const auto count = static_cast<std::size_t>(m_size);
-    const auto blur = [&](std::size_t first, std::size_t step) {
-        float before = m_lit[first];
-        for (std::size_t i = 1; i + 1 < count; ++i) {
-            float& place = m_lit[first + i * step];
-            const float now = place;
-            place = 0.25f * before + 0.5f * now + 0.25f * m_lit[first + (i + 1) * step];
-            before = now;
-        }
-    };
-    for (std::size_t i = 0; i < count; ++i) blur(i * count, 1);
-    for (std::size_t i = 0; i < count; ++i) blur(i, count);
-}
-
-float GroundShade::at(float x, float z) const {
-    const auto cell = [this](float v) {
-        const float t = std::copysign(std::sqrt(std::min(std::fabs(v) / kGroundReach, 1.0f)), v);
-        return (t + 1) * 0.5f * static_cast<float>(m_size - 1);
-    };
-    const float cx = cell(x), cz = cell(z);
-    const int x0 = std::min(static_cast<int>(cx), m_size - 2),
-              z0 = std::min(static_cast<int>(cz), m_size - 2);
-    const auto lit = [&](int i, int j) {
-        return m_lit[static_cast<std::size_t>((z0 + j) * m_size + x0 + i)];
-    };
-    const float fx = cx - static_cast<float>(x0);
-    return mix(mix(lit(0, 0), lit(1, 0), fx), mix(lit(0, 1), lit(1, 1), fx), cz - static_cast<float>(z0));
-}
 
 Vec3 Camera::position() const {
     const float a = radians(turn), b = radians(tilt);

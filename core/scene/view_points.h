@@ -8,6 +8,7 @@
 
 #include "core/engine/run.h"
 #include "core/scene/rays.h"
+#include "core/scene/see_through.h"
 
 namespace kettle {
 
@@ -35,6 +36,7 @@ struct Surfel {
     float openness = 1;          ///< how much of the sky is not hidden by the model, 0..1
     std::uint32_t pixel = 0;     ///< row * width + column
     std::uint16_t part = 0;
+    std::uint8_t layer = 0;  ///< how many points of its pixel lie before it
 };
 
 /// A pixel beside the model: how bright the ground is there, 1 away from any shadow.
@@ -47,7 +49,7 @@ struct ViewPoints {
     int width = 0, height = 0;
     PointSet points;  ///< in tiles of 32 x 32 pixels, which keeps neighbouring lookups near
     std::vector<Surfel> surfels;
-    std::vector<GroundPixel> ground;
+    std::vector<GroundPixel> ground;  ///< also behind what is seen through
 };
 
 /// How dark the ground around a model is in a light, which no camera changes: a net of places, densest under
@@ -56,7 +58,8 @@ class GroundShade {
 public:
     /// Casts its shadow rays, twelve a light and place, for a net of `size` x `size` places. `keyDirection`,
     /// `keyRadius`: as in ViewOptions. Threads: uses all.
-    GroundShade(const RayScene& scene, Vec3 keyDirection, float keyRadius, int size);
+    GroundShade(const RayScene& scene, Vec3 keyDirection, float keyRadius, int size,
+                const SeeThrough* seeThrough = nullptr);
     /// What arrives at a place on the ground, 0..1; `x` and `z` from the model's middle in its own sizes.
     float at(float x, float z) const;
 
@@ -75,9 +78,15 @@ struct ViewOptions {
     bool groundShadow = true;
     bool places = false;                  ///< tell the points' places on the mesh
     const GroundShade* ground = nullptr;  ///< looked up instead of cast, where it is known
+    /// What is seen through on the way to the light.
+    const SeeThrough* seeThrough = nullptr;
+    /// By part: a pixel's ray goes on behind it, through at most kMostLayers. Parts beyond are the last ones.
+    std::vector<bool> goesOn{};
+    static constexpr int kMostLayers = 6;
 };
 
-/// Casts one ray a pixel. Empty parts if cancelled. Threads: uses all.
+/// Casts one ray a pixel, which goes on where something is seen through. Empty parts if cancelled. Threads:
+/// uses all.
 ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int height,
                     const ViewOptions& options, const CancelToken& cancel = {});
 

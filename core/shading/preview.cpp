@@ -8,6 +8,7 @@
 #include <numbers>
 
 #include "core/colour/encoding.h"
+#include "core/shading/preview_tasks.h"
 #include "core/shading/surface.h"
 #include "core/shading/wanted.h"
 #include "core/steps/step.h"
@@ -37,17 +38,6 @@ float opacityOf(const float* plane, std::size_t i) {
 
 }  // namespace
 
-struct Preview::Task {
-    const PreviewSide& side;
-    const ViewSettings& view;  ///< of the first side, for both
-    const std::set<std::string>& off;
-    const Resources& resources;
-    const CancelToken& cancel;
-    Light light;
-    Vec3 paper;   ///< the surround
-    float plain;  ///< what makes a number independent of the exposure
-};
-
 Preview::Preview(std::filesystem::path models, std::filesystem::path environments)
     : Preview(std::make_shared<SceneStore>(std::move(models)), std::move(environments)) {}
 
@@ -67,12 +57,12 @@ Result<std::shared_ptr<const Environment>> Preview::environment(const std::strin
 }
 
 const GroundShade* Preview::groundOf(const std::shared_ptr<const RayScene>& scene, const ViewOptions& options,
-                                     int size) {
+                                     std::uint64_t seeThrough, int size) {
     Ground& known = m_grounds[size == kCoarseNet ? 0 : 1];
     if (known.scene != scene || !(known.keyDirection == options.keyDirection) ||
-        known.keyRadius != options.keyRadius)
-        known = {scene, options.keyDirection, options.keyRadius,
-                 GroundShade(*scene, options.keyDirection, options.keyRadius, size)};
+        known.keyRadius != options.keyRadius || known.seeThrough != seeThrough)
+        known = {scene, options.keyDirection, options.keyRadius, seeThrough,
+                 GroundShade(*scene, options.keyDirection, options.keyRadius, size, options.seeThrough)};
     return &*known.shade;
 }
 
@@ -112,11 +102,13 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resour
         (followsModel(request, resources.steps()) ||
          std::any_of(request.others.begin(), request.others.end(),
                      [&](const PreviewSide& side) { return followsModel(side, resources.steps()); }));
+    const Openings openings = openingsOf(request, resources, (*scene_)->mesh(), cancel);
     const bool same = (keepsAll || stage < 2) && kept.scene == *scene_ &&
                       kept.environment == view.environment && kept.camera == request.camera &&
                       kept.width == width && kept.height == height && kept.turn == view.environmentTurn &&
                       kept.softness == view.keySoftness && kept.ground == view.groundShadow &&
-                      (kept.places || !places) && kept.ofPart == ofPart && kept.surfaces == surfaces;
+                      (kept.places || !places) && kept.ofPart == ofPart && kept.surfaces == surfaces &&
+                      kept.seeThrough == openings.id && kept.goesOn == openings.goesOn;
     if (same) return &kept;
     auto light = environment(view.environment);
     if (!light) return fail(light.error());
@@ -128,13 +120,15 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resour
     options.keyRadius = static_cast<float>(std::clamp(view.keySoftness, 0.0, 60.0));
     options.groundShadow = view.groundShadow;
     options.places = places;
+    options.seeThrough = openings.seeThrough;
+    options.goesOn = openings.goesOn;
     options.jitter = jitterOf(std::max(0, stage - 1));
     // Each pass casts other rays, so that they add up.
     constexpr int kFirstPass = 4, kPass = 2;
     options.shadowRays = stage == 1 ? kFirstPass : kPass;
     options.firstRay = stage < 2 ? 0 : kFirstPass + (stage - 2) * kPass;
     if (options.groundShadow)
-        options.ground = groundOf(*scene_, options,
+        options.ground = groundOf(*scene_, options, openings.id,
                                   stage == 0                     ? kCoarseNet
                                   : *scene_ == m_displaced.scene ? kMovedNet
                                                                  : kFineNet);
@@ -153,6 +147,8 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resour
     kept.softness = view.keySoftness;
     kept.ground = view.groundShadow;
     kept.places = places;
+    kept.seeThrough = openings.id;
+    kept.goesOn = openings.goesOn;
     kept.ofPart = std::move(ofPart);
     kept.surfaces = std::move(surfaces);
     return &kept;
@@ -183,15 +179,19 @@ bool Preview::shadeViews(const std::vector<Task>& tasks, Kept& kept) {
         shown = Shown{};
         shown.programs.resize(kept.groups.size());
         shown.parts.resize(kept.groups.size());
-        shown.pixels.assign(static_cast<std::size_t>(kept.width) * kept.height, task.paper);
-        for (const GroundPixel& g : kept.view.ground) shown.pixels[g.pixel] = task.paper * g.shade;
+        shown.sent.resize(kept.goesOn.empty() ? 0 : kept.groups.size());
+        shown.hiding.resize(shown.sent.size());
+        if (kept.goesOn.empty()) layGround(task.paper, kept.view, shown.pixels);
     }
     for (std::size_t g = 0; g < kept.groups.size(); ++g)
         if (!shadeSurface(tasks, kept, g, isNew)) {
             kept.shown.clear();  // half a picture
             return false;
         }
-    for (std::size_t k = 0; k < tasks.size(); ++k) kept.shown[k].settings = std::move(settings[k]);
+    for (std::size_t k = 0; k < tasks.size(); ++k) {
+        if (!kept.goesOn.empty()) joinLayers(tasks[k], kept, kept.shown[k]);
+        kept.shown[k].settings = std::move(settings[k]);
+    }
     return true;
 }
 
@@ -253,7 +253,7 @@ bool Preview::runTogether(const std::vector<Task>& tasks, Kept& kept, std::size_
         SideOfSurface& side = sides[i];
         Shown& shown = kept.shown[side.side];
         if (joint) std::swap(side.compiled.planes, together.planes[i]);
-        shadeSide(tasks[side.side], group, side, shown);
+        shadeSide(tasks[side.side], kept, groupIndex, side, shown);
         shown.parts[groupIndex] = std::move(side.parts);
         shown.programs[groupIndex] = std::move(side.compiled.program);
     }
@@ -261,9 +261,11 @@ bool Preview::runTogether(const std::vector<Task>& tasks, Kept& kept, std::size_
 }
 
 /// Lights what m_outputs hold for a side, into its picture.
-void Preview::shadeSide(const Task& task, const SurfacePoints& group, const SideOfSurface& side,
+void Preview::shadeSide(const Task& task, const Kept& kept, std::size_t groupIndex, const SideOfSurface& side,
                         Shown& shown) {
+    const SurfacePoints& group = kept.groups[groupIndex];
     const Wanted& wanted = side.wanted;
+    const bool hasLayers = !kept.goesOn.empty();
     const std::size_t count = group.points.size();
     SurfacePlanes surface;
     const float *opacity = nullptr, *looked[3]{};
@@ -279,6 +281,16 @@ void Preview::shadeSide(const Task& task, const SurfacePoints& group, const Side
             else if (k == 0)
                 opacity = plane;
         }
+    if (hasLayers) {
+        shown.sent[groupIndex].resize(count);
+        shown.hiding[groupIndex].resize(count);
+    }
+    const auto put = [&](std::size_t i, Vec3 light, float hiding) {
+        if (hasLayers)
+            shown.sent[groupIndex][i] = light, shown.hiding[groupIndex][i] = hiding;
+        else
+            shown.pixels[group.pixels[i]] = hiding < 1 ? mix(task.paper, light, hiding) : light;
+    };
     parallelFor((count + kBlock - 1) / kBlock, 4, [&](std::size_t begin, std::size_t end) {
         alignas(64) float lit[3][kBlock];
         for (std::size_t block = begin; block < end && !task.cancel.isCancelled(); ++block) {
@@ -287,15 +299,13 @@ void Preview::shadeSide(const Task& task, const SurfacePoints& group, const Side
                 shadePoints(surface, group.shading, task.light, first, (size + kPad - 1) / kPad * kPad,
                             lit[0], lit[1], lit[2]);
             for (std::size_t i = 0; i < size; ++i) {
-                Vec3& pixel = shown.pixels[group.pixels[first + i]];
                 if (wanted.isLooked) {
                     Vec3 v{looked[0][first + i], looked[1][first + i], looked[2][first + i]};
                     if (wanted.isRaw) v = {srgbToLinear(v.x), srgbToLinear(v.y), srgbToLinear(v.z)};
-                    pixel = v * task.plain;
+                    put(first + i, v * task.plain, 1);
                     continue;
                 }
-                const Vec3 light{lit[0][i], lit[1][i], lit[2][i]};
-                pixel = opacity == nullptr ? light : mix(task.paper, light, opacityOf(opacity, first + i));
+                put(first + i, {lit[0][i], lit[1][i], lit[2][i]}, opacityOf(opacity, first + i));
             }
         }
     });
@@ -377,7 +387,7 @@ std::vector<std::uint8_t> Preview::covered() const {
 std::size_t Preview::Kept::byteSize() const {
     std::size_t sum = view.ground.size() * sizeof(GroundPixel);
     for (const SurfacePoints& g : groups) sum += g.byteSize();
-    for (const Shown& s : shown) sum += s.pixels.size() * sizeof(Vec3);
+    for (const Shown& s : shown) sum += s.byteSize();
     return sum;
 }
 

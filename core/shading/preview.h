@@ -18,26 +18,15 @@
 #include "core/scene/view_points.h"
 #include "core/shading/display.h"
 #include "core/shading/environment.h"
+#include "core/shading/opacity_fields.h"
+#include "core/shading/preview_side.h"
 #include "core/shading/surface_points.h"
 
 namespace kettle {
 
-/// A result to show in place of the surface.
-struct LookHere {
-    std::string line, after;
-    std::string component;  ///< empty: the whole value
-    bool operator==(const LookHere&) const = default;
-};
-
-/// What one picture shows.
-struct PreviewSide {
-    Project project;
-    std::string look;
-    std::optional<LookHere> lookHere;
-};
-
 /// A picture, and with `others` more from the same place in the same light, for comparing and choosing.
-/// Model, light and exposure are those of the first one's project.
+/// Model, light, exposure and what is seen through on the way to the light are those of the first one's
+/// project.
 struct PreviewRequest : PreviewSide {
     Camera camera;
     int width = 900, height = 600;
@@ -77,6 +66,11 @@ private:
         std::vector<std::vector<std::uint64_t>> parts;
         std::string settings;
         std::vector<Vec3> pixels;  ///< linear
+        /// Where something is seen through: of each group what each point sends, and how much of what lies
+        /// behind it it hides.
+        std::vector<std::vector<Vec3>> sent;
+        std::vector<std::vector<float>> hiding;
+        std::size_t byteSize() const;
     };
     /// One stage's view.
     struct Kept {
@@ -87,6 +81,8 @@ private:
         double turn = 0, softness = 0;
         bool ground = true;
         bool places = false;                ///< its points know where they lie on the model
+        std::uint64_t seeThrough = 0;       ///< what the light passes; 0: nothing
+        std::vector<bool> goesOn;           ///< parts that are seen through
         std::vector<std::string> surfaces;  ///< in this order they are told apart by `ofPart`
         std::vector<int> ofPart;
         ViewPoints view;  ///< without its points, which the groups have
@@ -108,7 +104,19 @@ private:
                       const std::vector<bool>& isNew);
     bool runTogether(const std::vector<Task>& tasks, Kept& kept, std::size_t group,
                      std::vector<SideOfSurface>& sides);
-    void shadeSide(const Task& task, const SurfacePoints& group, const SideOfSurface& side, Shown& shown);
+    void shadeSide(const Task& task, const Kept& kept, std::size_t group, const SideOfSurface& side,
+                   Shown& shown);
+    /// Of sides that are seen through: lays their points over the ground, the farthest first.
+    static void joinLayers(const Task& task, const Kept& kept, Shown& shown);
+    /// What is seen through in any side's picture: parts, and the first side's on the way to the light.
+    struct Openings {
+        const SeeThrough* seeThrough = nullptr;
+        std::uint64_t id = 0;
+        std::vector<bool> goesOn;
+    };
+    Openings openingsOf(const PreviewRequest& request, const Resources& resources, const Mesh& mesh,
+                        const CancelToken& cancel);
+    std::vector<OpacityFields> m_opacity;  ///< of each side
 
     std::filesystem::path m_environments;
     std::shared_ptr<SceneStore> m_scenes;
@@ -123,10 +131,11 @@ private:
         std::shared_ptr<const RayScene> scene;
         Vec3 keyDirection;
         float keyRadius = 0;
+        std::uint64_t seeThrough = 0;
         std::optional<GroundShade> shade;
     };
     const GroundShade* groundOf(const std::shared_ptr<const RayScene>& scene, const ViewOptions& options,
-                                int size);
+                                std::uint64_t seeThrough, int size);
     std::array<Ground, 2> m_grounds;
     /// The model moved by its heights, and what that was made of.
     struct Displaced {

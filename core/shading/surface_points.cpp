@@ -48,39 +48,51 @@ std::size_t SurfacePoints::byteSize() const {
 std::vector<SurfacePoints> pointsBySurface(const Project& project, const std::vector<int>& ofPart,
                                            ViewPoints& view) {
     const std::vector<std::string> ids = surfaceIds(project);
-    const auto groupOf = [&](const Surfel& s) {
-        return s.part < ofPart.size() && ofPart[s.part] >= 0 ? static_cast<std::size_t>(ofPart[s.part])
-                                                             : ids.size();
+    constexpr std::size_t kLayers = ViewOptions::kMostLayers;
+    const auto binOf = [&](const Surfel& s) {
+        const std::size_t group = s.part < ofPart.size() && ofPart[s.part] >= 0
+                                      ? static_cast<std::size_t>(ofPart[s.part])
+                                      : ids.size();
+        return group * kLayers + s.layer;
     };
-    std::vector<std::size_t> counts(ids.size() + 1, 0);
-    for (const Surfel& s : view.surfels) ++counts[groupOf(s)];
+    std::vector<std::size_t> counts((ids.size() + 1) * kLayers, 0);
+    for (const Surfel& s : view.surfels) ++counts[binOf(s)];
     std::vector<SurfacePoints> groups;
     const auto add = [&](std::size_t g, const Chosen& chosen) -> SurfacePoints& {
         SurfacePoints& made = groups.emplace_back();
         made.isCovered = g < ids.size();
         if (made.isCovered) made.surface = ids[g];
         takeSurfels(view.surfels, chosen, made);
+        std::size_t end = 0;
+        for (std::size_t layer = 0; layer < kLayers; ++layer) {
+            made.layers.push_back(end);
+            end += counts[g * kLayers + layer];
+        }
+        made.layers.push_back(end);
         return made;
     };
     const auto single = std::find_if(counts.begin(), counts.end(), [](std::size_t n) { return n > 0; });
     if (single != counts.end() && *single == view.surfels.size()) {
         // One surface is all that is seen: its points need not be moved.
-        add(static_cast<std::size_t>(single - counts.begin()), {nullptr, 0, view.surfels.size()}).points =
-            std::move(view.points);
+        add(static_cast<std::size_t>(single - counts.begin()) / kLayers, {nullptr, 0, view.surfels.size()})
+            .points = std::move(view.points);
     } else {
         std::vector<std::size_t> next(counts.size(), 0);
-        for (std::size_t g = 1; g < counts.size(); ++g) next[g] = next[g - 1] + counts[g - 1];
+        for (std::size_t b = 1; b < counts.size(); ++b) next[b] = next[b - 1] + counts[b - 1];
         std::vector<std::uint32_t> order(view.surfels.size());
         for (std::size_t i = 0; i < view.surfels.size(); ++i)
-            order[next[groupOf(view.surfels[i])]++] = static_cast<std::uint32_t>(i);
+            order[next[binOf(view.surfels[i])]++] = static_cast<std::uint32_t>(i);
         std::size_t first = 0;
-        for (std::size_t g = 0; g < counts.size(); first += counts[g++])
-            if (counts[g] > 0) {
-                const Chosen chosen{&order, first, counts[g]};
+        for (std::size_t g = 0; g <= ids.size(); ++g) {
+            std::size_t count = 0;
+            for (std::size_t layer = 0; layer < kLayers; ++layer) count += counts[g * kLayers + layer];
+            const Chosen chosen{&order, first, count};
+            first += count;
+            if (count > 0)
                 add(g, chosen).points = {picked(view.points.u, chosen), picked(view.points.v, chosen),
                                          picked(view.points.footprint, chosen),
                                          picked(view.points.places, chosen)};
-            }
+        }
     }
     view.surfels = {};
     view.points = {};

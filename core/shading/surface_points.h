@@ -11,13 +11,15 @@
 
 namespace kettle {
 
-/// One surface's points, in the order of the view.
+/// One surface's points, by layer (Surfel::layer) and then in the order of the view.
 struct SurfacePoints {
     std::string surface;    ///< its id; empty for the one of a project without surfaces
     bool isCovered = true;  ///< false: parts that no surface covers
     PointSet points;
     ShadingPlanes shading;
     std::vector<std::uint32_t> pixels;  ///< where each point lies in the picture: row * width + column
+    /// Where the points of each layer begin, and the end of all. Within a layer no two share a pixel.
+    std::vector<std::size_t> layers;
     SampleCache samples;
     /// What it keeps, in bytes.
     std::size_t byteSize() const;

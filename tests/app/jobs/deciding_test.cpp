@@ -1,10 +1,12 @@
 // What an artist decides by the preview, counted by hand actions: a colour by pointing, two looks, coat and
 // sheen, a second normal map, a gloss that is half wet.
+#include <QPushButton>
 #include <QSlider>
 #include <QTemporaryDir>
 #include <QToolButton>
 
 #include "app/editors/hue_dial.h"
+#include "app/editors/mode_gallery.h"
 #include "app/editors/ramp_editor.h"
 #include "app/fields/number_field.h"
 #include "app/preview/model_view.h"
@@ -12,6 +14,7 @@
 #include "core/analysis/place_actions.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
+#include "core/document/edits.h"
 #include "tests/support/demo_window.h"
 #include "tests/support/hands.h"
 #include "tests/support/projects.h"
@@ -156,6 +159,46 @@ private Q_SLOTS:
         QVERIFY(length(got - wanted) < 0.02f);
         QVERIFY(
             jobDone("A second normal map stacked right on the first, at half strength", hands.actions(), 4));
+    }
+    void flatColourMadeDeep() {
+        ViewSettings view = session().project().view;
+        view.model = "tile-panel";
+        session().apply(edits::setView(session().project(), view), QStringLiteral("Model"));
+        QVERIFY(settled());
+        const Vec3 flat = at("base-colour", 0.4f, 0.4f), smooth = at("normal", 0.4f, 0.4f);
+        Hands hands;
+        // A copy of itself on a ramp, over itself by overlay.
+        QVERIFY(addByFinder(hands, QStringLiteral("blend")));
+        QVERIFY(QTest::qWaitFor([&] { return control<ModeGallery>("mode-gallery") != nullptr; }, 3000));
+        QVERIFY(settled());
+        auto* gallery = control<ModeGallery>("mode-gallery");
+        hands.click(*gallery, gallery->rectOf("overlay").center());
+        hands.click(*control<QPushButton>("feed-over"));
+        QVERIFY(hands.choose(QStringLiteral("What comes in, on a ramp")));
+        const Step blend = *session().shownStep(session().selectedStep());
+        QVERIFY(settled());
+        // The height as relief.
+        const Line* normal = session().project().lineOfChannel("normal");
+        hands.click(board(), board().cardRect(normal->steps.back()->id).center());
+        QVERIFY(addByFinder(hands, QStringLiteral("height to")));
+        QVERIFY(settled());
+        QVERIFY(jobDone("Flat colour made deep", hands.actions(), 8));
+
+        // Overlay of encoded numbers (W3C Compositing), the copy being the luminance from 0.2 to 0.8 on 0..1.
+        QCOMPARE(blend.type, std::string("blend"));
+        const float grey = linearToSrgb(0.2126f * flat.x + 0.7152f * flat.y + 0.0722f * flat.z),
+                    over = std::clamp((grey - 0.2f) / 0.6f, 0.0f, 1.0f);
+        const Vec3 deep = at("base-colour", 0.4f, 0.4f);
+        const float before[3] = {flat.x, flat.y, flat.z}, after[3] = {deep.x, deep.y, deep.z};
+        for (int c = 0; c < 3; ++c) {
+            const float b = linearToSrgb(before[c]),
+                        wanted = b <= 0.5f ? 2 * b * over : 1 - 2 * (1 - b) * (1 - over);
+            QVERIFY2(std::fabs(linearToSrgb(after[c]) - wanted) < 0.01f, qPrintable(QString::number(c)));
+        }
+        const Step relief = *session().shownStep(session().selectedStep());
+        QCOMPARE(relief.type, std::string("height-to-normal"));
+        QVERIFY(relief.feeds.contains("height"));
+        QVERIFY(length(at("normal", 0.4f, 0.4f) - smooth) > 0);
     }
     void aGlossSetHalfWetByARampWithAMiddleStop() {
         const Line* line = session().project().lineOfChannel("roughness");

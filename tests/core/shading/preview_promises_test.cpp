@@ -64,18 +64,11 @@ class PreviewPromisesTest final : public QObject {
 private Q_SLOTS:
     void whatIsTransparentShowsThePaper() {
         const Picture opaque = full(requestOf(m_preview, paint(1))),
-                      half = full(requestOf(m_preview, paint(0.5))),
                       clear = full(requestOf(m_preview, paint(0)));
         const float paper = surroundOf("middle");
         QVERIFY(std::abs(red(clear.pixels[m_middle]) - toByte(linearToSrgb(paper))) <= 1);
         // The glaze's red may be as bright as the paper; its green is not.
         QVERIFY(linearOf(clear.pixels[m_middle], 8) - linearOf(opaque.pixels[m_middle], 8) > 0.1f);
-        // Halfway in light, not in codes; a code is about 0.01 of light there.
-        for (const int shift : {0, 8, 16}) {
-            const float mean =
-                (linearOf(opaque.pixels[m_middle], shift) + linearOf(clear.pixels[m_middle], shift)) / 2;
-            QVERIFY(std::fabs(linearOf(half.pixels[m_middle], shift) - mean) < 0.012f);
-        }
     }
     void numbersThatAreLookedAtDoNotDependOnTheExposure() {
         PreviewRequest r = requestOf(m_preview, paint(0.25));

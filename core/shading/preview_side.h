@@ -1,0 +1,25 @@
+// What one side of a picture shows: a project in a look, or one result of it.
+#pragma once
+
+#include <optional>
+#include <string>
+
+#include "core/document/project.h"
+
+namespace kettle {
+
+/// A result to show in place of the surface.
+struct LookHere {
+    std::string line, after;
+    std::string component;  ///< empty: the whole value
+    bool operator==(const LookHere&) const = default;
+};
+
+/// What one picture shows.
+struct PreviewSide {
+    Project project;
+    std::string look;
+    std::optional<LookHere> lookHere;
+};
+
+}  // namespace kettle
