@@ -1,6 +1,7 @@
 # What is installed, and the Debian package that is made of it.
 include(GNUInstallDirs)
 install(TARGETS pale-kettle-batch RUNTIME)
+install(TARGETS kettle_pictures LIBRARY DESTINATION lib/pale-kettle)
 if(TARGET pale-kettle)
   install(TARGETS pale-kettle RUNTIME)
 endif()

@@ -61,14 +61,6 @@ std::vector<std::string> Session::togetherWith(const Target& to, const std::stri
     return edits::lyingTogether(to.project, to.look, step, kOwnPlace);
 }
 
-Step Session::newMapStep(const std::string& set, const std::string& role) const {
-    std::vector<std::string> shared;
-    if (const StepSpec* spec = steps().find("map"))
-        for (const ControlSpec& c : spec->controls)
-            if (c.ofSet) shared.push_back(c.id);
-    return edits::mapStep(project(), set, role, shared, kOwnPlace);
-}
-
 bool Session::applyTo(const Target& to, Result<Project> next, const QString& name, std::uint64_t gesture) {
     if (!next) return apply(std::move(next), name, gesture);
     const bool isBegun = project().findLook(to.look) == nullptr && next->findLook(to.look) != nullptr;
@@ -146,6 +138,14 @@ void Session::resetControl(const std::string& step, const std::string& control) 
             tr("Reset"));
 }
 
+Step Session::newMapStep(const std::string& set, const std::string& role) const {
+    std::vector<std::string> shared;
+    if (const StepSpec* spec = steps().find("map"))
+        for (const ControlSpec& c : spec->controls)
+            if (c.ofSet) shared.push_back(c.id);
+    return edits::mapStep(project(), set, role, shared, kOwnPlace);
+}
+
 void Session::insertStep(const std::string& line, std::size_t index, const std::string& type) {
     const StepSpec* spec = steps().find(type);
     // Heads and fills come with their layer.
@@ -153,59 +153,16 @@ void Session::insertStep(const std::string& line, std::size_t index, const std::
     Step step;
     step.id = edits::freshId(project(), "s");
     step.type = type;
+    // What it is for is joined where its name says what that is: the height of the same surface.
+    if (const Line* own = project().findLine(line))
+        for (const FeedSpec& feed : spec->feeds)
+            if (const Line* of = feed.isMain ? project().lineOfChannel(feed.id, own->surface) : nullptr)
+                step.feeds[feed.id].line = of->id;
     const std::string id = step.id;
     const Target to = target();
     if (applyTo(to, edits::insertStep(to.project, to.look, line, index, std::move(step)),
                 tr("Add %1").arg(QString::fromStdString(spec->name))))
         selectStep(id);
-}
-
-void Session::insertFile(const QString& file, const std::string& lineId, std::size_t index) {
-    const Line* line = project().findLine(lineId);
-    const std::filesystem::path path = file.toStdString();
-    if (line == nullptr) return;
-    if (file.endsWith(QStringLiteral(".json"))) return insertEntry(file, lineId, index);
-    if (inspectImage(path)) {
-        if (project().sets.empty()) {
-            Q_EMIT told(
-                tr("A picture can be laid over the lines of a project with a set. Bring in a folder of "
-                   "maps first."),
-                true);
-            return;
-        }
-        const TextureSet& set = *project().sets.front();
-        const auto folder = std::filesystem::absolute(m_resources->folder() / set.folder).lexically_normal();
-        std::string role = recogniseName(path.filename().string()).role;
-        Step source, blend;
-        const Target to = target();
-        auto next = edits::addMap(to.project, set.id, path.lexically_relative(folder).string(), role);
-        if (!next) return static_cast<void>(apply(std::move(next), {}));
-        blend.id = edits::freshId(*next, "s");
-        // Normals are stacked, all else is blended.
-        const bool isNormal = line->kind == Kind::Normal;
-        blend.type = isNormal ? "stack-normals" : "blend";
-        source = newMapStep(set.id, role);
-        const std::string id = blend.id;
-        next = edits::insertStep(*next, to.look, lineId, index, std::move(blend));
-        if (next)
-            next = edits::feedFromNewLine(*next, id, isNormal ? "detail" : "over", role, line->kind, source);
-        if (applyTo(to, std::move(next), tr("Lay %1 over").arg(QFileInfo(file).fileName()))) selectStep(id);
-        return;
-    }
-    const auto text = readFile(path);
-    const auto colours = text ? coloursIn(*text) : std::vector<Vec3>{};
-    if (colours.empty() || line->kind != Kind::Colour) {
-        Q_EMIT told(tr("%1 is neither a picture nor a palette with colours for a colour line. Drop a PNG, "
-                       "TIFF, EXR or JPEG, or a "
-                       "text with hex colours.")
-                        .arg(QFileInfo(file).fileName()),
-                    true);
-        return;
-    }
-    Step ramp;
-    ramp.type = "ramp-remap";
-    ramp.controls["ramp"] = rampOfColours(colours);
-    insertSteps(lineId, index, {ramp}, tr("Ramp of %1").arg(QFileInfo(file).fileName()));
 }
 
 void Session::removeStep(const std::string& step) {

@@ -150,7 +150,7 @@ public:
     /// A feed from a new line of one source; a fill's own line takes it as its own.
     void feedFromNew(const std::string& step, const std::string& feed, const std::string& name, Kind kind,
                      Step source);
-    /// A feed from a new line: what comes into the step, by its luminance, on a ramp of more contrast.
+    /// A feed from a new line: what comes into the step, on a ramp of more contrast.
     void feedFromRampedCopy(const std::string& step, const std::string& feed);
     /// Joins a feed or takes it off; a fill leaves its own line with it.
     void joinFeed(const std::string& step, const std::string& feed, std::optional<Feed> value);

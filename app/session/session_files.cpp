@@ -11,6 +11,7 @@
 #include "core/engine/compile.h"
 #include "core/engine/source_files.h"
 #include "core/exchange/bring_project.h"
+#include "core/exchange/palette.h"
 #include "core/exchange/recognise.h"
 #include "core/exchange/relink.h"
 #include "core/steps/recipe_steps.h"
@@ -322,6 +323,54 @@ void Session::refreshRecipes() {
     m_stepsBefore = steps();
     useResources(std::make_unique<Resources>(m_resources->folder(), m_store, m_resources->colours(),
                                              withRecipes(shippedSteps(), m_recipes)));
+}
+
+void Session::insertFile(const QString& file, const std::string& lineId, std::size_t index) {
+    const Line* line = project().findLine(lineId);
+    const std::filesystem::path path = file.toStdString();
+    if (line == nullptr) return;
+    if (file.endsWith(QStringLiteral(".json"))) return insertEntry(file, lineId, index);
+    if (inspectImage(path)) {
+        if (project().sets.empty()) {
+            Q_EMIT told(
+                tr("A picture can be laid over the lines of a project with a set. Bring in a folder of "
+                   "maps first."),
+                true);
+            return;
+        }
+        const TextureSet& set = *project().sets.front();
+        const auto folder = std::filesystem::absolute(m_resources->folder() / set.folder).lexically_normal();
+        std::string role = recogniseName(path.filename().string()).role;
+        Step source, blend;
+        const Target to = target();
+        auto next = edits::addMap(to.project, set.id, path.lexically_relative(folder).string(), role);
+        if (!next) return static_cast<void>(apply(std::move(next), {}));
+        blend.id = edits::freshId(*next, "s");
+        // Normals are stacked, all else is blended.
+        const bool isNormal = line->kind == Kind::Normal;
+        blend.type = isNormal ? "stack-normals" : "blend";
+        source = newMapStep(set.id, role);
+        const std::string id = blend.id;
+        next = edits::insertStep(*next, to.look, lineId, index, std::move(blend));
+        if (next)
+            next = edits::feedFromNewLine(*next, id, isNormal ? "detail" : "over", role, line->kind, source);
+        if (applyTo(to, std::move(next), tr("Lay %1 over").arg(QFileInfo(file).fileName()))) selectStep(id);
+        return;
+    }
+    const auto text = readFile(path);
+    const auto colours = text ? coloursIn(*text) : std::vector<Vec3>{};
+    if (colours.empty() || line->kind != Kind::Colour) {
+        Q_EMIT told(tr("%1 is neither a picture nor a palette with colours for a colour line. Drop a PNG, "
+                       "TIFF, EXR or JPEG, or a "
+                       "text with hex colours.")
+                        .arg(QFileInfo(file).fileName()),
+                    true);
+        return;
+    }
+    Step ramp;
+    ramp.type = "ramp-remap";
+    ramp.controls["ramp"] = rampOfColours(colours);
+    insertSteps(lineId, index, {ramp}, tr("Ramp of %1").arg(QFileInfo(file).fileName()));
 }
 
 }  // namespace kettle

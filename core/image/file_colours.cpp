@@ -6,7 +6,6 @@
 #include <array>
 #include <cmath>
 #include <cstring>
-#include <fstream>
 #include <functional>
 #include <optional>
 #include <vector>
@@ -130,44 +129,6 @@ FileColourTag tagOfPrimaries(const Primaries& primaries, const Curve& curve, std
     return profile ? tagOf(ByProfile::make(profile.get()), std::move(told)) : FileColourTag{};
 }
 
-/// A PNG's own words about its colours, from the chunks before its pixels.
-struct PngWords {
-    bool srgb = false;
-    std::optional<double> gamma;  ///< as stored: the exponent of encoding
-    std::optional<Primaries> primaries;
-    std::optional<std::array<std::uint8_t, 4>> codes;  ///< cICP: primaries, transfer, matrix, full range
-};
-
-PngWords wordsOf(const std::filesystem::path& file) {
-    PngWords words;
-    std::ifstream in(file, std::ios::binary);
-    char signature[8];
-    if (!in.read(signature, 8) || std::memcmp(signature, "\x89PNG\r\n\x1a\n", 8) != 0) return words;
-    const auto number = [](const std::uint8_t* p) {
-        return std::uint32_t{p[0]} << 24 | std::uint32_t{p[1]} << 16 | std::uint32_t{p[2]} << 8 | p[3];
-    };
-    std::uint8_t head[8];
-    for (int chunk = 0; chunk < 1000 && in.read(reinterpret_cast<char*>(head), 8); ++chunk) {
-        const std::uint32_t size = number(head);
-        const std::string type(reinterpret_cast<const char*>(head) + 4, 4);
-        if (type == "IDAT" || type == "IEND") break;
-        std::uint8_t data[32] = {};
-        const std::uint32_t taken = std::min<std::uint32_t>(size, sizeof data);
-        if (!in.read(reinterpret_cast<char*>(data), taken)) break;
-        if (type == "sRGB") words.srgb = true;
-        if (type == "gAMA" && size == 4 && number(data) > 0) words.gamma = number(data) / 100000.0;
-        if (type == "cICP" && size == 4) words.codes = {data[0], data[1], data[2], data[3]};
-        if (type == "cHRM" && size == 32) {
-            // White comes first in the file.
-            Primaries p{};
-            for (std::size_t i = 0; i < 8; ++i) p.xy[(i + 6) % 8] = number(data + 4 * i) / 100000.0;
-            words.primaries = p;
-        }
-        in.seekg(static_cast<std::streamoff>(size - taken) + 4, std::ios::cur);
-    }
-    return words;
-}
-
 /// Code points of ITU-T H.273.
 FileColourTag tagOfCodes(const std::array<std::uint8_t, 4>& codes) {
     const Primaries* primaries = codes[0] == 1    ? &kRec709
@@ -202,7 +163,7 @@ FileColourTag tagOfCodes(const std::array<std::uint8_t, 4>& codes) {
     return tagOfPrimaries(*primaries, curve, told);
 }
 
-FileColourTag tagOfPng(const PngWords& words, const std::vector<std::uint8_t>& profile) {
+FileColourTag tagOfPng(const PngHead& words, const std::vector<std::uint8_t>& profile) {
     if (words.codes) {
         FileColourTag tag = tagOfCodes(*words.codes);
         if (tag.colours != nullptr) return tag;
@@ -212,7 +173,7 @@ FileColourTag tagOfPng(const PngWords& words, const std::vector<std::uint8_t>& p
     if (!words.gamma) return {};
     // 0.45455 is what encoders write for sRGB when they leave its own chunk out; the true curve is meant.
     const bool isDisplay = std::fabs(*words.gamma - 0.45455) < 0.0005;
-    const Primaries primaries = words.primaries.value_or(kRec709);
+    const Primaries primaries = words.primaries ? Primaries{*words.primaries} : kRec709;
     if (isDisplay && near(primaries, kRec709))
         return {encoding::kSrgb, "gamma 1/2.2, which stands for sRGB", nullptr};
     return tagOfPrimaries(
@@ -220,12 +181,21 @@ FileColourTag tagOfPng(const PngWords& words, const std::vector<std::uint8_t>& p
         fmt::format("gamma 1/{:.3g}{}", 1 / *words.gamma, words.primaries ? ", own primaries" : ""));
 }
 
-FileColourTag tagOfExr(const OIIO::ImageSpec& spec) {
-    const auto* found = spec.find_attribute("chromaticities");
-    if (found == nullptr || found->type().numelements() * found->type().aggregate < 8) return {};
-    Primaries p{};
-    for (std::size_t i = 0; i < 8; ++i)
-        p.xy[i] = static_cast<double>(static_cast<const float*>(found->data())[i]);
+}  // namespace
+
+FileColourTag colourTagOf(const PngHead& head, const std::vector<std::uint8_t>& profile) {
+    cmsSetLogErrorHandler(nullptr);
+    return tagOfPng(head, profile);
+}
+
+FileColourTag colourTagOfProfile(const std::vector<std::uint8_t>& profile) {
+    cmsSetLogErrorHandler(nullptr);
+    return tagOfProfile(profile);
+}
+
+FileColourTag colourTagOfChromaticities(const std::array<double, 8>& xy) {
+    cmsSetLogErrorHandler(nullptr);
+    const Primaries p{xy};
     if (near(p, kRec709)) return {encoding::kLinear, "chromaticities of Rec.709", nullptr};
     const char* name = near(p, kAcesCg)      ? "ACEScg"
                        : near(p, kAces)      ? "ACES2065-1"
@@ -233,20 +203,6 @@ FileColourTag tagOfExr(const OIIO::ImageSpec& spec) {
                        : near(p, kDisplayP3) ? "Display P3"
                                              : "its own";
     return tagOfPrimaries(p, gammaCurve(1), fmt::format("chromaticities: {}", name));
-}
-
-}  // namespace
-
-FileColourTag colourTagOf(const std::filesystem::path& file, const OIIO::ImageSpec& spec) {
-    cmsSetLogErrorHandler(nullptr);
-    if (spec.find_attribute("chromaticities") != nullptr) return tagOfExr(spec);
-    std::vector<std::uint8_t> profile;
-    if (const auto* found = spec.find_attribute("ICCProfile"); found != nullptr)
-        profile.assign(static_cast<const std::uint8_t*>(found->data()),
-                       static_cast<const std::uint8_t*>(found->data()) + found->type().size());
-    std::ifstream probe(file, std::ios::binary);
-    if (probe.get() == 0x89) return tagOfPng(wordsOf(file), profile);
-    return profile.empty() ? FileColourTag{} : tagOfProfile(profile);
 }
 
 }  // namespace kettle

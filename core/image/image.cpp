@@ -1,14 +1,11 @@
 #include "core/image/image.h"
 
-#include <array>
+#include <fmt/format.h>
 
-#include "core/base/files.h"
-#include "core/image/encode.h"
+#include <array>
 
 namespace kettle {
 namespace {
-
-namespace fs = std::filesystem;
 
 std::size_t bytesPerComponent(Depth depth) {
     return depth == Depth::U8 ? 1 : depth == Depth::U16 ? 2 : 4;
@@ -88,11 +85,14 @@ bool compressionOf(const std::string& name, Compression& out) {
     return name == "none" && (out = Compression::None, true);
 }
 
-Result<void> writeImage(const fs::path& file, const PixelBuffer& pixels, FileFormat format,
-                        const std::string& tag, const WriteChoices& choices) {
-    const auto bytes = encodeImage(pixels, format, choices, tag, file.string());
-    if (!bytes) return fail(bytes.error());
-    return writeFileAtomically(file, *bytes);
+Result<void> fitsMemory(const std::filesystem::path& file, int width, int height, int channels, Depth depth) {
+    const auto bytes = static_cast<std::uint64_t>(width) * static_cast<std::uint64_t>(height) *
+                       static_cast<std::uint64_t>(channels) *
+                       (depth == Depth::U8    ? 1
+                        : depth == Depth::U16 ? 2
+                                              : 4);
+    return needMemory(bytes, fmt::format("read {} ({} x {} pixels)", file.string(), width, height),
+                      "Close other programs, or use a smaller map.");
 }
 
 }  // namespace kettle

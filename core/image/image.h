@@ -99,6 +99,12 @@ public:
 Result<std::shared_ptr<const FileColours>> coloursOf(const std::filesystem::path& file);
 
 enum class FileFormat { Png8, Png16, Tiff16, ExrHalf, ExrFloat, Jpeg };
+/// No file is larger, and no side of a picture longer.
+inline constexpr std::uintmax_t kLargestFile = std::uintmax_t{64} << 30;
+inline constexpr int kLargestSide = 65536;
+/// Whether a picture of such a size fits the memory that is left. Errors: NoMemory.
+Result<void> fitsMemory(const std::filesystem::path& file, int width, int height, int channels, Depth depth);
+
 /// "png8" … as the batch tool and the export sheet name them.
 const char* nameOf(FileFormat format);
 /// The format of such a name; false if there is none.

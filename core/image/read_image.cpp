@@ -1,295 +1,74 @@
-// Reading pictures as they are meant, whatever way they are stored.
-#include <OpenImageIO/imageio.h>
+// Reading pictures as they are meant: plain PNG files by a way of our own, all else by the image library.
 #include <fmt/format.h>
 
-#include <algorithm>
-#include <array>
-#include <cctype>
-#include <cstring>
-#include <limits>
+#include <optional>
 
 #include "core/base/files.h"
 #include "core/image/decode_png.h"
-#include "core/image/exr_header.h"
 #include "core/image/file_colours.h"
 #include "core/image/image.h"
+#include "core/image/picture_library.h"
+#include "core/image/png_head.h"
 
 namespace kettle {
 namespace {
 
 namespace fs = std::filesystem;
-constexpr std::uintmax_t kLargestFile = std::uintmax_t{64} << 30;
-constexpr int kLargestSide = 65536;
 
-using Input = std::unique_ptr<OIIO::ImageInput>;
-
-Depth depthOf(const OIIO::ImageSpec& spec) {
-    switch (spec.format.basetype) {
-        case OIIO::TypeDesc::UINT8:
-            return Depth::U8;
-        case OIIO::TypeDesc::UINT16:
-            return Depth::U16;
-        case OIIO::TypeDesc::HALF:
-            return Depth::Half;
-        default:
-            return Depth::Float;
-    }
-}
-
-OIIO::TypeDesc typeOf(Depth depth) {
-    return depth == Depth::U8    ? OIIO::TypeDesc::UINT8
-           : depth == Depth::U16 ? OIIO::TypeDesc::UINT16
-                                 : OIIO::TypeDesc::FLOAT;
-}
-
-tl::unexpected<Error> damaged(const fs::path& file, const std::string& detail) {
-    return fail(ErrorKind::Unreadable,
-                fmt::format("Cannot read {}: it is damaged or ends too early. Copy or export it again.",
-                            file.string()),
-                detail);
-}
-
-/// True for cyan, magenta, yellow and black, which the library would turn into colours by a guess.
-bool holdsInks(const OIIO::ImageSpec& spec) {
-    for (const char* name : {"jpeg:ColorSpace", "tiff:ColorSpace"}) {
-        const std::string space = spec.get_string_attribute(name).c_str();
-        if (space == "CMYK" || space == "YCbCrK" || space == "YCCK") return true;
-    }
-    return false;
-}
-
-Result<Input> open(const fs::path& file) {
-    if (auto fine = checkReadable(file, kLargestFile, "the map"); !fine) {
-        Error error = fine.error();
-        if (error.kind == ErrorKind::Missing)
-            error.sentence = fmt::format("Cannot find {}. Put it back, or choose another file for this map.",
-                                         file.string());
-        return fail(std::move(error));
-    }
-    if (!exrHeaderFits(file)) return damaged(file, "its header is longer than the file");
-    // Maps hold their alpha apart; the library would multiply it into the colours on the way.
-    OIIO::ImageSpec asIs;
-    asIs.attribute("oiio:UnassociatedAlpha", 1);
-    auto input = OIIO::ImageInput::open(file.string(), &asIs);
-    if (!input)
-        return fail(
-            ErrorKind::Unreadable,
-            fmt::format("Cannot read {}: it is not a picture this program knows. Save it again as PNG, "
-                        "TIFF, EXR or JPEG.",
-                        file.string()),
-            OIIO::geterror());
-    const OIIO::ImageSpec& spec = input->spec();
+/// A plain PNG's head, for which the library need not be asked. Nothing for all else, also for what the
+/// library should say what is wrong with.
+std::optional<PngHead> plainHeadOf(const fs::path& file) {
+    if (!checkReadable(file, kLargestFile, "the map")) return std::nullopt;
+    auto head = pngHeadOf(file);
     const auto sane = [](int side) { return side >= 1 && side <= kLargestSide; };
-    if (!sane(spec.width) || !sane(spec.height) || !sane(std::max(spec.full_width, 1)) ||
-        !sane(std::max(spec.full_height, 1)) || spec.nchannels < 1)
-        return fail(ErrorKind::Unreadable,
-                    fmt::format("Cannot read {}: its size {} x {} makes no sense. Save it again.",
-                                file.string(), spec.width, spec.height));
-    if (holdsInks(spec))
-        return fail(
-            ErrorKind::Unreadable,
-            fmt::format("Cannot read {}: it holds inks (CMYK), whose colour depends on a press. Save it "
-                        "again as RGB.",
-                        file.string()));
-    return input;
+    if (!head || !head->isPlain || !sane(head->width) || !sane(head->height)) return std::nullopt;
+    return head;
 }
 
-/// Which stored channels make the picture, and whether the last of them is an alpha.
-struct Picked {
-    std::vector<int> channels;
-    bool hasAlpha = false;
-};
-
-/// By their names where they have any (EXR: the last part, "layer.R"), never by their place alone: a depth or
-/// a mask beside the colours is none of them.
-Picked pickChannels(const OIIO::ImageSpec& spec) {
-    const auto find = [&](std::initializer_list<const char*> names) {
-        for (const char* name : names)
-            for (int c = 0; c < spec.nchannels; ++c) {
-                std::string called = spec.channelnames.size() > static_cast<std::size_t>(c)
-                                         ? spec.channelnames[static_cast<std::size_t>(c)]
-                                         : std::string();
-                called = called.substr(called.rfind('.') + 1);
-                for (char& letter : called)
-                    letter = static_cast<char>(std::tolower(static_cast<unsigned char>(letter)));
-                if (called == name) return c;
-            }
-        return -1;
-    };
-    const int red = find({"r", "red"}), green = find({"g", "green"}), blue = find({"b", "blue"});
-    const int grey = find({"y", "i", "l", "luminance", "grey", "gray"});
-    const int alpha = find({"a", "alpha"});
-    Picked picked;
-    if (red >= 0 && green >= 0 && blue >= 0)
-        picked.channels = {red, green, blue};
-    else if (red >= 0 && green >= 0)
-        picked.channels = {red, green, -1};  // two components are no grey with alpha; the third is 0
-    else if (grey >= 0)
-        picked.channels = {grey};
-    else
-        for (int c = 0; c < spec.nchannels && picked.channels.empty(); ++c)
-            if (c != alpha) picked.channels = {c};
-    if (picked.channels.empty()) picked.channels = {alpha};  // an alpha on its own is a grey
-    picked.hasAlpha = alpha >= 0 && picked.channels.front() != alpha;
-    if (picked.hasAlpha) picked.channels.push_back(alpha);
-    return picked;
-}
-
-/// The size that is meant: the display window.
-void meantSize(const OIIO::ImageSpec& spec, int& width, int& height) {
-    width = spec.full_width > 0 ? spec.full_width : spec.width;
-    height = spec.full_height > 0 ? spec.full_height : spec.height;
-}
-
-/// 1 to 8 as EXIF 2.3 numbers them; from 5 on sides are exchanged.
-int orientationOf(const OIIO::ImageSpec& spec) {
-    const int orientation = spec.get_int_attribute("Orientation", 1);
-    return orientation >= 1 && orientation <= 8 ? orientation : 1;
-}
-
-/// Copies pixels of `bytes` each to where they belong.
-PixelBuffer upright(const PixelBuffer& from, int orientation) {
-    if (orientation == 1) return {};
-    const bool exchanged = orientation >= 5;
-    PixelBuffer to = PixelBuffer::make(exchanged ? from.height : from.width,
-                                       exchanged ? from.width : from.height, from.channels, from.depth);
-    const std::size_t bytes = from.rowBytes() / static_cast<std::size_t>(from.width);
-    for (int y = 0; y < from.height; ++y)
-        for (int x = 0; x < from.width; ++x) {
-            const int right = from.width - 1 - x, low = from.height - 1 - y;
-            // Where the stored (x, y) is shown, for orientations 1 to 8.
-            const std::array<std::pair<int, int>, 8> places{
-                {{x, y}, {right, y}, {right, low}, {x, low}, {y, x}, {low, x}, {low, right}, {y, right}}};
-            const auto [tx, ty] = places[static_cast<std::size_t>(orientation - 1)];
-            std::memcpy(to.row<std::byte>(ty) + static_cast<std::size_t>(tx) * bytes,
-                        from.row<std::byte>(y) + static_cast<std::size_t>(x) * bytes, bytes);
-        }
-    return to;
-}
-
-/// Divides the alpha out of the colours. Where it is 0 nothing can be told, and they stay.
-template <class T>
-void takeAlphaApart(PixelBuffer& pixels) {
-    constexpr float kTop =
-        std::is_floating_point_v<T> ? 1.0f : static_cast<float>(std::numeric_limits<T>::max());
-    const int n = pixels.channels;
-    for (int y = 0; y < pixels.height; ++y) {
-        T* row = pixels.row<T>(y);
-        for (int x = 0; x < pixels.width; ++x, row += n) {
-            const float alpha = static_cast<float>(row[n - 1]) / kTop;
-            if (!(alpha > 0) || alpha == 1) continue;
-            for (int c = 0; c < n - 1; ++c) {
-                const float apart = static_cast<float>(row[c]) / alpha;
-                if constexpr (std::is_floating_point_v<T>)
-                    row[c] = apart;
-                else
-                    row[c] = static_cast<T>(std::min(apart, kTop) + 0.5f);
-            }
-        }
-    }
-}
-
-bool isAssociated(const OIIO::ImageInput& input, const OIIO::ImageSpec& spec) {
-    const std::string format = input.format_name();
-    if (format == "openexr") return true;  // by its definition
-    return format == "tiff" && spec.get_int_attribute("oiio:UnassociatedAlpha", 0) == 0;
-}
-
-/// The chosen channels of the data window, into the display window.
-bool readPicked(OIIO::ImageInput& input, const OIIO::ImageSpec& spec, const Picked& picked,
-                PixelBuffer& pixels) {
-    const int n = pixels.channels;
-    const bool isWhole = spec.x == spec.full_x && spec.y == spec.full_y && spec.width == pixels.width &&
-                         spec.height == pixels.height;
-    const bool isFirst = picked.channels.front() == 0 && picked.channels.back() == n - 1 &&
-                         std::is_sorted(picked.channels.begin(), picked.channels.end());
-    if (isWhole && isFirst) return input.read_image(0, 0, 0, n, typeOf(pixels.depth), pixels.bytes.data());
-    std::fill(pixels.bytes.begin(), pixels.bytes.end(), std::byte{0});
-    const int last = 1 + *std::max_element(picked.channels.begin(), picked.channels.end());
-    PixelBuffer all = PixelBuffer::make(spec.width, spec.height, last, pixels.depth);
-    if (!input.read_image(0, 0, 0, last, typeOf(pixels.depth), all.bytes.data())) return false;
-    const std::size_t size = all.rowBytes() / static_cast<std::size_t>(all.width * last);
-    const int left = spec.x - spec.full_x, top = spec.y - spec.full_y;
-    for (int y = std::max(0, -top); y < spec.height && y + top < pixels.height; ++y)
-        for (int x = std::max(0, -left); x < spec.width && x + left < pixels.width; ++x)
-            for (int c = 0; c < n; ++c) {
-                const int from = picked.channels[static_cast<std::size_t>(c)];
-                if (from >= 0)
-                    std::memcpy(
-                        pixels.row<std::byte>(y + top) + static_cast<std::size_t>((x + left) * n + c) * size,
-                        all.row<std::byte>(y) + static_cast<std::size_t>(x * last + from) * size, size);
-            }
-    return true;
-}
-
-/// Our own way into plain PNG files takes a third of the library's time.
-bool readQuickly(const fs::path& file, const OIIO::ImageInput& input, PixelBuffer& pixels) {
-    if (input.format_name() != std::string_view("png")) return false;
+/// Our own way into plain PNG files takes a third of the library's time. Nothing if it is another file, or a
+/// broken one: the library then says what is wrong.
+Result<std::optional<PixelBuffer>> readPlain(const fs::path& file) {
+    const auto head = plainHeadOf(file);
+    if (!head) return std::nullopt;
+    auto fits = fitsMemory(file, head->width, head->height, head->channels, head->depth);
+    if (!fits) return fail(fits.error());
+    PixelBuffer pixels = PixelBuffer::make(head->width, head->height, head->channels, head->depth);
     const auto bytes = readFile(file, kLargestFile);
-    return bytes && decodePlainPng(*bytes, pixels);
+    if (!bytes || !decodePlainPng(*bytes, pixels)) return std::nullopt;
+    return pixels;
 }
 
 }  // namespace
 
 Result<ImageInfo> inspectImage(const fs::path& file) {
     return guarded("read " + file.string(), [&]() -> Result<ImageInfo> {
-        auto input = open(file);
-        if (!input) return fail(input.error());
-        const OIIO::ImageSpec& spec = (*input)->spec();
-        ImageInfo info;
-        meantSize(spec, info.width, info.height);
-        if (orientationOf(spec) >= 5) std::swap(info.width, info.height);
-        info.channels = static_cast<int>(pickChannels(spec).channels.size());
-        info.depth = depthOf(spec);
-        const FileColourTag tag = colourTagOf(file, spec);
-        info.tag = tag.encoding;
-        info.told = tag.told;
-        return info;
+        if (const auto head = plainHeadOf(file)) {
+            const FileColourTag tag = colourTagOf(*head);
+            return ImageInfo{head->width, head->height, head->channels, head->depth, tag.encoding, tag.told};
+        }
+        const auto library = pictureLibrary();
+        if (!library) return fail(library.error());
+        return (*library)->inspect(file);
     });
 }
 
 Result<PixelBuffer> readImage(const fs::path& file) {
     return guarded("read " + file.string(), [&]() -> Result<PixelBuffer> {
-        auto input = open(file);
-        if (!input) return fail(input.error());
-        const OIIO::ImageSpec spec = (*input)->spec();
-        Depth depth = depthOf(spec);
-        if (depth == Depth::Half) depth = Depth::Float;
-        const Picked picked = pickChannels(spec);
-        int width = 0, height = 0;
-        meantSize(spec, width, height);
-        const auto channels = static_cast<int>(picked.channels.size());
-        const auto bytes = static_cast<std::uint64_t>(width) * static_cast<std::uint64_t>(height) *
-                           static_cast<std::uint64_t>(channels) *
-                           (depth == Depth::U8    ? 1
-                            : depth == Depth::U16 ? 2
-                                                  : 4);
-        if (auto fits =
-                needMemory(bytes, fmt::format("read {} ({} x {} pixels)", file.string(), width, height),
-                           "Close other programs, or use a smaller map.");
-            !fits)
-            return fail(fits.error());
-        PixelBuffer pixels = PixelBuffer::make(width, height, channels, depth);
-        if (!readQuickly(file, **input, pixels) && !readPicked(**input, spec, picked, pixels))
-            return damaged(file, (*input)->geterror());
-        if (picked.hasAlpha && isAssociated(**input, spec)) {
-            if (depth == Depth::U8)
-                takeAlphaApart<std::uint8_t>(pixels);
-            else if (depth == Depth::U16)
-                takeAlphaApart<std::uint16_t>(pixels);
-            else
-                takeAlphaApart<float>(pixels);
-        }
-        PixelBuffer turned = upright(pixels, orientationOf(spec));
-        return turned.width > 0 ? std::move(turned) : std::move(pixels);
+        auto plain = readPlain(file);
+        if (!plain) return fail(plain.error());
+        if (*plain) return std::move(**plain);
+        const auto library = pictureLibrary();
+        if (!library) return fail(library.error());
+        return (*library)->read(file);
     });
 }
 
 Result<std::shared_ptr<const FileColours>> coloursOf(const fs::path& file) {
     return guarded("read " + file.string(), [&]() -> Result<std::shared_ptr<const FileColours>> {
-        auto input = open(file);
-        if (!input) return fail(input.error());
-        return colourTagOf(file, (*input)->spec()).colours;
+        if (const auto head = plainHeadOf(file)) return colourTagOf(*head).colours;
+        const auto library = pictureLibrary();
+        if (!library) return fail(library.error());
+        return (*library)->coloursOf(file);
     });
 }
 

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/colour/encoding.h"
+#include "core/steps/step.h"
 #include "tests/support/projects.h"
 
 using namespace kettle;

@@ -1,0 +1,18 @@
+// What the module of the image library is made of, behind core/image/picture_library.h.
+#pragma once
+
+#include <filesystem>
+#include <memory>
+#include <string>
+
+#include "core/image/image.h"
+
+namespace kettle::library {
+
+Result<ImageInfo> inspect(const std::filesystem::path& file);
+Result<PixelBuffer> read(const std::filesystem::path& file);
+Result<std::shared_ptr<const FileColours>> coloursOf(const std::filesystem::path& file);
+Result<std::string> encode(const PixelBuffer& pixels, FileFormat format, const WriteChoices& choices,
+                           const std::string& tag, const std::string& name);
+
+}  // namespace kettle::library
