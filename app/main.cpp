@@ -13,6 +13,7 @@
 #include "app/window/shots.h"
 #include "app/window/window_memory.h"
 #include "core/base/machine.h"
+#include "core/image/picture_library.h"
 
 namespace {
 
@@ -60,6 +61,8 @@ int main(int argc, char** argv) {
         } else
             files << arguments[i];
     }
+    // The light needs it: loaded later it would hold up whoever loads or forks meanwhile.
+    static_cast<void>(kettle::pictureLibrary());
     kettle::MainWindow window(kettle::programData(KETTLE_DATA_DIR));
     application.tellIn(&window);
     if (shots.isEmpty()) {

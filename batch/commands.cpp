@@ -25,6 +25,7 @@
 #include "core/exchange/export.h"
 #include "core/exchange/library.h"
 #include "core/exchange/recognise.h"
+#include "core/image/picture_library.h"
 #include "core/shading/preview.h"
 #include "core/steps/step.h"
 
@@ -355,6 +356,8 @@ Problems exportProject(Console& out, const ExportArguments& a) {
 }
 
 Problems takePicture(Console& out, const PictureArguments& a) {
+    // The light needs it: loaded later it would hold up the reading of the model.
+    static_cast<void>(pictureLibrary());
     auto opened = open(out, a.project, true);
     if (!opened) return {detailOf(opened.error())};
     PreviewRequest request;

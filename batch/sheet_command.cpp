@@ -13,6 +13,7 @@
 #include "core/engine/source_files.h"
 #include "core/exchange/export.h"
 #include "core/handover/contact_sheet.h"
+#include "core/image/picture_library.h"
 
 namespace kettle::batch {
 namespace {
@@ -46,6 +47,8 @@ Problems writeFrames(Console& out, const SheetArguments& a, const Opened& opened
 }  // namespace
 
 Problems makeSheet(Console& out, const SheetArguments& a) {
+    // The light needs it: loaded later it would hold up the reading of the model.
+    static_cast<void>(pictureLibrary());
     auto opened = open(out, a.project, true);
     if (!opened) return {detailOf(opened.error())};
     SheetPlan plan;

@@ -20,6 +20,7 @@
 #include "bench/layered_project.h"
 #include "bench/window_bench.h"
 #include "core/document/edits.h"
+#include "core/image/picture_library.h"
 
 namespace {
 
@@ -176,6 +177,7 @@ void layeredFigures(Watched& application, MainWindow& window, nlohmann::ordered_
 }  // namespace
 
 int main(int argc, char** argv) {
+    static_cast<void>(pictureLibrary());  // as the program does, before all else
     QElapsedTimer start;
     start.start();
     Watched application(argc, argv);

@@ -3,8 +3,6 @@
 #include <dlfcn.h>
 #include <fmt/format.h>
 
-#include <mutex>
-
 namespace kettle {
 namespace {
 
@@ -37,10 +35,14 @@ Result<const PictureLibrary*> load() {
 
 }  // namespace
 
-Result<const PictureLibrary*> pictureLibrary() {
+std::mutex& pictureLibraryMutex() {
     static std::mutex mutex;
+    return mutex;
+}
+
+Result<const PictureLibrary*> pictureLibrary() {
     static const PictureLibrary* known = nullptr;
-    const std::lock_guard lock(mutex);
+    const std::lock_guard lock(pictureLibraryMutex());
     if (known != nullptr) return known;
     auto loaded = load();
     if (loaded) known = *loaded;

@@ -5,6 +5,7 @@
 
 #include <filesystem>
 #include <memory>
+#include <mutex>
 #include <string>
 
 #include "core/image/image.h"
@@ -27,6 +28,10 @@ public:
 /// Loads it on the first call; the next ones get the same. Threads: safe. Errors: Library (the module is not
 /// there or cannot be loaded).
 Result<const PictureLibrary*> pictureLibrary();
+
+/// Whoever forks without another program to follow holds this meanwhile: a child that is split off while a
+/// module is being loaded finds the loader's locks taken for ever.
+std::mutex& pictureLibraryMutex();
 
 /// The module's one function.
 inline constexpr const char* kPictureLibraryEntry = "kettlePictureLibrary";

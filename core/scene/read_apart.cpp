@@ -12,9 +12,12 @@
 #include <cerrno>
 #include <cstring>
 #include <memory>
+#include <mutex>
 #include <optional>
 #include <thread>
 #include <type_traits>
+
+#include "core/image/picture_library.h"
 
 namespace kettle {
 namespace {
@@ -130,10 +133,18 @@ std::optional<Result<Mesh>> takeResult(SharedFile& file) {
 
 }  // namespace
 
+namespace {
+/// Not while the image library is being loaded.
+pid_t forked() {
+    const std::lock_guard lock(pictureLibraryMutex());
+    return ::fork();
+}
+}  // namespace
+
 Result<Mesh> readApart(const std::function<Result<Mesh>()>& read, const std::filesystem::path& file,
                        std::chrono::milliseconds longest, const CancelToken& cancel) {
     SharedFile shared;
-    const pid_t child = shared.isOpen() ? ::fork() : -1;
+    const pid_t child = shared.isOpen() ? forked() : -1;
     if (child == 0) beTheChild(shared, read);
     if (child < 0)
         return fail(ErrorKind::NoMemory,
