@@ -108,6 +108,8 @@ void ExportSheet::fit() {
                                                                       : QSizePolicy::Ignored);
     const bool isWide = m_stack->currentIndex() > 0 || m_maps->isWide();
     setFixedWidth(std::min(isWide ? 880 : 720, parentWidget()->width() - 48));
+    m_stack->layout()->invalidate();  // pages that are not shown have not told it of their new policy
+    m_stack->updateGeometry();
     layout()->activate();  // the lists are new; their room is not known before
     adjustSize();
     move((parentWidget()->width() - width()) / 2, std::max(40, (parentWidget()->height() - height()) / 2));

@@ -61,6 +61,11 @@ void MapsPage::refreshArrangements() {
     Q_EMIT changed();
 }
 
+void MapsPage::arrange(const QString& name) {
+    m_arrangement->setCurrentIndex(std::max(0, m_arrangement->findText(name)));
+    m_arrange->setChecked(true);
+}
+
 void MapsPage::showArrangement() {
     if (!m_arrange->isChecked()) return;
     const Arrangement shown = arrangement();

@@ -32,6 +32,8 @@ public:
     /// The shelf's entries are other ones now.
     void refreshArrangements();
     ArrangementEditor& arrangementEditor() { return *m_editor; }
+    /// Chooses a kept arrangement and shows what its files hold.
+    void arrange(const QString& name);
     /// True if the page asks for more width than usual.
     bool isWide() const;
     bool hasSurfaces() const { return !m_surfaces.empty(); }

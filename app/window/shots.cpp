@@ -20,6 +20,7 @@
 #include "app/explore/candidate_grid.h"
 #include "app/explore/explore_sheet.h"
 #include "app/exporting/export_sheet.h"
+#include "app/exporting/maps_page.h"
 #include "app/exporting/pictures_page.h"
 #include "app/library/library_drawer.h"
 #include "app/library/pack_sheet.h"
@@ -236,6 +237,7 @@ bool takeShots(MainWindow& window, const QString& folder) {
     session.setLook("night-ferry");
     window.exportSheet().setFolder(QStringLiteral("exported"));
     window.exportSheet().open();
+    window.exportSheet().maps().arrange(QStringLiteral("Colour with height, surface in one"));
     good = shoot(window, at("export.png")) && good;
     window.exportSheet().hide();
     good = shootHandover(window, folder) && good;

@@ -119,6 +119,15 @@ private Q_SLOTS:
         files().setCurrentIndex(shipped);
         press<QToolButton>(QStringLiteral("Arrange…"));
         QCOMPARE(editor().component(0, 2)->text(), QStringLiteral("Roughness"));
+        // Each page is as high as it needs.
+        const int high = sheet().height();
+        sheet().showPage(2);
+        QVERIFY2(sheet().height() < high - 80, qPrintable(QString::number(sheet().height())));
+        sheet().hide();
+        sheet().openContactSheet();
+        QVERIFY(sheet().height() < high - 80);
+        sheet().showPage(0);
+        QCOMPARE(sheet().height(), high);
         // A change makes it one's own.
         press<QToolButton>(QStringLiteral("×"));
         QCOMPARE(files().currentText(), QStringLiteral("as arranged below"));
