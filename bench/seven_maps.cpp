@@ -125,7 +125,8 @@ double byLibrary(const fs::path& set, const fs::path& out, FileFormat format, in
 
 double megabytesIn(const fs::path& folder) {
     double bytes = 0;
-    for (const auto& entry : fs::directory_iterator(folder)) bytes += static_cast<double>(entry.file_size());
+    for (const auto& entry : fs::directory_iterator(folder))
+        if (entry.is_regular_file()) bytes += static_cast<double>(entry.file_size());
     return bytes / 1e6;
 }
 

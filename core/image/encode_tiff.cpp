@@ -63,7 +63,7 @@ std::string encodeTiff(const PixelBuffer& pixels, Compression compression) {
     const int rowsPerStrip = static_cast<int>(std::max<std::size_t>(1, kStripBytes / rowBytes));
     StripJob job;
     job.count = static_cast<std::size_t>((pixels.height + rowsPerStrip - 1) / rowsPerStrip);
-    job.level = compression == Compression::Small ? 9 : compression == Compression::None ? 0 : 4;
+    job.level = compression == Compression::Small ? 9 : compression == Compression::None ? 0 : 6;
     job.fill = [&](std::size_t strip) {
         const int first = static_cast<int>(strip) * rowsPerStrip,
                   last = std::min(pixels.height, first + rowsPerStrip);
