@@ -28,7 +28,7 @@ std::int64_t timeOf(const fs::path& file) {
 
 Result<void> record(const fs::path& file, const std::string& identity) {
     std::error_code code;
-    fs::create_directories(file.parent_path() / kRecords, code);
+    fs::create_directory(file.parent_path() / kRecords, code);  // the folder itself, if it is gone, stays so
     const Json j{{"identity", identity}, {"size", fs::file_size(file, code)}, {"written", timeOf(file)}};
     return writeFileAtomically(recordOf(file), j.dump() + "\n");
 }
