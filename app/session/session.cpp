@@ -5,13 +5,10 @@
 #include <utility>
 
 #include "core/analysis/effects.h"
-#include "core/base/files.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/document/placement_edits.h"
 #include "core/engine/compile.h"
-#include "core/exchange/palette.h"
-#include "core/exchange/recognise.h"
 #include "core/steps/recipe_steps.h"
 
 namespace kettle {
