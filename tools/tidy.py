@@ -1,7 +1,8 @@
 #!/usr/bin/env python3
 """clang-tidy, as many files at a time as there are cores: over core/ and batch/, over the files that are named, or with
---all over app/ too, whose headers take it a quarter of a minute a file. Reads the build's compile_commands.json and
-leaves out what only the other compiler knows: its precompiled headers and warnings."""
+--all over app/ too. Reading headers is most of its work, so that it looks at a dozen files together, as KETTLE_TOGETHER
+compiles them. Takes the commands of a build that is only configured, and leaves out what only the other compiler knows:
+its precompiled headers and warnings."""
 import json
 import os
 import pathlib
@@ -12,19 +13,27 @@ import sys
 from concurrent.futures import ThreadPoolExecutor
 
 ROOT = pathlib.Path(__file__).resolve().parent.parent
-BUILD = ROOT / "build" / "release"
 LINT = ROOT / "build" / "lint"
 
 
-def prepared():
-    """Writes commands that clang understands; returns the files to look at."""
-    LINT.mkdir(parents=True, exist_ok=True)
+def configured(together):
+    """Where the build stands that only has its commands written."""
+    build = LINT / ("together" if together else "single")
+    subprocess.run(["cmake", "--preset", "release", "-B", str(build), f"-DKETTLE_TOGETHER={'ON' if together else 'OFF'}"],
+                   cwd=ROOT, check=True, stdout=subprocess.DEVNULL)
+    return build
+
+
+def prepared(together, rooms):
+    """Writes commands that clang understands; returns the files to look at: those of the folders `rooms`."""
+    build = configured(together)
     commands, files = [], []
-    for entry in json.loads((BUILD / "compile_commands.json").read_text()):
+    for entry in json.loads((build / "compile_commands.json").read_text()):
         place = pathlib.Path(entry["file"])
-        if not place.is_relative_to(ROOT) or place.relative_to(ROOT).parts[0] not in ("core", "app", "batch"):
+        home = build if place.is_relative_to(build) else ROOT
+        if not place.is_relative_to(home) or place.relative_to(home).parts[0] not in rooms:
             continue
-        command = re.sub(r"-Winvalid-pch|-Wno-restrict|-Wno-useless-cast|^\S*ccache ", "", entry["command"])
+        command = re.sub(r"-Winvalid-pch|-Wno-restrict|-Wno-useless-cast|-Wshadow|^\S*ccache ", "", entry["command"])
 
         def plain(match):
             header = pathlib.Path(match[1])
@@ -47,18 +56,16 @@ def looked_at(file):
 
 def main():
     named = [str(pathlib.Path(f).resolve()) for f in sys.argv[1:] if f != "--all"]
-    files = prepared()
+    files = prepared(not named, ("core", "app", "batch") if named or "--all" in sys.argv else ("core", "batch"))
     if named:
         files = [f for f in files if f in named]
-    elif "--all" not in sys.argv:
-        files = [f for f in files if not f.startswith(str(ROOT / "app"))]
     failed = 0
     with ThreadPoolExecutor(os.cpu_count()) as pool:
         for code, words in pool.map(looked_at, files):
             failed += code != 0
             if words.strip():
                 print(words.strip(), flush=True)
-    print(f"clang-tidy: {failed} of {len(files)} files have findings." if failed else f"clang-tidy: {len(files)} files are clean.")
+    print(f"clang-tidy: {failed} of {len(files)} units have findings." if failed else f"clang-tidy: {len(files)} units are clean.")
     return 1 if failed else 0
 
 

@@ -16,11 +16,11 @@
 namespace kettle {
 namespace {
 
-constexpr int kSide = 96;
+constexpr int kMatchSide = 96;
 constexpr int kRounds = 24;
 
 PointSet pointsOf(Area a) {
-    PointSet p = PointSet::grid(kSide, kSide);
+    PointSet p = PointSet::grid(kMatchSide, kMatchSide);
     const float width = a.right - a.left, height = a.top - a.bottom;
     for (std::size_t i = 0; i < p.size(); ++i) {
         p.u[i] = a.left + p.u[i] * width;
@@ -177,7 +177,7 @@ Result<Project> measureMatch(const Project& project, const std::string& look, co
     if (!found->step->feeds.contains(match.reference))
         return fail(ErrorKind::Refused,
                     "Nothing is joined as the reference. Join the line whose colours are wanted.");
-    const PointSet points = analysisPoints(project, resources, kSide);
+    const PointSet points = analysisPoints(project, resources, kMatchSide);
     const Sampled s =
         sampleWants(project, project.findLook(look),
                     {found->before, {found->line->id, step, 3, false, match.reference}}, resources, points);

@@ -3,15 +3,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/analysis/or_zero.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 
 namespace kettle {
 namespace {
-
-float orZero(float x) {
-    return std::isfinite(x) ? x : 0.0f;
-}
 
 /// Nearest rank: the smallest value that at least `percent` of the sorted values do not exceed.
 template <class T>

@@ -6,16 +6,13 @@
 #include <cstring>
 #include <numeric>
 
+#include "core/analysis/or_zero.h"
 #include "core/analysis/shown_pixels.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 
 namespace kettle {
 namespace {
-
-float orZero(float x) {
-    return std::isfinite(x) ? x : 0.0f;
-}
 
 Vec3 shownValue(Kind kind, float r, float g, float b) {
     if (kind == Kind::Normal) return {r * 0.5f + 0.5f, g * 0.5f + 0.5f, b * 0.5f + 0.5f};

@@ -9,13 +9,10 @@
 
 #include "core/document/edits.h"
 #include "core/document/network.h"
+#include "core/document/refused.h"
 
 namespace kettle::edits {
 namespace {
-
-tl::unexpected<Error> refused(std::string sentence) {
-    return fail(ErrorKind::Refused, std::move(sentence));
-}
 
 Result<const Line*> findLayer(const Project& project, const std::string& id) {
     const Line* line = project.findLine(id);

@@ -10,13 +10,10 @@
 #include "core/document/edits.h"
 #include "core/document/network.h"
 #include "core/document/recipes.h"
+#include "core/document/refused.h"
 
 namespace kettle::edits {
 namespace {
-
-tl::unexpected<Error> refused(std::string sentence) {
-    return fail(ErrorKind::Refused, std::move(sentence));
-}
 
 /// The same recipe, whatever it is called inside the project.
 bool isSame(const Recipe& a, Recipe b) {

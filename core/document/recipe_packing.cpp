@@ -14,13 +14,10 @@
 #include "core/document/network.h"
 #include "core/document/recipe_edits.h"
 #include "core/document/recipes.h"
+#include "core/document/refused.h"
 
 namespace kettle::edits {
 namespace {
-
-tl::unexpected<Error> refused(std::string sentence) {
-    return fail(ErrorKind::Refused, std::move(sentence));
-}
 
 std::string freshIn(std::set<std::string>& used, const std::string& wanted) {
     std::string id = wanted;

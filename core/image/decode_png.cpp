@@ -4,12 +4,12 @@
 
 #include <array>
 #include <bit>
-#include <cstdlib>
 #include <cstring>
 #include <memory>
 #include <new>
 
 #include "core/image/deflate.h"
+#include "core/image/paeth.h"
 
 namespace kettle {
 namespace {
@@ -65,11 +65,6 @@ bool isOfForm(std::string_view header, const PixelBuffer& pixels) {
            bigEndian(header.data() + 4) == static_cast<std::uint32_t>(pixels.height) && field(8) == depth &&
            field(9) < kChannels.size() && kChannels[field(9)] == pixels.channels && field(10) == 0 &&
            field(11) == 0 && field(12) == 0;
-}
-
-Byte paeth(int left, int up, int corner) {
-    const int a = std::abs(up - corner), b = std::abs(left - corner), c = std::abs(left + up - 2 * corner);
-    return static_cast<Byte>(a <= b && a <= c ? left : b <= c ? up : corner);
 }
 
 /// One row without its filter; `up` is the row above it, or zeros. kPixel: bytes a pixel.

@@ -2,7 +2,6 @@
 // cores. Reading is left to the image library.
 #include <array>
 #include <bit>
-#include <cstdlib>
 #include <cstring>
 #include <initializer_list>
 #include <string>
@@ -11,6 +10,7 @@
 #include "core/colour/encoding.h"
 #include "core/image/deflate.h"
 #include "core/image/encode.h"
+#include "core/image/paeth.h"
 
 namespace kettle {
 namespace {
@@ -29,14 +29,6 @@ void putChunk(std::string& out, std::string_view type, std::string_view data) {
 /// Filters of ISO/IEC 15948, 9.2: what a row is compared with. `before`: the row above, null at the top.
 enum Filter : std::uint8_t { None, Left, Up, Paeth };
 constexpr std::array<std::uint8_t, 4> kFilterNumbers{0, 1, 2, 4};
-
-std::uint8_t paeth(int left, int up, int corner) {
-    const int toLeft = std::abs(up - corner), toUp = std::abs(left - corner),
-              toCorner = std::abs(left + up - 2 * corner);
-    return static_cast<std::uint8_t>(toLeft <= toUp && toLeft <= toCorner ? left
-                                     : toUp <= toCorner                   ? up
-                                                                          : corner);
-}
 
 void filterRow(Filter filter, const std::uint8_t* row, const std::uint8_t* before, std::size_t bytes,
                std::size_t pixel, std::uint8_t* out) {

@@ -4,14 +4,12 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
+#include "core/base/pi.h"
 #include "core/threads/parallel.h"
 
 namespace kettle {
 namespace {
-
-constexpr float kPi = std::numbers::pi_v<float>;
 
 /// Octahedral map of a direction to [0,1]². Source: Cigolle and others, A Survey of Efficient Representations
 /// for Independent Unit Vectors, 2014.

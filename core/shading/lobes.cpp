@@ -2,14 +2,13 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
+#include "core/base/pi.h"
 #include "core/base/vec.h"
 
 namespace kettle {
 namespace {
 
-constexpr float kPi = std::numbers::pi_v<float>;
 constexpr int kSize = LobeTable::kSize;
 
 /// Height-correlated Smith visibility: G / (4 nl nv).

@@ -8,7 +8,7 @@ namespace kettle {
 namespace {
 
 /// Numbers a side: a shadow's edge is softer than a texel of it.
-constexpr int kSize = 512;
+constexpr int kFieldSize = 512;
 constexpr std::size_t kMostTiles = 16;
 
 /// The first tiles that a model lies in.
@@ -45,16 +45,16 @@ bool OpacityFields::make(const PreviewSide& side, const Resources& resources, co
         const auto plane = static_cast<std::size_t>(compiled.planes[0][0]);
         const bool isTiled = readsTiles(compiled.program, project);
         for (const int tile : isTiled ? tilesOf(mesh) : std::vector{1001}) {
-            std::vector<float> opacity(std::size_t{kSize} * kSize);
+            std::vector<float> opacity(std::size_t{kFieldSize} * kFieldSize);
             const RowSink sink = [&](int y, int x, std::size_t count, const float* const* planes) {
                 float* to =
-                    opacity.data() + static_cast<std::size_t>(y) * kSize + static_cast<std::size_t>(x);
+                    opacity.data() + static_cast<std::size_t>(y) * kFieldSize + static_cast<std::size_t>(x);
                 // What is no number is not there.
                 for (std::size_t i = 0; i < count; ++i)
                     to[i] = planes[plane][i] > 0 ? std::min(planes[plane][i], 1.0f) : 0.0f;
             };
-            if (!runGrid(compiled.program, maps, kSize, kSize, tile, sink, cancel)) return false;
-            pictures.set(tile, kSize, std::move(opacity));
+            if (!runGrid(compiled.program, maps, kFieldSize, kFieldSize, tile, sink, cancel)) return false;
+            pictures.set(tile, kFieldSize, std::move(opacity));
         }
     }
     known = {compiled.program, std::move(ids), std::move(pictures)};

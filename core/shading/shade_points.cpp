@@ -1,4 +1,5 @@
 // The lit surface on vectors of points: the one way in which surfaces are shaded.
+#include "core/base/pi.h"
 #include "core/shading/environment.h"
 #include "core/shading/lobes.h"
 #include "core/shading/surface.h"
@@ -18,8 +19,6 @@ using D = hn::ScalableTag<float>;
 using DI = hn::RebindToSigned<D>;
 using V = hn::Vec<D>;
 using VI = hn::Vec<DI>;
-
-constexpr float kPi = 3.14159265358979f;
 
 /// Three vectors: of places, directions or colours of as many points as a vector has lanes.
 struct Three {
