@@ -67,7 +67,8 @@ int main(int argc, char** argv) {
     int count = static_cast<int>(arguments.size());
     benchmark::Initialize(&count, arguments.data());
     // First, while this program is small: a new process counts the memory of the one that starts it.
-    const auto processes = kettle::bench::sevenMaps(filter);
+    auto processes = kettle::bench::sevenMaps(filter);
+    processes.merge(kettle::bench::udimTiles(filter));
     Figures figures;
     benchmark::RunSpecifiedBenchmarks(&figures, filter);
     nlohmann::ordered_json out{{"unit", "ms"}, {"figures", nlohmann::ordered_json::object()}};

@@ -3,89 +3,29 @@
 // alone, one after the other and two at a time.
 #include <OpenImageIO/imageio.h>
 #include <fmt/format.h>
-#include <spawn.h>
-#include <sys/resource.h>
-#include <sys/wait.h>
 
 #include <algorithm>
 #include <atomic>
 #include <chrono>
 #include <cstdio>
 #include <filesystem>
-#include <nlohmann/json.hpp>
 #include <regex>
 #include <string>
 #include <thread>
 #include <vector>
 
 #include "bench/bench.h"
-#include "core/base/hash.h"
+#include "bench/whole_process.h"
 #include "core/image/image.h"
-
-extern char** environ;
 
 namespace kettle::bench {
 namespace {
 
 namespace fs = std::filesystem;
-constexpr int kSide = 4096;
-
-struct MapFile {
-    const char* name;
-    int channels, grain;
-    bool isDeep;
-};
 constexpr MapFile kMaps[]{{"wall_basecolor", 3, 3, false}, {"wall_roughness", 1, 5, false},
                           {"wall_metalness", 1, 0, false}, {"wall_normal", 3, 3, false},
                           {"wall_height", 1, 60, true},    {"wall_ao", 1, 3, false},
                           {"wall_emission", 3, 0, false}};
-
-/// Soft shapes with a grain, as a painted map has them; by integers, so equal everywhere.
-bool writeMap(const fs::path& folder, const MapFile& map) {
-    PixelBuffer p = PixelBuffer::make(kSide, kSide, map.channels, map.isDeep ? Depth::U16 : Depth::U8);
-    const int top = map.isDeep ? 65535 : 255;
-    for (int y = 0; y < kSide; ++y)
-        for (int x = 0; x < kSide; ++x)
-            for (int c = 0; c < map.channels; ++c) {
-                const int wave = (x / 2 + y + 300 * c) % 1024, soft = wave < 512 ? wave : 1023 - wave;
-                const auto noise = mixBits(static_cast<std::uint64_t>((y * kSide + x) * 4 + c));
-                const int grain =
-                    map.grain == 0
-                        ? 0
-                        : static_cast<int>(noise % static_cast<unsigned>(map.grain)) - map.grain / 2;
-                const int v = std::clamp((60 + soft / 4) * top / 255 + grain, 0, top);
-                if (map.isDeep)
-                    p.row<std::uint16_t>(y)[x * map.channels + c] = static_cast<std::uint16_t>(v);
-                else
-                    p.row<std::uint8_t>(y)[x * map.channels + c] = static_cast<std::uint8_t>(v);
-            }
-    return writeImage(folder / (std::string(map.name) + ".png"), p,
-                      map.isDeep ? FileFormat::Png16 : FileFormat::Png8, "")
-        .has_value();
-}
-
-struct Measured {
-    double seconds = -1, peakMegabytes = -1;
-};
-
-Measured runBatch(std::vector<std::string> words) {
-    std::vector<char*> arguments;
-    words.insert(words.begin(), KETTLE_BATCH);
-    for (std::string& w : words) arguments.push_back(w.data());
-    arguments.push_back(nullptr);
-    posix_spawn_file_actions_t quiet;
-    posix_spawn_file_actions_init(&quiet);
-    posix_spawn_file_actions_addopen(&quiet, 1, "/dev/null", 1, 0);
-    const auto begin = std::chrono::steady_clock::now();
-    pid_t child = 0;
-    if (posix_spawn(&child, KETTLE_BATCH, &quiet, nullptr, arguments.data(), environ) != 0) return {};
-    int status = 0;
-    rusage usage{};
-    wait4(child, &status, 0, &usage);
-    if (status != 0) return {};
-    return {std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count(),
-            static_cast<double>(usage.ru_maxrss) / 1024};
-}
 
 /// Reads and writes the files as the image library does it by itself, with the settings that the export had
 /// before it encoded its own. Seconds; negative on failure.
@@ -130,23 +70,6 @@ double megabytesIn(const fs::path& folder) {
     return bytes / 1e6;
 }
 
-/// Brings the folder in by the window, in a process of its own; milliseconds by name, empty on failure.
-std::map<std::string, double> openInWindow(const fs::path& folder) {
-    const std::string command = std::string("QT_QPA_PLATFORM=offscreen ") + KETTLE_WINDOW_BENCH + " --open " +
-                                folder.string() + " 2>/dev/null";
-    std::string text;
-    if (FILE* pipe = ::popen(command.c_str(), "r"); pipe != nullptr) {
-        char part[256];
-        while (std::fgets(part, sizeof part, pipe) != nullptr) text += part;
-        ::pclose(pipe);
-    }
-    std::map<std::string, double> times;
-    const auto json = nlohmann::json::parse(text, nullptr, false);
-    if (json.is_object())
-        for (const auto& [name, value] : json.items()) times[name] = value.get<double>();
-    return times;
-}
-
 double median(std::vector<double> v) {
     std::sort(v.begin(), v.end());
     return v[v.size() / 2];
@@ -172,7 +95,8 @@ std::map<std::string, double> sevenMaps(const std::string& filter) {
         std::fflush(stdout);
     };
     bool isReady = true;
-    for (const MapFile& map : kMaps) isReady = isReady && writeMap(set, map);
+    for (const MapFile& map : kMaps)
+        isReady = isReady && writeMap(set / (std::string(map.name) + ".png"), map);
     if (isReady && runBatch({"new", set.string(), "-o", project, "--force"}).seconds > 0) {
         for (const FileFormat format : {FileFormat::Png8, FileFormat::Png16, FileFormat::Tiff16,
                                         FileFormat::ExrHalf, FileFormat::Jpeg}) {
@@ -209,7 +133,7 @@ std::map<std::string, double> sevenMaps(const std::string& filter) {
         if (isWanted("open-seven-4096")) {
             fs::remove_all(cache);
             for (const char* which : {"open-seven-4096", "open-seven-4096-again"})
-                for (const auto& [name, ms] : openInWindow(set)) {
+                for (const auto& [name, ms] : inWindow("--open", set)) {
                     const bool isEvent = name.starts_with("longest");
                     tell(std::string(which) + "-" + name, isEvent ? ms : ms / 1000, isEvent ? "ms" : "s");
                 }

@@ -112,6 +112,8 @@ nlohmann::ordered_json openFigures(Watched& application, const QString& folder) 
     window.resize(1280, 800);
     window.show();
     QApplication::processEvents();
+    // A window that stands open, as when somebody chooses a folder.
+    waitUntil([&] { return window.pictures().isIdle(); }, 10000);
     bool isLit = false, isFull = false;
     QObject::connect(&window.pictures(), &PictureService::modelReady, &window,
                      [&](quint64, const QImage&, int stage, const QString&) {
@@ -184,6 +186,10 @@ int main(int argc, char** argv) {
     theme::apply(application);
     if (argc == 3 && QString::fromLocal8Bit(argv[1]) == QStringLiteral("--open")) {
         std::printf("%s\n", openFigures(application, QString::fromLocal8Bit(argv[2])).dump().c_str());
+        return 0;
+    }
+    if (argc == 3 && QString::fromLocal8Bit(argv[1]) == QStringLiteral("--tiles")) {
+        std::printf("%s\n", tileFigures(QString::fromLocal8Bit(argv[2])).dump().c_str());
         return 0;
     }
     nlohmann::ordered_json out;

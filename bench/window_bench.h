@@ -35,6 +35,8 @@ inline void settle(MainWindow& window) {
 
 /// A model of 10,000 objects: opened with its list, and what a choice of all of them costs.
 void objectFigures(MainWindow& window, nlohmann::ordered_json& out);
+/// A project of many tiles: first and complete picture in ms, a slider, the most memory in MB.
+nlohmann::ordered_json tileFigures(const QString& project);
 /// A library of 1,000 entries: opened, and found in as one types.
 void libraryFigures(MainWindow& window, nlohmann::ordered_json& out);
 

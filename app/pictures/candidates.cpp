@@ -7,7 +7,7 @@ namespace kettle {
 std::uint64_t PictureService::askCandidates(PreviewRequest request, const Resources& resources) {
     return submit([&](std::uint64_t number) {
         ModelAsked asked;
-        asked.resources = std::make_shared<const Resources>(resources);
+        asked.resources = std::make_shared<const Resources>(resources.hurried());
         asked.number = number;
         // Where the view is known the full pictures come at once.
         const bool isKnown =

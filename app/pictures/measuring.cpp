@@ -65,18 +65,20 @@ void PictureService::makeProbes(const ProbesAsked& asked) {
 std::uint64_t PictureService::askObjects(ObjectsFor whom, Project project, std::string look, std::string line,
                                          std::string after, const Resources& resources) {
     const std::lock_guard lock(m_mutex);
-    (whom == ObjectsFor::List ? m_objects : m_copies) = ObjectsAsked{
-        {std::move(project), std::move(look), std::make_shared<const Resources>(resources), ++m_numbers},
-        std::move(line),
-        std::move(after)};
+    (whom == ObjectsFor::List ? m_objects : m_copies) =
+        ObjectsAsked{{std::move(project), std::move(look),
+                      std::make_shared<const Resources>(resources.hurried()), ++m_numbers},
+                     std::move(line),
+                     std::move(after)};
     m_wake.notify_all();
     return m_numbers;
 }
 
 std::uint64_t PictureService::askTries(std::vector<Try> tries, std::string look, const Resources& resources) {
     const std::lock_guard lock(m_mutex);
-    m_tries = TriesAsked{{{}, std::move(look), std::make_shared<const Resources>(resources), ++m_numbers},
-                         std::move(tries)};
+    m_tries =
+        TriesAsked{{{}, std::move(look), std::make_shared<const Resources>(resources.hurried()), ++m_numbers},
+                   std::move(tries)};
     m_nextTry = 0;
     m_wake.notify_all();
     return m_numbers;

@@ -56,7 +56,7 @@ std::uint64_t PictureService::submit(const std::function<void(std::uint64_t)>& c
 
 std::uint64_t PictureService::askModel(PreviewRequest request, const Resources& resources, QImage still) {
     return submit([&](std::uint64_t number) {
-        m_model = ModelAsked{{{}, {}, std::make_shared<const Resources>(resources), number},
+        m_model = ModelAsked{{{}, {}, std::make_shared<const Resources>(resources.hurried()), number},
                              std::move(request),
                              0,
                              std::move(still)};
@@ -66,9 +66,9 @@ std::uint64_t PictureService::askModel(PreviewRequest request, const Resources& 
 std::uint64_t PictureService::askBoard(Project project, std::string look, const Resources& resources,
                                        double scale) {
     return submit([&](std::uint64_t number) {
-        m_board = BoardAsked{
-            {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
-            scale};
+        m_board = BoardAsked{{std::move(project), std::move(look),
+                              std::make_shared<const Resources>(resources.hurried()), number},
+                             scale};
     });
 }
 
@@ -76,17 +76,18 @@ std::uint64_t PictureService::askFlat(Project project, std::string look, FlatReq
                                       const Resources& resources, UvEdges edges,
                                       std::optional<FlatSide> other) {
     return submit([&](std::uint64_t number) {
-        m_flat = FlatAsked{
-            {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
-            std::move(request),
-            std::move(edges),
-            std::move(other)};
+        m_flat = FlatAsked{{std::move(project), std::move(look),
+                            std::make_shared<const Resources>(resources.hurried()), number},
+                           std::move(request),
+                           std::move(edges),
+                           std::move(other)};
     });
 }
 
 std::uint64_t PictureService::askLooks(Project project, const Resources& resources) {
     return submit([&](std::uint64_t number) {
-        m_looks = Asked{std::move(project), {}, std::make_shared<const Resources>(resources), number};
+        m_looks =
+            Asked{std::move(project), {}, std::make_shared<const Resources>(resources.hurried()), number};
         m_nextLook = 0;
     });
 }
@@ -95,12 +96,12 @@ void PictureService::askProbe(Project project, std::string look, std::string lin
                               double v, const Resources& resources) {
     submit(
         [&](std::uint64_t number) {
-            m_probe = ProbeAsked{
-                {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
-                std::move(line),
-                std::move(step),
-                u,
-                v};
+            m_probe = ProbeAsked{{std::move(project), std::move(look),
+                                  std::make_shared<const Resources>(resources.hurried()), number},
+                                 std::move(line),
+                                 std::move(step),
+                                 u,
+                                 v};
         },
         false);
 }
@@ -109,9 +110,9 @@ std::uint64_t PictureService::askModes(Project project, std::string look, std::s
                                        const Resources& resources) {
     return submit(
         [&](std::uint64_t number) {
-            m_modes = ModesAsked{
-                {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
-                std::move(step)};
+            m_modes = ModesAsked{{std::move(project), std::move(look),
+                                  std::make_shared<const Resources>(resources.hurried()), number},
+                                 std::move(step)};
         },
         false);
 }
@@ -120,10 +121,10 @@ std::uint64_t PictureService::askTransfer(Project project, std::string look, std
                                           const Resources& resources) {
     return submit(
         [&](std::uint64_t number) {
-            m_transfer = TransferAsked{
-                {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
-                std::move(step),
-                place};
+            m_transfer = TransferAsked{{std::move(project), std::move(look),
+                                        std::make_shared<const Resources>(resources.hurried()), number},
+                                       std::move(step),
+                                       place};
         },
         false);
 }
@@ -132,11 +133,11 @@ std::uint64_t PictureService::askColour(Project project, std::string look, std::
                                         std::string after, Area area, const Resources& resources) {
     return submit(
         [&](std::uint64_t number) {
-            m_colour = ColourAsked{
-                {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
-                std::move(line),
-                std::move(after),
-                area};
+            m_colour = ColourAsked{{std::move(project), std::move(look),
+                                    std::make_shared<const Resources>(resources.hurried()), number},
+                                   std::move(line),
+                                   std::move(after),
+                                   area};
         },
         false);
 }
@@ -145,16 +146,16 @@ std::uint64_t PictureService::askChecks(Project project, std::string look, const
     return submit(
         [&](std::uint64_t number) {
             m_checks = Asked{std::move(project), std::move(look),
-                             std::make_shared<const Resources>(resources), number};
+                             std::make_shared<const Resources>(resources.hurried()), number};
         },
         false);
 }
 
 std::uint64_t PictureService::askMeasure(Project project, const Resources& resources, Measure measure) {
     return submit([&](std::uint64_t number) {
-        m_measure =
-            MeasureAsked{{std::move(project), {}, std::make_shared<const Resources>(resources), number},
-                         std::move(measure)};
+        m_measure = MeasureAsked{
+            {std::move(project), {}, std::make_shared<const Resources>(resources.hurried()), number},
+            std::move(measure)};
     });
 }
 
@@ -162,11 +163,11 @@ std::uint64_t PictureService::askProbes(Project project, std::string look, std::
                                         std::vector<QPointF> places, const Resources& resources) {
     return submit(
         [&](std::uint64_t number) {
-            m_probes = ProbesAsked{
-                {std::move(project), std::move(look), std::make_shared<const Resources>(resources), number},
-                std::move(line),
-                std::move(step),
-                std::move(places)};
+            m_probes = ProbesAsked{{std::move(project), std::move(look),
+                                    std::make_shared<const Resources>(resources.hurried()), number},
+                                   std::move(line),
+                                   std::move(step),
+                                   std::move(places)};
         },
         false);
 }
@@ -179,7 +180,7 @@ bool PictureService::isIdle() const {
     const std::lock_guard lock(m_mutex);
     return m_loader->isIdle() && !m_busy && !m_model && !m_candidates && !m_board && !m_flat && !m_probe &&
            !m_looks && !m_modes && !m_measure && !m_probes && !m_transfer && !m_colour && !m_objects &&
-           !m_copies && !m_tries && !m_checks;
+           !m_copies && !m_tries && !m_checks && !m_warm;
 }
 
 void PictureService::work() {
@@ -281,7 +282,23 @@ bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
     }
     if (serveInTheEnd(m_checks, &PictureService::makeChecks, lock)) return true;
     if (m_candidates) return serveCandidates(true, lock);
-    return m_model && serveModel(true, lock);
+    if (m_model) return serveModel(true, lock);
+    return serve(m_warm, &PictureService::makeWarm, lock);
+}
+
+void PictureService::warm(const Resources& resources) {
+    submit(
+        [&](std::uint64_t number) {
+            m_warm = Asked{{}, {}, std::make_shared<const Resources>(resources), number};
+        },
+        false);
+}
+
+void PictureService::makeWarm(const Asked& asked) {
+    PreviewRequest request;
+    request.width = request.height = 48;
+    static_cast<void>(
+        m_preview.render(request, *asked.resources, 0, m_all));  // a problem is told when it matters
 }
 
 void PictureService::makeModel(const ModelAsked& asked, const CancelToken& cancel) {

@@ -102,6 +102,9 @@ public:
     std::uint64_t askFlat(Project project, std::string look, FlatRequest request, const Resources& resources,
                           UvEdges edges = {}, std::optional<FlatSide> other = {});
     std::uint64_t askLooks(Project project, const Resources& resources);
+    /// Reads the model and the environment that a new project has, and what light needs, before somebody
+    /// waits for them: behind everything else.
+    void warm(const Resources& resources);
     void askProbe(Project project, std::string look, std::string line, std::string step, double u, double v,
                   const Resources& resources);
     /// The same at several places, answered together.
@@ -239,6 +242,7 @@ private:
     void makeTransfer(const TransferAsked& asked);
     void makeColour(const ColourAsked& asked);
     void makeChecks(const Asked& asked, const CancelToken& cancel);
+    void makeWarm(const Asked& asked);
     void makeObjects(const ObjectsAsked& asked);
     void makeNextTry(std::unique_lock<std::mutex>& lock);
     void makeNextLook(std::unique_lock<std::mutex>& lock);
@@ -270,7 +274,7 @@ private:
     std::optional<ObjectsAsked> m_objects, m_copies;
     std::optional<TriesAsked> m_tries;
     std::size_t m_nextTry = 0;
-    std::optional<Asked> m_looks, m_checks;
+    std::optional<Asked> m_looks, m_checks, m_warm;
     std::size_t m_nextLook = 0;
     CancelToken m_fine;  ///< stops a fine stage, and the checks, as soon as anything new is asked for
     CancelToken m_all;   ///< stops everything when the service ends

@@ -55,6 +55,7 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
     bar->addStretch(1);
     bar->addWidget(m_tileChip);
     connect(&session, &Session::projectChanged, this, &FlatView::ask);
+    connect(&session, &Session::mapsArrived, this, &FlatView::ask);
     connect(&session, &Session::lookChanged, this, &FlatView::ask);
     connect(&session, &Session::viewChanged, this, &FlatView::ask);
     connect(&session, &Session::selectionChanged, this, &FlatView::ask);

@@ -77,6 +77,7 @@ ModelView::ModelView(Session& session, PictureService& pictures, const QStringLi
 
     makeMenus(models, environments);
     connect(&session, &Session::projectChanged, this, &ModelView::ask);
+    connect(&session, &Session::mapsArrived, this, &ModelView::ask);
     connect(&session, &Session::lookChanged, this, &ModelView::ask);
     connect(&session, &Session::viewChanged, this, &ModelView::ask);
     // "Before the chosen step" is another picture with another step.
@@ -207,6 +208,8 @@ QString ModelView::state() const {
     // What the model hides takes rays the first time, and everything waits for it.
     if (const int percent = m_pictures.facts()->percent(); percent < 100)
         return tr("measuring the model %1 %").arg(percent);
+    if (const auto arrived = m_session.arrived(); arrived.all > 0)
+        return tr("reading %1 of %2 tiles").arg(arrived.read).arg(arrived.all);
     if (m_shownNumber != m_askedNumber || m_stage < 0) return tr("working");
     if (m_stage >= Preview::kLastStage) return tr("current");
     return tr("refining %1 %").arg(100 * (m_stage + 1) / (Preview::kLastStage + 1));

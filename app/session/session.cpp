@@ -16,13 +16,27 @@ namespace {
 constexpr const char* kOwnPlace = "own-place";  ///< the Map step's switch
 }  // namespace
 
-Session::Session(QObject* parent)
-    : QObject(parent), m_resources(std::make_unique<Resources>(QDir::currentPath().toStdString())) {
+Session::Session(QObject* parent) : QObject(parent) {
+    // By the same store as every project's: what is read for the first one is read once.
+    const Resources begun(QDir::currentPath().toStdString());
+    m_resources = std::make_unique<Resources>(begun.folder(), m_store, begun.colours());
     connect(&m_reader, &BringReader::progress, this, [this](int done, int all) {
         Q_EMIT progress(
             tr("Reading the maps of %1: %2 of %3").arg(QFileInfo(m_bringing).fileName()).arg(done).arg(all));
     });
     connect(&m_reader, &BringReader::finished, this, [this](const auto& plan) { broughtIn(*plan); });
+    connect(&m_pictureReader, &PictureReader::finished, this,
+            [this](const QString& file, const auto& picture) { tookPicture(file, *picture); });
+    m_store->onArrival([this](ImageStore::Arrived arrived) {
+        QMetaObject::invokeMethod(this, [this, arrived] {
+            m_arrived = arrived;
+            Q_EMIT mapsArrived();
+        });
+    });
+}
+
+Session::~Session() {
+    m_store->onArrival({});
 }
 
 bool Session::apply(Result<Project> next, const QString& name, std::uint64_t gesture) {

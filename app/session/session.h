@@ -10,6 +10,7 @@
 
 #include "app/session/bring_reader.h"
 #include "app/session/comparison.h"
+#include "app/session/picture_reader.h"
 #include "core/analysis/explore.h"
 #include "core/document/history.h"
 #include "core/document/layer_edits.h"
@@ -32,9 +33,12 @@ class Session final : public QObject {
 
 public:
     explicit Session(QObject* parent = nullptr);
+    ~Session() override;
 
     // The project.
     const Project& project() const { return m_history.current(); }
+    /// How far maps in tiles have been read; 0 of 0 when none is being read.
+    ImageStore::Arrived arrived() const { return m_arrived; }
     const Resources& resources() const { return *m_resources; }
     /// Who finds the models that patterns and masks follow, for this project and all later ones.
     void setModels(std::shared_ptr<ModelFinder> models);
@@ -257,7 +261,7 @@ public:
     void setCompareWay(CompareWay way);
     /// The two sides change places.
     void swapSides();
-    /// A picture's file as the other side; one that cannot be read is told.
+    /// A picture's file as the other side, read on a thread of its own; one that cannot be read is told.
     void compareWithFile(const QString& file);
     /// What the other side shows; nothing without a comparison, and for a file's picture.
     std::optional<PreviewSide> otherSide() const;
@@ -299,8 +303,10 @@ Q_SIGNALS:
     void fileChanged();
     void told(const QString& sentence, bool isError);
     void progress(const QString& sentence);  ///< of what goes on behind the window
+    void mapsArrived();                      ///< more tiles of large maps have been read, or all
 
 private:
+    void tookPicture(const QString& file, const Result<QImage>& picture);
     /// The same for a control or the bypass of one step: what a map is holds for all looks.
     Target targetOf(const std::string& step) const;
     /// The steps that a control of one changes: those of its set where it says so.
@@ -329,6 +335,7 @@ private:
     std::unique_ptr<Resources> m_resources;
     std::shared_ptr<ModelFinder> m_models;
     std::shared_ptr<ImageStore> m_store = std::make_shared<ImageStore>();
+    ImageStore::Arrived m_arrived;
     std::vector<std::string> m_problems;
     std::string m_configuration;  ///< the one that m_resources were made with
     QString m_file;
@@ -368,6 +375,7 @@ private:
     std::uint64_t m_savedRevision = 0;         ///< of what stands in the file; 0: nothing does
     std::uint64_t m_lastGesture = 0;
     BringReader m_reader;
+    PictureReader m_pictureReader;
     QString m_bringing;                    ///< the folder that is read
     std::uint64_t m_bringingRevision = 0;  ///< of the project when reading began
 };

@@ -42,6 +42,7 @@ void Session::useResources(std::unique_ptr<Resources> resources) {
 void Session::load(Project project, const QString& file, std::filesystem::path folder,
                    std::vector<std::string> problems) {
     m_reader.stop();
+    m_pictureReader.stop();
     ColourManagement colours = coloursInForce(project, folder, problems);
     m_configuration = project.colour.configuration;
     m_recipes = project.recipes;

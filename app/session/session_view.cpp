@@ -97,43 +97,21 @@ void Session::swapSides() {
 }
 
 void Session::compareWithFile(const QString& file) {
-    const auto read = readImage(file.toStdString());
-    if (!read) {
-        Q_EMIT told(QString::fromStdString(read.error().sentence), true);
+    Q_EMIT progress(tr("Reading %1 …").arg(QFileInfo(file).fileName()));
+    m_pictureReader.read(file);
+}
+
+void Session::tookPicture(const QString& file, const Result<QImage>& picture) {
+    if (!picture) {
+        Q_EMIT told(QString::fromStdString(picture.error().sentence), true);
         return;
-    }
-    // As a display shows it: codes as they are, light through the standard view.
-    const PixelBuffer& p = *read;
-    QImage picture(p.width, p.height, QImage::Format_RGB32);
-    std::vector<Vec3> row(static_cast<std::size_t>(p.width));
-    const bool isLight = p.depth == Depth::Float || p.depth == Depth::Half;
-    const auto number = [&](int y, int x, int c) {
-        const int i = x * p.channels + (p.channels >= 3 ? c : 0);
-        return p.depth == Depth::U8    ? static_cast<float>(p.row<std::uint8_t>(y)[i]) / 255.0f
-               : p.depth == Depth::U16 ? static_cast<float>(p.row<std::uint16_t>(y)[i]) / 65535.0f
-                                       : p.row<float>(y)[i];
-    };
-    for (int y = 0; y < p.height; ++y) {
-        auto* out = reinterpret_cast<std::uint32_t*>(picture.scanLine(y));
-        if (!isLight) {
-            for (int x = 0; x < p.width; ++x) {
-                const auto code = [&](int c) {
-                    return static_cast<std::uint32_t>(number(y, x, c) * 255.0f + 0.5f);
-                };
-                out[x] = 0xFF000000u | code(0) << 16 | code(1) << 8 | code(2);
-            }
-            continue;
-        }
-        for (int x = 0; x < p.width; ++x)
-            row[static_cast<std::size_t>(x)] = {number(y, x, 0), number(y, x, 1), number(y, x, 2)};
-        const Picture shown = toDisplay(row, p.width, 1, 0, "standard");
-        std::copy(shown.pixels.begin(), shown.pixels.end(), out);
     }
     Comparison with = m_comparison.value_or(Comparison{});
     with.with = Comparison::With::File;
     with.file = file;
-    with.picture = picture;
+    with.picture = *picture;
     compare(std::move(with));
+    Q_EMIT told(tr("Compared with %1.").arg(QFileInfo(file).fileName()), false);
 }
 
 std::optional<PreviewSide> Session::otherSide() const {

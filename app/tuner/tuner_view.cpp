@@ -9,6 +9,7 @@
 #include <QRandomGenerator>
 #include <QScrollArea>
 #include <QScrollBar>
+#include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -38,7 +39,9 @@ TunerView::TunerView(Session& session, PictureService& service, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     setMinimumWidth(280);
-    connect(&session, &Session::selectionChanged, this, &TunerView::rebuild);
+    connect(&session, &Session::selectionChanged, this, [this] {
+        if (m_builtFor != stateNow()) rebuild();  // an opened project tells of itself more than once
+    });
     connect(&session, &Session::projectChanged, this, &TunerView::refresh);
     connect(&session, &Session::lookChanged, this, &TunerView::refresh);
     connect(&session, &Session::openedChanged, this, &TunerView::refresh);
@@ -109,7 +112,25 @@ void TunerView::set(const std::string& control, ControlValue value, bool inGestu
     m_session.setControl(m_step, control, std::move(value), inGesture ? m_gesture : 0);
 }
 
+std::string TunerView::stateNow() const {
+    std::string state = std::to_string(m_session.history().revision()) + "|" + m_session.look();
+    for (const std::string& step : m_session.selection()) state += "|" + step;
+    return state + "|" + m_session.selectedStep();
+}
+
+void TunerView::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    if (!m_isStale) return;
+    QTimer::singleShot(0, this, [this] {
+        if (m_isStale) rebuild();
+    });
+}
+
 void TunerView::rebuild() {
+    // Behind another page the rows wait until they are seen: an opened project shows its board first.
+    m_isStale = m_body != nullptr && !isVisible();
+    if (m_isStale) return;
+    m_builtFor = stateNow();
     m_refreshers.clear();
     m_spreadRefreshers.clear();
     m_probeRefreshers.clear();
@@ -229,6 +250,7 @@ void TunerView::rebuild() {
 }
 
 void TunerView::refresh() {
+    if (m_isStale) return;
     const auto shown = m_session.shownStep(m_step);
     const Line* line = m_session.selectedLine();
     if (m_session.selectedStep() != m_step || !shown || shown->type != m_type || line == nullptr) {

@@ -54,8 +54,13 @@ Q_SIGNALS:
     /// `ofSurface`: a colour of what the surface takes is wanted, not a place in what the chosen step gives.
     void pickWanted(bool ofSurface);
 
+protected:
+    void showEvent(QShowEvent* event) override;
+
 private:
     void rebuild();
+    /// What the rows depend on as a whole.
+    std::string stateNow() const;
     void refresh();
     void addControl(QVBoxLayout& column, const StepSpec& spec, const ControlSpec& control, Kind kind);
     void addNumber(QGridLayout& row, const ControlSpec& control);
@@ -141,6 +146,9 @@ private:
     mutable std::weak_ptr<const RayScene> m_measured;
     mutable double m_squareSize = 0;
     std::string m_step, m_type;
+    /// The project's revision, look and chosen steps that the rows were last made for.
+    std::string m_builtFor;
+    bool m_isStale = false;  ///< nobody saw it when its rows should have been made
     std::uint64_t m_gesture = 0;
     std::vector<std::function<void(const StepView&)>> m_refreshers;
     std::vector<std::function<void()>> m_spreadRefreshers;

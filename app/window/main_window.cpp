@@ -162,6 +162,8 @@ void MainWindow::connectViews() {
     connect(&m_session, &Session::lookChanged, this, &MainWindow::refreshStatus);
     connect(&m_session, &Session::selectionChanged, this, &MainWindow::refreshStatus);
     connect(&m_session, &Session::viewChanged, this, &MainWindow::refreshStatus);
+    connect(&m_session, &Session::mapsArrived, this, &MainWindow::askPictures);
+    connect(&m_session, &Session::mapsArrived, this, &MainWindow::refreshStatus);
     connect(&m_session, &Session::told, m_message, &MessageBar::tell);
     connect(&m_session, &Session::progress, m_message, &MessageBar::tellProgress);
     connect(m_export, &ExportSheet::finished, m_message, &MessageBar::tell);
@@ -254,6 +256,7 @@ void MainWindow::connectViews() {
     connect(&m_session, &Session::fileChanged, this, [this] { m_isPictured = false; });
     connect(m_model, &ModelView::stateChanged, this, &MainWindow::keepPicture);
     showStart();
+    m_pictures->warm(m_session.resources());
     connect(m_checks, &ChecksDrawer::changed, this, &MainWindow::refreshChecks);
     connect(m_checksChip, &QToolButton::clicked, this, [this] { m_checks->setOpen(!m_checks->isOpen()); });
     connect(&m_session, &Session::selectionChanged, m_flat, &FlatView::stopPicking);
@@ -381,7 +384,10 @@ void MainWindow::refreshStatus() {
         text += off == 1 ? tr(" · 1 channel off") : tr(" · %1 channels off").arg(off);
     if (m_session.comparison()) text += tr(" · compared with %1").arg(m_session.sideName(true));
     m_shownLabel->setText(text + QStringLiteral(" · ") + m_model->state());
-    m_memoryLabel->setText(tr("%1 MB of maps").arg(m_session.resources().store().bytesInUse() >> 20));
+    const ImageStore::Arrived arrived = m_session.arrived();
+    m_memoryLabel->setText(arrived.all > 0
+                               ? tr("Reading the maps: %1 of %2 tiles").arg(arrived.read).arg(arrived.all)
+                               : tr("%1 MB of maps").arg(m_session.resources().store().bytesInUse() >> 20));
 }
 
 void MainWindow::refreshChecks() {

@@ -112,20 +112,23 @@ void checkNormals(Subject& s) {
             if (map.role != "normal") continue;
             const auto image = s.resources.map(*set, map);
             if (!image) continue;
-            Plane x(s.points.size()), y(s.points.size()), z(s.points.size());
+            // From the finest level: a mean of normals is shorter than one, rightly. A few points at a time,
+            // since each may bring a piece of a large map into memory.
+            constexpr std::size_t kPiece = 1024;
+            Plane x(kPiece), y(kPiece), z(kPiece);
             float* const out[4]{x.data(), y.data(), z.data(), nullptr};
-            // From the finest level: a mean of normals is shorter than one, rightly.
-            const Plane exact = [&] {
-                Plane zero(s.points.size());
-                std::fill_n(zero.data(), zero.size(), 0.0f);
-                return zero;
-            }();
-            (*image)->sample({s.points.u.data(), s.points.v.data(), exact.data(), s.points.size()}, 7, out);
+            const std::vector<float> exact(kPiece, 0.0f);
             double notUnit = 0, inward = 0;
-            for (std::size_t i = 0; i < s.points.size(); ++i) {
-                const Vec3 n{x[i] * 2 - 1, y[i] * 2 - 1, z[i] * 2 - 1};
-                if (std::fabs(length(n) - 1) > 0.1f) notUnit += 1;
-                if (n.z < 0) inward += 1;
+            for (std::size_t first = 0; first < s.points.size() && !s.cancel.isCancelled(); first += kPiece) {
+                const std::size_t count = std::min(kPiece, s.points.size() - first);
+                (*image)->sample({s.points.u.data() + first, s.points.v.data() + first, exact.data(), count},
+                                 7, out);
+                for (std::size_t i = 0; i < count; ++i) {
+                    const Vec3 n{x[i] * 2 - 1, y[i] * 2 - 1, z[i] * 2 - 1};
+                    if (std::fabs(length(n) - 1) > 0.1f) notUnit += 1;
+                    if (n.z < 0) inward += 1;
+                }
+                (*image)->rest();
             }
             const auto count = static_cast<double>(s.points.size());
             if (notUnit / count > kSome)

@@ -104,10 +104,12 @@ Result<std::string> Resources::encodingOf(const TextureSet& set, const Map& map)
 Result<std::shared_ptr<const MapImage>> Resources::map(const TextureSet& set, const Map& map) const {
     auto encoding = encodingOf(set, map);
     if (!encoding) return fail(encoding.error());
-    return m_store->get(fileOf(set, map), *encoding, m_colours);
+    return m_isHurried ? m_store->soFar(fileOf(set, map), *encoding, m_colours)
+                       : m_store->get(fileOf(set, map), *encoding, m_colours);
 }
 
 ResolvedMaps Resources::resolve(const Project& project, const Program& program) const {
+    m_store->rest();
     const std::size_t count = program.sources.size();
     ResolvedMaps resolved;
     resolved.maps.resize(count);

@@ -65,6 +65,13 @@ public:
     std::shared_ptr<const ModelFacts> facts(const Project& project) const {
         return m_models != nullptr ? m_models->facts(project.view.model, project.view.unit) : nullptr;
     }
+    /// The same resources, of whose maps in tiles what has been read so far is taken: the rest comes later
+    /// (ImageStore).
+    Resources hurried() const {
+        Resources copy = *this;
+        copy.m_isHurried = true;
+        return copy;
+    }
     /// Who finds models; without anyone their facts are neutral.
     void setModels(std::shared_ptr<ModelFinder> models) { m_models = std::move(models); }
     /// Reads every map: what is missing or broken, and as a notice what has another size than the set's first
@@ -85,6 +92,7 @@ private:
     ColourManagement m_colours;
     Catalogue m_steps = shippedSteps();
     std::shared_ptr<ModelFinder> m_models;
+    bool m_isHurried = false;
     std::vector<std::string> m_problems;  ///< about the colour configuration
 };
 

@@ -163,6 +163,8 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
         std::array<float*, 4> out;
     };
     std::vector<Wanted> facts;
+    std::erase_if(m_planes,
+                  [](const auto& known) { return known.second.isOfMap && known.second.of.expired(); });
     const auto partOf = [](const std::array<float*, 4>& out, std::size_t begin) {
         std::array<float*, 4> from{};
         for (std::size_t c = 0; c < 4; ++c) from[c] = out[c] != nullptr ? out[c] + begin : nullptr;
@@ -174,8 +176,8 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
         for (const SourceReg& reg : regsOf[s]) {
             const auto [at, isNew] = m_planes.try_emplace(keyOf(program, maps, reg));
             if (!isNew) continue;
-            at->second = Plane(points.size());
-            out[static_cast<std::size_t>(reg.component)] = at->second.data();
+            at->second = {Plane(points.size()), maps.maps[s], maps.maps[s] != nullptr};
+            out[static_cast<std::size_t>(reg.component)] = at->second.plane.data();
             mask |= 1u << reg.component;
         }
         if (mask == 0) continue;
@@ -219,12 +221,12 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
 const float* SampleCache::plane(const Program& program, const ResolvedMaps& maps,
                                 const SourceReg& source) const {
     const auto at = m_planes.find(keyOf(program, maps, source));
-    return at == m_planes.end() ? nullptr : at->second.data();
+    return at == m_planes.end() ? nullptr : at->second.plane.data();
 }
 
 std::size_t SampleCache::byteSize() const {
     std::size_t sum = 0;
-    for (const auto& [key, plane] : m_planes) sum += plane.size() * sizeof(float);
+    for (const auto& [key, kept] : m_planes) sum += kept.plane.size() * sizeof(float);
     return sum;
 }
 

@@ -30,7 +30,8 @@ struct PointSet {
 /// What a set of points read from the maps, kept so that moving a slider samples nothing again.
 class SampleCache {
 public:
-    /// Samples what the program needs and is not there yet. `points` must be the same set in every call.
+    /// Samples what the program needs and is not there yet, and forgets what belonged to maps that are gone.
+    /// `points` must be the same set in every call.
     void prepare(const Program& program, const ResolvedMaps& maps, const PointSet& points);
     /// The plane of a source register of a prepared program; null if it was not prepared.
     const float* plane(const Program& program, const ResolvedMaps& maps, const SourceReg& source) const;
@@ -52,7 +53,12 @@ private:
         bool operator<(const Key& o) const { return order() < o.order(); }
     };
     static Key keyOf(const Program& program, const ResolvedMaps& maps, const SourceReg& source);
-    std::map<Key, Plane> m_planes;
+    struct Kept {
+        Plane plane;
+        std::weak_ptr<const MapImage> of{};  ///< whose numbers they are, if a map's
+        bool isOfMap = false;
+    };
+    std::map<Key, Kept> m_planes;
 };
 
 /// Evaluates a prepared program: one plane for each of program.outputs. False if cancelled; the planes are

@@ -137,10 +137,14 @@ public:
         const std::vector<MapName> read = readMapNames(names);
         std::vector<Result<ImageInfo>> infos(files.size());
         std::vector<PlannedMap> maps(files.size());
+        // Of a map in tiles the first is judged; the others' pixels are read when they are shown.
+        std::set<std::string> patterns;
+        std::vector<bool> isJudged;
+        for (const MapName& name : read) isJudged.push_back(patterns.insert(name.pattern).second);
         parallelFor(files.size(), 1, [&](std::size_t begin, std::size_t end) {
             for (std::size_t i = begin; i < end && !m_cancel.isCancelled(); ++i) {
                 tell();
-                infos[i] = lookAt(files[i], read[i], maps[i]);
+                infos[i] = isJudged[i] ? lookAt(files[i], read[i], maps[i]) : inspectImage(files[i]);
             }
         });
         if (m_cancel.isCancelled()) return;

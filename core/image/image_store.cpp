@@ -1,6 +1,12 @@
 #include "core/image/image_store.h"
 
+#include <unistd.h>
+
+#include <chrono>
+#include <cstdio>
+
 #include "core/base/hash.h"
+#include "core/image/growing_map.h"
 #include "core/threads/parallel.h"
 
 namespace kettle {
@@ -21,16 +27,22 @@ std::uint64_t stampOf(const std::filesystem::path& file) {
     return stamp;
 }
 
+/// The same name may stand for another space in another configuration.
+std::string keyOf(const std::filesystem::path& file, const std::string& encoding,
+                  const ColourManagement& colours) {
+    return encoding + "|" + file.string() + "|" + colours.identity();
+}
+
 }  // namespace
 
 Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::path& file,
                                                         const std::string& encoding,
                                                         const ColourManagement& colours) {
-    // The same name may stand for another space in another configuration.
-    const std::string key = encoding + "|" + file.string() + "|" + colours.identity();
+    const std::string key = keyOf(file, encoding, colours);
     const std::uint64_t stamp = stampOf(file);
     std::promise<Loaded> promise;
     std::shared_ptr<const PreparedMaps> prepared;
+    bool keeps = false;
     {
         std::unique_lock lock(m_mutex);
         const auto at = m_entries.find(key);
@@ -40,13 +52,19 @@ Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::p
             lock.unlock();
             return image.get();
         }
-        prepared = m_prepared;
+        prepared = m_prepared, keeps = m_keeps;
         if (at != m_entries.end()) forget(at);
         m_recent.push_front(key);
         m_entries.emplace(key, Entry{promise.get_future().share(), stamp, 0, m_recent.begin()});
     }
     Loaded image = guarded("read " + file.string(),
-                           [&] { return MapImage::load(file, encoding, colours, prepared.get()); });
+                           [&] { return MapImage::load(file, encoding, colours, prepared, keeps); });
+    return took(key, stamp, std::move(image), promise);
+}
+
+/// What was read stands in the store from now on.
+ImageStore::Loaded ImageStore::took(const std::string& key, std::uint64_t stamp, Loaded image,
+                                    std::promise<Loaded>& promise) {
     promise.set_value(image);
     prepareLater(image);
     const std::lock_guard lock(m_mutex);
@@ -60,12 +78,131 @@ Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::p
     return image;
 }
 
+Result<std::shared_ptr<const MapImage>> ImageStore::soFar(const std::filesystem::path& file,
+                                                          const std::string& encoding,
+                                                          const ColourManagement& colours) {
+    if (!isTilePattern(file)) return get(file, encoding, colours);
+    const std::string key = keyOf(file, encoding, colours);
+    const std::shared_ptr<GrowingMap> map = growing(key, stampOf(file), file, encoding, colours);
+    if (map == nullptr) return get(file, encoding, colours);
+    if (auto image = map->soFar()) return image;
+    map->findPrepared();
+    while (!map->soFar() && !map->isEnded()) map->readMore(1, m_stopsReading);
+    if (map->isEnded()) {
+        finish(key, *map);
+        return get(file, encoding, colours);
+    }
+    m_wake.notify_all();
+    if (auto image = map->soFar()) return image;
+    return get(file, encoding, colours);
+}
+
+/// The map that is being read, begun if it must be; null if the store has it, or waits for it already.
+std::shared_ptr<GrowingMap> ImageStore::growing(const std::string& key, std::uint64_t stamp,
+                                                const std::filesystem::path& file,
+                                                const std::string& encoding,
+                                                const ColourManagement& colours) {
+    const std::lock_guard lock(m_mutex);
+    if (const auto at = m_growing.find(key); at != m_growing.end() && at->second.stamp == stamp)
+        return at->second.map;
+    const auto entry = m_entries.find(key);
+    if (entry != m_entries.end() && entry->second.stamp == stamp) return nullptr;
+    const auto map = std::make_shared<GrowingMap>(file, encoding, colours, m_prepared, m_keeps);
+    if (map->all() == 0 || m_ends) return nullptr;
+    if (entry != m_entries.end()) forget(entry);
+    if (const auto old = m_growing.find(key); old != m_growing.end()) {
+        old->second.promise->set_value(fail(ErrorKind::Cancelled, "The maps have changed."));
+        m_growing.erase(old);
+    }
+    auto promise = std::make_shared<std::promise<Loaded>>();
+    m_recent.push_front(key);
+    m_entries.emplace(key, Entry{promise->get_future().share(), stamp, 0, m_recent.begin()});
+    m_growing.emplace(key, Growing{map, promise, stamp});
+    if (!m_reading.joinable()) m_reading = std::thread([this] { readOn(); });
+    return map;
+}
+
+void ImageStore::finish(const std::string& key, const GrowingMap& map) {
+    std::unique_lock lock(m_mutex);
+    const auto at = m_growing.find(key);
+    if (at == m_growing.end() || at->second.map.get() != &map) return;  // somebody else was sooner
+    const Growing ended = std::move(at->second);
+    m_growing.erase(at);
+    lock.unlock();
+    static_cast<void>(took(key, ended.stamp, map.whole(), *ended.promise));
+}
+
+/// Maps in tiles, in turn, a few tiles of each at a time.
+void ImageStore::readOn() {
+    using Clock = std::chrono::steady_clock;
+    constexpr std::chrono::milliseconds kPause(400);
+    const GiveWay giveWay;
+    auto told = Clock::now() - kPause;
+    std::string last;
+    for (bool isNews = false;;) {
+        std::string key;
+        std::shared_ptr<GrowingMap> map;
+        Arrived arrived;
+        {
+            std::unique_lock lock(m_mutex);
+            m_wake.wait(lock, [&] { return m_ends || isNews || !m_growing.empty(); });
+            if (m_ends) return;
+            auto next = m_growing.upper_bound(last);
+            if (next == m_growing.end()) next = m_growing.begin();
+            if (next != m_growing.end()) key = last = next->first, map = next->second.map;
+            for (const auto& [name, growing] : m_growing)
+                arrived.read += growing.map->done(), arrived.all += growing.map->all();
+        }
+        if (isNews && (map == nullptr || Clock::now() - told > kPause)) {
+            const std::lock_guard lock(m_telling);
+            if (m_tell) m_tell(arrived);
+            told = Clock::now(), isNews = false;
+        }
+        if (map == nullptr) continue;
+        map->readMore(std::max(1u, std::thread::hardware_concurrency()), m_stopsReading);
+        isNews = true;
+        if (map->isEnded()) finish(key, *map);
+    }
+}
+
+void ImageStore::onArrival(std::function<void(Arrived)> tell) {
+    const std::lock_guard lock(m_telling);
+    m_tell = std::move(tell);
+}
+
+void ImageStore::rest() const {
+    // Pages of files in this process's memory (proc_pid_statm(5)).
+    constexpr long kMany = 640l << 20;
+    long all = 0, resident = 0, shared = 0;
+    std::FILE* file = std::fopen("/proc/self/statm", "re");
+    if (file == nullptr) return;
+    const bool isRead = std::fscanf(file, "%ld %ld %ld", &all, &resident, &shared) == 3;
+    std::fclose(file);
+    if (!isRead || shared * ::sysconf(_SC_PAGESIZE) < kMany) return;
+    std::vector<std::shared_ptr<const MapImage>> images;
+    {
+        const std::lock_guard lock(m_mutex);
+        for (const auto& [key, entry] : m_entries)
+            if (entry.bytes == 0 && !m_growing.contains(key) && entry.image.valid() &&
+                entry.image.wait_for(std::chrono::seconds(0)) == std::future_status::ready &&
+                entry.image.get())
+                images.push_back(*entry.image.get());
+        for (const auto& [key, growing] : m_growing)
+            if (auto image = growing.map->soFar()) images.push_back(std::move(image));
+    }
+    for (const auto& image : images) image->rest();
+}
+
 ImageStore::~ImageStore() {
+    m_stopsReading.cancel();
     {
         const std::lock_guard lock(m_mutex);
         m_ends = true;
     }
     m_wake.notify_all();
+    if (m_reading.joinable()) m_reading.join();
+    for (auto& [key, growing] : m_growing)
+        growing.promise->set_value(fail(ErrorKind::Cancelled, "Reading the maps was stopped."));
     if (m_preparing.joinable()) m_preparing.join();
 }
 

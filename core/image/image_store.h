@@ -5,6 +5,7 @@
 #include <condition_variable>
 #include <cstddef>
 #include <filesystem>
+#include <functional>
 #include <future>
 #include <list>
 #include <map>
@@ -14,8 +15,11 @@
 #include <thread>
 
 #include "core/image/map_image.h"
+#include "core/threads/parallel.h"
 
 namespace kettle {
+
+class GrowingMap;
 
 class ImageStore {
 public:
@@ -35,6 +39,21 @@ public:
     /// waits for it.
     Result<std::shared_ptr<const MapImage>> get(const std::filesystem::path& file,
                                                 const std::string& encoding, const ColourManagement& colours);
+    /// The same, but of a map in tiles what has been read so far: the rest is read behind everything else,
+    /// and told of by what onArrival was given. Waits for the first tile alone. Threads: safe.
+    Result<std::shared_ptr<const MapImage>> soFar(const std::filesystem::path& file,
+                                                  const std::string& encoding,
+                                                  const ColourManagement& colours);
+    /// Tiles that were read, of all that maps being read consist of.
+    struct Arrived {
+        std::size_t read = 0, all = 0;
+    };
+    /// Called on a thread of the store when soFar has more to give: a few times a second while maps are read,
+    /// and with 0 of 0 when all are there. What it borrows must live as long as the store, or until another
+    /// is given.
+    void onArrival(std::function<void(Arrived)> tell);
+    /// Gives pages of prepared maps back to the system if many are in memory.
+    void rest() const;
     /// What the file's header says, as inspectImage; asked again only when the file has changed.
     Result<ImageInfo> info(const std::filesystem::path& file);
     std::size_t bytesInUse() const;
@@ -51,6 +70,18 @@ private:
         Result<ImageInfo> info;
         std::uint64_t stamp;
     };
+    /// A map in tiles that soFar was asked for and that is not whole.
+    struct Growing {
+        std::shared_ptr<GrowingMap> map;
+        std::shared_ptr<std::promise<Loaded>> promise;
+        std::uint64_t stamp;
+    };
+    std::shared_ptr<GrowingMap> growing(const std::string& key, std::uint64_t stamp,
+                                        const std::filesystem::path& file, const std::string& encoding,
+                                        const ColourManagement& colours);
+    Loaded took(const std::string& key, std::uint64_t stamp, Loaded image, std::promise<Loaded>& promise);
+    void finish(const std::string& key, const GrowingMap& map);
+    void readOn();
     void prepareLater(const Loaded& image);
     void work();
     void forget(std::map<std::string, Entry>::iterator entry);
@@ -65,6 +96,11 @@ private:
     std::thread m_preparing;
     std::condition_variable m_wake;
     std::list<std::weak_ptr<const MapImage>> m_toPrepare;
+    std::map<std::string, Growing> m_growing;
+    std::thread m_reading;
+    CancelToken m_stopsReading;
+    std::mutex m_telling;
+    std::function<void(Arrived)> m_tell;
     bool m_ends = false, m_keeps = false;
 };
 

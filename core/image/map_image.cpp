@@ -6,14 +6,12 @@
 #include <array>
 #include <atomic>
 #include <cmath>
-#include <functional>
 
-#include "core/base/hash.h"
 #include "core/colour/encoding.h"
-#include "core/image/halving.h"
+#include "core/image/growing_map.h"
+#include "core/image/map_tile.h"
 #include "core/image/pixel_kernels.h"
 #include "core/image/spread_tables.h"
-#include "core/threads/parallel.h"
 
 namespace kettle {
 namespace {
@@ -21,73 +19,6 @@ namespace {
 namespace fs = std::filesystem;
 constexpr const char* kUdim = "<UDIM>";
 constexpr const char* kUvTile = "<UVTILE>";
-
-/// The stored component that component 0..3 reads; -1: a constant 1.
-int storedComponent(int component, int channels) {
-    if (component == 3) return channels == 4 ? 3 : channels == 2 ? 1 : -1;
-    return channels >= 3 ? component : 0;
-}
-
-PixelBuffer toFloat(const PixelBuffer& from) {
-    PixelBuffer to = PixelBuffer::make(from.width, from.height, from.channels, Depth::Float);
-    const std::size_t count = static_cast<std::size_t>(from.width) * from.channels;
-    for (int y = 0; y < from.height; ++y)
-        for (std::size_t i = 0; i < count; ++i)
-            to.row<float>(y)[i] =
-                from.depth == Depth::U8    ? static_cast<float>(from.row<std::uint8_t>(y)[i]) / 255.0f
-                : from.depth == Depth::U16 ? static_cast<float>(from.row<std::uint16_t>(y)[i]) / 65535.0f
-                                           : from.row<float>(y)[i];
-    return to;
-}
-
-/// What is not a number reads as 0 and an infinite one as the largest half float, so that one bad pixel of a
-/// render stays one bad pixel.
-std::size_t makeFinite(PixelBuffer& pixels) {
-    std::size_t changed = 0;
-    const std::size_t count =
-        static_cast<std::size_t>(pixels.width) * static_cast<std::size_t>(pixels.channels);
-    for (int y = 0; y < pixels.height; ++y) {
-        float* row = pixels.row<float>(y);
-        for (std::size_t i = 0; i < count; ++i)
-            if (!std::isfinite(row[i])) {
-                row[i] = std::isnan(row[i]) ? 0.0f : std::copysign(65504.0f, row[i]);
-                ++changed;
-            }
-    }
-    return changed;
-}
-
-/// Spaces other than sRGB are decoded once, to floats, by `convert`.
-Result<PixelBuffer> decoded(const PixelBuffer& from,
-                            const std::function<Result<void>(float* rgb, std::size_t count)>& convert) {
-    PixelBuffer to = toFloat(from);
-    std::vector<float> rgb(static_cast<std::size_t>(to.width) * 3);
-    for (int y = 0; y < to.height; ++y) {
-        float* row = to.row<float>(y);
-        for (int x = 0; x < to.width; ++x)
-            for (int c = 0; c < 3; ++c)
-                rgb[static_cast<std::size_t>(x * 3 + c)] =
-                    row[x * to.channels + std::max(0, storedComponent(c, to.channels))];
-        if (auto done = convert(rgb.data(), static_cast<std::size_t>(to.width)); !done)
-            return fail(done.error());
-        for (int x = 0; x < to.width; ++x)
-            for (int c = 0; c < std::min(3, to.channels == 2 ? 1 : to.channels); ++c)
-                row[x * to.channels + c] = rgb[static_cast<std::size_t>(x * 3 + c)];
-    }
-    return to;
-}
-
-/// True if all levels down to one pixel are there.
-bool isWhole(const PreparedTile& tile) {
-    return tile.levels().back().width == 1 && tile.levels().back().height == 1;
-}
-
-std::uint64_t stampOfFile(const fs::path& file) {
-    std::error_code code;
-    const auto time = fs::last_write_time(file, code);
-    if (code) return 0;
-    return combine(static_cast<std::uint64_t>(time.time_since_epoch().count()), fs::file_size(file, code));
-}
 
 std::uint64_t nextId() {
     static std::atomic<std::uint64_t> last{0};
@@ -135,159 +66,39 @@ int tileNumber(int column, int row) {
 
 MapImage::MapImage() : m_id(nextId()) {}
 
-Result<void> MapImage::read(const fs::path& file, int number, const std::string& space,
-                            const ColourManagement& colours, const PreparedMaps* prepared) {
-    Tile& tile = m_tiles.at(number);
-    if (prepared != nullptr) {
-        std::error_code code;
-        tile.key =
-            space + "|" + fs::absolute(file, code).lexically_normal().string() + "|" + colours.identity();
-        tile.stamp = stampOfFile(file);
-        tile.mapped = prepared->find(tile.key, tile.stamp);
-    }
-    if (tile.mapped && !isWhole(*tile.mapped)) tile.mapped.reset();
-    if (tile.mapped) {
-        tile.finest = tile.mapped->levels().front();
-        tile.notFinite = tile.mapped->notFinite();
-        return {};
-    }
-    auto pixels = readImage(file);
-    if (!pixels) return fail(pixels.error());
-    const bool isPlain = m_srgb || space == encoding::kRaw || space == encoding::kLinear;
-    if (space == kOwnColours) {
-        const auto own = coloursOf(file);
-        if (!own) return fail(own.error());
-        if (*own != nullptr)
-            pixels = decoded(*pixels, [&](float* rgb, std::size_t count) -> Result<void> {
-                (*own)->toLinear(rgb, count);
-                return {};
-            });
-    } else if (!isPlain || (m_srgb && pixels->depth == Depth::Float)) {
-        pixels = decoded(*pixels, [&](float* rgb, std::size_t count) {
-            return colours.convert(rgb, count, space, encoding::kLinear);
-        });
-    }
-    if (!pixels) return fail(pixels.error());
-    tile.pixels = std::move(*pixels);
-    if (tile.pixels.depth == Depth::Float) tile.notFinite = makeFinite(tile.pixels);
-    tile.finest = PixelView(tile.pixels);
-    return {};
-}
-
 Result<std::shared_ptr<const MapImage>> MapImage::load(const fs::path& file, const std::string& space,
                                                        const ColourManagement& colours,
-                                                       const PreparedMaps* prepared) {
-    auto image = std::make_shared<MapImage>();
-    image->m_tiled = isTilePattern(file);
-    image->m_srgb = space == encoding::kSrgb;
-    std::vector<int> numbers{1001};
-    if (image->m_tiled) numbers = tilesOnDisk(file);
-    if (numbers.empty())
-        return fail(
-            ErrorKind::Missing,
-            fmt::format("Cannot find any tile of {}. Put them back, or choose other files.", file.string()));
-    for (const int number : numbers) image->m_tiles.try_emplace(number);
-    std::vector<Result<void>> done(numbers.size());
-    parallelFor(numbers.size(), 1, [&](std::size_t begin, std::size_t end) {
-        for (std::size_t i = begin; i < end; ++i)
-            done[i] = image->read(tileFile(file, numbers[i]), numbers[i], space, colours, prepared);
-    });
-    for (const auto& d : done)
-        if (!d) return fail(d.error());
-    image->m_depth = image->m_tiles.begin()->second.finest.depth;
-    for (auto& [number, tile] : image->m_tiles) {
-        const PixelView& finest = tile.finest;
-        if (finest.depth != image->m_depth)
-            return fail(ErrorKind::Invalid,
-                        fmt::format("The tiles of {} differ in depth. Save them all alike.", file.string()));
-        image->m_notFinite += tile.notFinite;
-        const std::size_t pixel = finest.rowBytes() / static_cast<std::size_t>(finest.width);
-        std::size_t bytes = finest.rowBytes() * static_cast<std::size_t>(finest.height);
-        for (int w = finest.width, h = finest.height; w > 1 || h > 1; ++tile.levelCount) {
-            w = std::max(1, w / 2), h = std::max(1, h / 2);
-            bytes += pixel * static_cast<std::size_t>(w) * static_cast<std::size_t>(h);
-        }
-        image->m_bytes += bytes;
-    }
-    if (image->m_depth != Depth::Float) {
-        const std::size_t codes = image->m_depth == Depth::U8 ? 256 : 65536;
-        image->m_table.resize(codes);
-        for (std::size_t i = 0; i < codes; ++i) {
-            const float x = static_cast<float>(i) / static_cast<float>(codes - 1);
-            image->m_table[i] = image->m_srgb ? srgbToLinear(x) : x;
-        }
-    }
-    return std::shared_ptr<const MapImage>(image);
-}
-
-void MapImage::makeCoarser(const Tile& tile) const {
-    if (tile.mapped) {
-        tile.coarser.assign(tile.mapped->levels().begin() + 1, tile.mapped->levels().end());
-        return;
-    }
-    static const ByteEncoder kToByte;
-    std::vector<PixelBuffer> made;
-    while (static_cast<int>(made.size()) + 1 < tile.levelCount) {
-        const PixelBuffer& last = made.empty() ? tile.pixels : made.back();
-        const auto limited = [](float v, float top) { return std::clamp(v, 0.0f, 1.0f) * top + 0.5f; };
-        switch (m_depth) {
-            case Depth::U8:
-                if (!m_srgb) {
-                    made.push_back(halvePlainBytes(last));
-                    break;
-                }
-                made.push_back(halve<std::uint8_t>(
-                    last, [&](std::uint8_t s, bool a) { return decode(s, a); },
-                    [&](float v, bool a) {
-                        return a ? static_cast<std::uint8_t>(limited(v, 255)) : kToByte(v);
-                    }));
-                break;
-            case Depth::U16:
-                made.push_back(halve<std::uint16_t>(
-                    last, [&](std::uint16_t s, bool a) { return decode(s, a); },
-                    [&](float v, bool a) {
-                        return static_cast<std::uint16_t>(limited(m_srgb && !a ? linearToSrgb(v) : v, 65535));
-                    }));
-                break;
-            default:
-                made.push_back(halve<float>(
-                    last, [](float s, bool) { return s; }, [](float v, bool) { return v; }));
-        }
-    }
-    tile.made = std::move(made);
-    for (const PixelBuffer& level : tile.made) tile.coarser.emplace_back(level);
-}
-
-const PixelView& MapImage::level(const Tile& tile, int number) const {
-    if (number == 0) return tile.finest;
-    std::call_once(tile.once, [&] { makeCoarser(tile); });
-    return tile.coarser[static_cast<std::size_t>(number - 1)];
-}
-
-bool MapImage::isWorthPreparing() const {
-    return std::any_of(m_tiles.begin(), m_tiles.end(), [](const auto& entry) {
-        return !entry.second.mapped && !entry.second.key.empty() &&
-               entry.second.pixels.bytes.size() >= PreparedMaps::kWorthIt;
-    });
+                                                       const std::shared_ptr<const PreparedMaps>& prepared,
+                                                       bool keeps) {
+    GrowingMap growing(file, space, colours, prepared, keeps);
+    growing.readMore(growing.all(), {});
+    return growing.whole();
 }
 
 void MapImage::prepare(const PreparedMaps& prepared) const {
-    for (const auto& [number, tile] : m_tiles) {
-        if (tile.mapped || tile.key.empty() || tile.pixels.bytes.size() < PreparedMaps::kWorthIt) continue;
-        std::vector<PixelView> levels;
-        for (int n = 0; n < tile.levelCount; ++n) levels.push_back(level(tile, n));
-        prepared.keep(tile.key, tile.stamp, levels, tile.notFinite);
-    }
+    for (const auto& [number, tile] : m_tiles) tile->prepare(prepared);
 }
 
+bool MapImage::isWorthPreparing() const {
+    return std::any_of(m_tiles.begin(), m_tiles.end(),
+                       [](const auto& entry) { return entry.second->isWorthPreparing(); });
+}
+
+void MapImage::rest() const {
+    for (const auto& [number, tile] : m_tiles) tile->rest();
+}
+
+PixelView MapImage::pixels() const {
+    return m_tiles.begin()->second->finest();
+}
 int MapImage::width() const {
-    return m_tiles.begin()->second.finest.width;
+    return m_tiles.begin()->second->finest().width;
 }
 int MapImage::height() const {
-    return m_tiles.begin()->second.finest.height;
+    return m_tiles.begin()->second->finest().height;
 }
 int MapImage::channels() const {
-    return m_tiles.begin()->second.finest.channels;
+    return m_tiles.begin()->second->finest().channels;
 }
 
 std::vector<int> MapImage::tiles() const {
@@ -296,15 +107,16 @@ std::vector<int> MapImage::tiles() const {
     return numbers;
 }
 
-const MapImage::Tile* MapImage::tileAt(int number) const {
-    if (!m_tiled) return &m_tiles.begin()->second;
+const MapTile* MapImage::tileAt(int number) const {
+    if (m_tiles.empty()) return nullptr;
+    if (!m_tiled) return m_tiles.begin()->second.get();
     const auto at = m_tiles.find(number);
-    return at == m_tiles.end() ? nullptr : &at->second;
+    return at == m_tiles.end() ? nullptr : at->second.get();
 }
 
 template <class T>
 void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) const {
-    const Tile* tile = nullptr;
+    const MapTile* tile = nullptr;
     int lastTile = -1;
     float lastTexels = -1, lod = 0;      // most points of a view cover as much as their neighbours
     const PixelView* coarser = nullptr;  // of this tile; asked for once, which waits for whoever makes them
@@ -323,8 +135,8 @@ void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) co
         std::array<float, 4> sum{0, 0, 0, 0};
         if (tile != nullptr) {
             const float u = p.u[i] - column, v = 1.0f - (p.v[i] - row);
-            const int lastLevel = tile->levelCount - 1;
-            const PixelView& top = tile->finest;
+            const int lastLevel = tile->levelCount() - 1;
+            const PixelView& top = tile->finest();
             const float texels = p.footprint[i] * static_cast<float>(std::max(top.width, top.height));
             if (texels != lastTexels) {
                 lastTexels = texels;
@@ -334,8 +146,8 @@ void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) co
             const int low = static_cast<int>(lod);
             const float blend = lod - static_cast<float>(low);
             for (int pass = 0; pass < (blend > 0.001f && low < lastLevel ? 2 : 1); ++pass) {
-                if (low + pass > 0 && coarser == nullptr) coarser = &this->level(*tile, 1);
-                const PixelView& level = low + pass == 0 ? tile->finest : coarser[low + pass - 1];
+                if (low + pass > 0 && coarser == nullptr) coarser = &tile->level(1);
+                const PixelView& level = low + pass == 0 ? tile->finest() : coarser[low + pass - 1];
                 const bool two = blend > 0.001f && low < lastLevel;
                 const float share = two ? (pass == 0 ? 1 - blend : blend) : 1.0f;
                 const float x = u * static_cast<float>(level.width) - 0.5f,
@@ -394,14 +206,15 @@ const SpreadTables& MapImage::spreadTables() const {
 
 bool MapImage::readRow(int number, int levelWidth, int levelHeight, int x, int y, std::size_t count,
                        unsigned mask, float* const out[4]) const {
-    const Tile* tile = tileAt(number);
+    const MapTile* tile = tileAt(number);
     if (tile == nullptr) return false;
     int wanted = 0;
-    for (int w = tile->finest.width, h = tile->finest.height; w != levelWidth || h != levelHeight; ++wanted) {
-        if (w <= levelWidth || h <= levelHeight || wanted + 1 >= tile->levelCount) return false;
+    for (int w = tile->finest().width, h = tile->finest().height; w != levelWidth || h != levelHeight;
+         ++wanted) {
+        if (w <= levelWidth || h <= levelHeight || wanted + 1 >= tile->levelCount()) return false;
         w = std::max(1, w / 2), h = std::max(1, h / 2);
     }
-    const PixelView* const level = &this->level(*tile, wanted);
+    const PixelView* const level = &tile->level(wanted);
     const auto copy = [&]<class T>(const T* row) {
         unsigned done = 0;
         // Bytes by their table; a grey goes to the first wanted component and is copied to the others.
@@ -414,7 +227,7 @@ bool MapImage::readRow(int number, int levelWidth, int levelHeight, int x, int y
                 planes[k] = out[c];
                 done |= 1u << c;
             }
-            decodeBytes(row + static_cast<std::size_t>(x * n), count, n, m_table.data(), planes);
+            decodeBytes(row + static_cast<std::size_t>(x * n), count, n, m_table->data(), planes);
             for (int c = 0; c < 3; ++c)
                 if ((mask & ~done & (1u << c)) != 0) {
                     std::copy_n(planes[storedComponent(c, n)], count, out[c]);

@@ -32,6 +32,8 @@ struct Lookups {
     std::size_t count;
 };
 
+class GrowingMap;
+class MapTile;
 class SpreadTables;
 
 /// Immutable for whoever looks up: the coarser levels are made when one is first wanted.
@@ -41,18 +43,20 @@ public:
     MapImage();
     /// Reads the file, or all tiles if its name holds "<UDIM>", side by side on all cores. Errors: those of
     /// readImage; Missing if no tile is there; Invalid for an unknown encoding.
-    /// Tiles that `prepared` has are mapped and not read; null: none.
-    static Result<std::shared_ptr<const MapImage>> load(const std::filesystem::path& file,
-                                                        const std::string& encoding,
-                                                        const ColourManagement& colours,
-                                                        const PreparedMaps* prepared = nullptr);
+    /// `prepared`, `keeps`: as GrowingMap.
+    static Result<std::shared_ptr<const MapImage>> load(
+        const std::filesystem::path& file, const std::string& encoding, const ColourManagement& colours,
+        const std::shared_ptr<const PreparedMaps>& prepared = {}, bool keeps = false);
     /// Keeps every level of what was read for the next time; tiles that came from there stay as they are.
     void prepare(const PreparedMaps& prepared) const;
     /// True if any tile was read and is worth keeping.
     bool isWorthPreparing() const;
+    /// Gives the pages of prepared tiles back to the system; they come again when they are looked at.
+    /// Threads: safe.
+    void rest() const;
 
     /// The first tile's pixels as stored (colours of other spaces than sRGB as linear floats).
-    PixelView pixels() const { return m_tiles.begin()->second.finest; }
+    PixelView pixels() const;
     int width() const;  ///< of the first tile
     /// Pixels of the first tile's finest level, and components as stored: 1 to 4.
     int height() const;
@@ -60,7 +64,7 @@ public:
     std::vector<int> tiles() const;  ///< UDIM numbers; 1001 alone for a plain map
     /// True if the name held "<UDIM>": then it ends at its tiles' edges and does not repeat.
     bool isTiled() const { return m_tiled; }
-    /// Of all levels, also those that are not made yet.
+    /// Memory of all levels, also of those that are not made yet; what lies in prepared files takes none.
     std::size_t byteSize() const { return m_bytes; }
     /// A number that no other map of this run bears.
     std::uint64_t id() const { return m_id; }
@@ -81,41 +85,25 @@ public:
                  float* const out[4]) const;
 
 private:
-    struct Tile {
-        PixelBuffer pixels;  ///< as read; empty if the levels lie in a prepared file
-        std::shared_ptr<const PreparedTile> mapped;
-        PixelView finest;
-        mutable std::once_flag once;
-        mutable std::vector<PixelBuffer> made;  ///< the coarser levels of what was read
-        mutable std::vector<PixelView> coarser;
-        int levelCount = 1;
-        std::size_t notFinite = 0;
-        std::string key;  ///< under which it is prepared
-        std::uint64_t stamp = 0;
-    };
-    Result<void> read(const std::filesystem::path& file, int number, const std::string& space,
-                      const ColourManagement& colours, const PreparedMaps* prepared);
-    const Tile* tileAt(int number) const;
-    /// Level 0 is the finest.
-    const PixelView& level(const Tile& tile, int number) const;
-    void makeCoarser(const Tile& tile) const;
+    friend class GrowingMap;
+    const MapTile* tileAt(int number) const;
     template <class T>
     void sampleAs(const Lookups& points, unsigned mask, float* const out[4]) const;
     float decode(std::uint8_t stored, bool alpha) const {
-        return alpha ? static_cast<float>(stored) * (1 / 255.0f) : m_table[stored];
+        return alpha ? static_cast<float>(stored) * (1 / 255.0f) : (*m_table)[stored];
     }
     float decode(std::uint16_t stored, bool alpha) const {
-        return alpha ? static_cast<float>(stored) * (1 / 65535.0f) : m_table[stored];
+        return alpha ? static_cast<float>(stored) * (1 / 65535.0f) : (*m_table)[stored];
     }
     float decode(float stored, bool) const { return stored; }
 
     mutable std::once_flag m_tablesOnce;
     mutable std::shared_ptr<const SpreadTables> m_tables;
-    std::map<int, Tile> m_tiles;
+    std::map<int, std::shared_ptr<const MapTile>> m_tiles;
     bool m_tiled = false;
     Depth m_depth = Depth::U8;
     bool m_srgb = false;
-    std::vector<float> m_table;  ///< stored integer to decoded number
+    const std::vector<float>* m_table = nullptr;  ///< stored integer to decoded number
     std::uint64_t m_id;
     std::size_t m_notFinite = 0;
     std::size_t m_bytes = 0;

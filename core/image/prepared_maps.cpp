@@ -50,6 +50,7 @@ public:
     Mapped(const Mapped&) = delete;
     Mapped& operator=(const Mapped&) = delete;
 
+    void rest() const override { ::madvise(const_cast<void*>(m_base), m_size, MADV_DONTNEED); }
     /// False if what stands in the file is not whole, or another picture.
     bool readHeader(std::uint64_t key, std::uint64_t stamp) {
         Header h;
@@ -92,6 +93,18 @@ bool writeAll(int file, const void* from, std::size_t count) {
 }
 
 }  // namespace
+
+PreparedMaps::PreparedMaps(fs::path folder, std::uint64_t limit)
+    : m_folder(std::move(folder)), m_limit(limit) {
+    if (m_limit > 0) return;
+    constexpr std::uint64_t kLeast = std::uint64_t{8} << 30, kMost = std::uint64_t{64} << 30;
+    std::error_code code;
+    fs::path there = m_folder;
+    while (!there.empty() && !fs::exists(there, code) && there != there.parent_path())
+        there = there.parent_path();
+    const fs::space_info space = fs::space(there, code);
+    m_limit = code ? kLeast : std::clamp<std::uint64_t>(space.available / 4, kLeast, kMost);
+}
 
 fs::path PreparedMaps::standardFolder() {
     const char* cache = std::getenv("XDG_CACHE_HOME");

@@ -45,6 +45,8 @@ public:
     virtual ~PreparedTile() = default;
     const std::vector<PixelView>& levels() const { return m_levels; }
     std::size_t notFinite() const { return m_notFinite; }
+    /// Gives its pages back to the system; they come again when they are looked at. Threads: safe.
+    virtual void rest() const = 0;
 
 protected:
     std::vector<PixelView> m_levels;
@@ -53,9 +55,9 @@ protected:
 
 class PreparedMaps {
 public:
-    /// `limit`: bytes that all files together may take; those that were used longest ago go first.
-    explicit PreparedMaps(std::filesystem::path folder, std::uint64_t limit = std::uint64_t{8} << 30)
-        : m_folder(std::move(folder)), m_limit(limit) {}
+    /// `limit`: bytes that all files together may take; those that were used longest ago go first. 0: a
+    /// quarter of what is free on the disk now, between 8 and 64 GiB.
+    explicit PreparedMaps(std::filesystem::path folder, std::uint64_t limit = 0);
 
     /// Smaller pictures are decoded as quickly as they are mapped.
     static constexpr std::size_t kWorthIt = std::size_t{2} << 20;

@@ -199,6 +199,8 @@ private Q_SLOTS:
         small.fill(QColor(10, 200, 30));
         QVERIFY(small.save(dir.filePath(QStringLiteral("other.png"))));
         session().compareWithFile(dir.filePath(QStringLiteral("other.png")));
+        QVERIFY(!session().comparison());  // the window does not wait for it
+        QTRY_VERIFY(session().comparison().has_value());
         QVERIFY(settled());
         QCOMPARE(model().overlay().compared()->other.size(), model().picture().size());
         const QImage& other = model().overlay().compared()->other;
@@ -208,7 +210,12 @@ private Q_SLOTS:
         broken.write("no picture");
         broken.close();
         session().compareWithFile(broken.fileName());
-        QVERIFY(message().contains(QStringLiteral("broken.png")));
+        QTRY_VERIFY(!message().startsWith(QStringLiteral("Reading")) &&
+                    message().contains(QStringLiteral("broken.png")));
+        // What was asked for before it comes is forgotten: the newest counts.
+        session().compareWithFile(broken.fileName());
+        session().compareWithFile(dir.filePath(QStringLiteral("other.png")));
+        QTRY_VERIFY(message().contains(QStringLiteral("Compared with other.png")));
         QVERIFY(session().comparison()->file.endsWith(QStringLiteral("other.png")));
     }
 };

@@ -104,6 +104,15 @@ private Q_SLOTS:
         s.takeFile("set", "base-colour", at("maps/deck_1002.png"));
         QCOMPARE(s.project().sets[0]->maps[0].file, std::string("deck_<UDIM>.png"));
     }
+    void everyProjectHasTheSameStore() {
+        // What is read while the first one is brought in is not read again when it opens.
+        Session s;
+        const ImageStore* store = &s.resources().store();
+        QVERIFY(s.open(QStringLiteral(KETTLE_DATA_DIR "/ferry-kitchen.palekettle")));
+        QCOMPARE(&s.resources().store(), store);
+        s.close();
+        QCOMPARE(&s.resources().store(), store);
+    }
     void theChoiceFallsToTheNeighbourWhenItsStepGoes() {
         Session s;
         QVERIFY(s.open(project("sRGB")));

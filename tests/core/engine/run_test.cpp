@@ -145,6 +145,18 @@ private Q_SLOTS:
         QCOMPARE(samples.byteSize(), bytes);
         QCOMPARE(bytes, std::size_t{4 * 40 * 30 * sizeof(float)});
     }
+    void whatBelongedToMapsThatAreGoneIsForgotten() {
+        const PointSet points = PointSet::grid(40, 30);
+        SampleCache samples;
+        const Compiled compiled = compile(m_project, nullptr, {{"base", "", 3, false}});
+        std::size_t bytes = 0;
+        for (int round = 0; round < 4; ++round) {
+            const Resources resources(path());  // a store of its own: other maps each time
+            samples.prepare(compiled.program, resources.resolve(m_project, compiled.program), points);
+            if (round == 0) bytes = samples.byteSize();
+            QCOMPARE(samples.byteSize(), bytes);
+        }
+    }
     void aSmallerPictureIsAMeanOfTheLarger() {
         // Half the size: the pyramid's second level, whose texel is the mean of four in linear light.
         const Resources resources(path());

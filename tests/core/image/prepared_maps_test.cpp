@@ -60,7 +60,8 @@ class PreparedMapsTest final : public QObject {
     }
     std::shared_ptr<const MapImage> load(const fs::path& file, const PreparedMaps& prepared,
                                          const char* encoding = encoding::kSrgb) {
-        auto map = MapImage::load(file, encoding, m_colours, &prepared);
+        const std::shared_ptr<const PreparedMaps> borrowed(std::shared_ptr<void>(), &prepared);
+        auto map = MapImage::load(file, encoding, m_colours, borrowed);
         return map ? *map : nullptr;
     }
 
@@ -89,7 +90,8 @@ private Q_SLOTS:
         const auto second = load(file, prepared, encoding.constData());
         QVERIFY(second && !second->isWorthPreparing());
         QVERIFY(looked(*first) == looked(*second));
-        QCOMPARE(second->byteSize(), first->byteSize());
+        QVERIFY(first->byteSize() > 1024u * 1024 * 3 &&
+                second->byteSize() == 0);  // a file's pages are no memory of ours
         QCOMPARE(second->width(), 1024);
         // Another encoding is another picture.
         QVERIFY(load(file, prepared, "linear P3-D65") == nullptr || filesIn(kept) == 1);
