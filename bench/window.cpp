@@ -108,12 +108,7 @@ Project longProject(Project p) {
 nlohmann::ordered_json openFigures(Watched& application, const QString& folder) {
     nlohmann::ordered_json out;
     MainWindow window(KETTLE_DATA_DIR);
-    window.session().resources().store().prepareIn(PreparedMaps::standardFolder(), true);
-    window.resize(1280, 800);
-    window.show();
-    QApplication::processEvents();
-    // A window that stands open, as when somebody chooses a folder.
-    waitUntil([&] { return window.pictures().isIdle(); }, 10000);
+    standOpen(window);
     bool isLit = false, isFull = false;
     QObject::connect(&window.pictures(), &PictureService::modelReady, &window,
                      [&](quint64, const QImage&, int stage, const QString&) {

@@ -9,6 +9,7 @@
 #include <nlohmann/json.hpp>
 #include <vector>
 
+#include "app/pictures/picture_service.h"
 #include "app/window/main_window.h"
 
 namespace kettle::bench {
@@ -31,6 +32,16 @@ inline double median(std::vector<double> v) {
 inline void settle(MainWindow& window) {
     QApplication::processEvents();
     waitUntil([&] { return window.isSettled(); }, 60000);
+}
+
+/// Shows an empty window that keeps maps prepared, and waits until it rests, as when somebody chooses a
+/// folder.
+inline void standOpen(MainWindow& window) {
+    window.session().resources().store().prepareIn(PreparedMaps::standardFolder(), true);
+    window.resize(1280, 800);
+    window.show();
+    QApplication::processEvents();
+    waitUntil([&] { return window.pictures().isIdle(); }, 10000);
 }
 
 /// A model of 10,000 objects: opened with its list, and what a choice of all of them costs.

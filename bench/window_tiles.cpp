@@ -21,11 +21,7 @@ double peakMegabytes() {
 nlohmann::ordered_json tileFigures(const QString& project) {
     nlohmann::ordered_json out;
     MainWindow window(KETTLE_DATA_DIR);
-    window.session().resources().store().prepareIn(PreparedMaps::standardFolder(), true);
-    window.resize(1280, 800);
-    window.show();
-    QApplication::processEvents();
-    waitUntil([&] { return window.pictures().isIdle(); }, 10000);
+    standOpen(window);
     bool isLit = false;
     QObject::connect(&window.pictures(), &PictureService::modelReady, &window, [&] { isLit = true; });
     QElapsedTimer time;

@@ -10,17 +10,12 @@
 
 #include "app/bringin/bring_row.h"
 #include "app/bringin/bring_sheet.h"
+#include "app/bringin/quiet.h"
 #include "app/style/labels.h"
 #include "app/style/theme.h"
 
 namespace kettle {
 namespace {
-
-QLabel* quiet(const QString& words, QWidget* parent) {
-    auto* label = new QLabel(words, parent);
-    label->setObjectName(QStringLiteral("quiet"));
-    return label;
-}
 
 QLabel* warning(const QString& words, QWidget* parent) {
     auto* label = new QLabel(theme::breakable(words), parent);

@@ -6,6 +6,7 @@
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
+#include "app/bringin/quiet.h"
 #include "app/style/labels.h"
 #include "app/style/theme.h"
 #include "core/colour/encoding.h"
@@ -39,12 +40,6 @@ bool isOneOfTheTrade(const QString& role) {
     for (const RoleChoice& choice : kRoles)
         if (role == QLatin1String(choice.id)) return true;
     return false;
-}
-
-QLabel* quiet(const QString& words, QWidget* parent) {
-    auto* label = new QLabel(words, parent);
-    label->setObjectName(QStringLiteral("quiet"));
-    return label;
 }
 
 /// A role that is no channel's: the words of the file's name.

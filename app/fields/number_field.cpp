@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/fields/rounded.h"
 #include "app/style/theme.h"
 #include "core/steps/step.h"
 
@@ -14,11 +15,6 @@ namespace {
 
 constexpr int kInset = 6;       // half a handle
 constexpr int kDragBegins = 3;  // pixels before a press on a field becomes a drag
-
-double rounded(double v, int decimals) {
-    const double scale = std::pow(10.0, decimals);
-    return std::round(v * scale) / scale;
-}
 
 }  // namespace
 

@@ -6,17 +6,13 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/fields/rounded.h"
 #include "app/style/theme.h"
 
 namespace kettle {
 namespace {
 
-constexpr double kInset = 8;
-
-double rounded(double value, int decimals) {
-    const double scale = std::pow(10.0, decimals);
-    return std::round(value * scale) / scale;
-}
+constexpr double kHandleInset = 8;
 
 }  // namespace
 
@@ -43,11 +39,11 @@ void RangeSlider::setRange(double low, double high) {
 
 double RangeSlider::positionOf(double value) const {
     const double t = std::clamp((value - m_least) / (m_most - m_least), 0.0, 1.0);
-    return kInset + t * (width() - 2 * kInset);
+    return kHandleInset + t * (width() - 2 * kHandleInset);
 }
 
 double RangeSlider::valueAt(double x) const {
-    const double t = std::clamp((x - kInset) / std::max(1.0, width() - 2 * kInset), 0.0, 1.0);
+    const double t = std::clamp((x - kHandleInset) / std::max(1.0, width() - 2 * kHandleInset), 0.0, 1.0);
     return rounded(m_least + t * (m_most - m_least), m_decimals);
 }
 
@@ -57,7 +53,7 @@ void RangeSlider::paintEvent(QPaintEvent*) {
     const double y = height() / 2.0, low = positionOf(m_low), high = positionOf(m_high);
     p.setPen(Qt::NoPen);
     p.setBrush(theme::kHairline);
-    p.drawRoundedRect(QRectF(kInset, y - 2, width() - 2 * kInset, 4), 2, 2);
+    p.drawRoundedRect(QRectF(kHandleInset, y - 2, width() - 2 * kHandleInset, 4), 2, 2);
     p.setBrush(theme::kEdge);
     p.drawRect(QRectF(low, y - 2, high - low, 4));
     for (const bool isHigh : {false, true}) {

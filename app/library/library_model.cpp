@@ -11,28 +11,29 @@
 namespace kettle {
 namespace {
 
-constexpr int kWidth = 104, kHeight = 66;
+constexpr int kSmallWidth = 104, kSmallHeight = 66;
 
 QColor shown(Vec3 c) {
     return QColor(QString::fromStdString(hexOfLinear(c.x, c.y, c.z)));
 }
 
 QImage pictureOfRamp(const Ramp& ramp) {
-    QImage picture(kWidth, kHeight, QImage::Format_RGB32);
+    QImage picture(kSmallWidth, kSmallHeight, QImage::Format_RGB32);
     const RampCurve curve = compileRamp(ramp);
-    for (int x = 0; x < kWidth; ++x) {
-        const QRgb colour = shown(rampAt(curve, (static_cast<float>(x) + 0.5f) / kWidth)).rgb();
-        for (int y = 0; y < kHeight; ++y) picture.setPixel(x, y, colour);
+    for (int x = 0; x < kSmallWidth; ++x) {
+        const QRgb colour = shown(rampAt(curve, (static_cast<float>(x) + 0.5f) / kSmallWidth)).rgb();
+        for (int y = 0; y < kSmallHeight; ++y) picture.setPixel(x, y, colour);
     }
     return picture;
 }
 
 QImage pictureOfPalette(const Palette& palette) {
-    QImage picture(kWidth, kHeight, QImage::Format_RGB32);
+    QImage picture(kSmallWidth, kSmallHeight, QImage::Format_RGB32);
     QPainter p(&picture);
     const auto count = static_cast<int>(palette.colours.size());
     for (int i = 0; i < count; ++i)
-        p.fillRect(QRect(QPoint(i * kWidth / count, 0), QPoint((i + 1) * kWidth / count - 1, kHeight - 1)),
+        p.fillRect(QRect(QPoint(i * kSmallWidth / count, 0),
+                         QPoint((i + 1) * kSmallWidth / count - 1, kSmallHeight - 1)),
                    shown(palette.colours[static_cast<std::size_t>(i)]));
     return picture;
 }

@@ -143,6 +143,11 @@ void TunerView::picked(const QRectF& uv) {
 }
 
 void TunerView::measure(const QString& name, PictureService::Measure what) {
+    // A figure of half the tiles would look like one of all.
+    if (m_session.arrived().all > 0) {
+        Q_EMIT m_session.told(tr("The maps are still being read. Try again when all tiles are there."), true);
+        return;
+    }
     m_measureName = name;
     m_measureFrom = m_session.history().position();
     m_measureNumber = m_service.askMeasure(m_session.project(), m_session.resources(), std::move(what));

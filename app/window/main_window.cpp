@@ -385,9 +385,12 @@ void MainWindow::refreshStatus() {
     if (m_session.comparison()) text += tr(" · compared with %1").arg(m_session.sideName(true));
     m_shownLabel->setText(text + QStringLiteral(" · ") + m_model->state());
     const ImageStore::Arrived arrived = m_session.arrived();
+    const std::size_t megabytes = m_session.resources().store().bytesInUse() >> 20;
+    // What was kept prepared lies on disk and takes no memory that anybody would miss.
     m_memoryLabel->setText(arrived.all > 0
                                ? tr("Reading the maps: %1 of %2 tiles").arg(arrived.read).arg(arrived.all)
-                               : tr("%1 MB of maps").arg(m_session.resources().store().bytesInUse() >> 20));
+                           : megabytes > 0 ? tr("%1 MB of maps").arg(megabytes)
+                                           : QString());
 }
 
 void MainWindow::refreshChecks() {

@@ -37,6 +37,11 @@ PlaceMenu::PlaceMenu(Session& session, PictureService& pictures, QWidget& window
 }
 
 void PlaceMenu::make(const QString& name, Make what) {
+    // A figure of half the tiles would look like one of all.
+    if (m_session.arrived().all > 0) {
+        Q_EMIT m_session.told(tr("The maps are still being read. Try again when all tiles are there."), true);
+        return;
+    }
     m_name = name;
     m_target = m_session.target();
     m_from = m_session.history().position();
