@@ -33,7 +33,7 @@ def prepared(together, rooms):
         home = build if place.is_relative_to(build) else ROOT
         if not place.is_relative_to(home) or place.relative_to(home).parts[0] not in rooms:
             continue
-        command = re.sub(r"-Winvalid-pch|-Wno-restrict|-Wno-useless-cast|-Wshadow|^\S*ccache ", "", entry["command"])
+        command = re.sub(r"-Winvalid-pch|-Wno-restrict|-Wno-useless-cast|-Wshadow|-Wno-subobject-linkage|^\S*ccache ", "", entry["command"])
 
         def plain(match):
             header = pathlib.Path(match[1])
