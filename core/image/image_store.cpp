@@ -107,7 +107,7 @@ std::shared_ptr<GrowingMap> ImageStore::growing(const std::string& key, std::uin
         return at->second.map;
     const auto entry = m_entries.find(key);
     if (entry != m_entries.end() && entry->second.stamp == stamp) return nullptr;
-    const auto map = std::make_shared<GrowingMap>(file, encoding, colours, m_prepared, m_keeps);
+    auto map = std::make_shared<GrowingMap>(file, encoding, colours, m_prepared, m_keeps);
     if (map->all() == 0 || m_ends) return nullptr;
     if (entry != m_entries.end()) forget(entry);
     if (const auto old = m_growing.find(key); old != m_growing.end()) {
