@@ -74,6 +74,7 @@ Json infoOf(const Opened& opened) {
             maps.push_back({{"role", map.role},
                             {"file", textOfPath(map.file)},
                             {"encoding", encoding ? *encoding : map.encoding},
+                            {"channels", map.channels},
                             {"automatic", map.encoding == encoding::kAuto},
                             {"inverted", isInverted(opened.project, *set, map)}});
         }
@@ -109,12 +110,18 @@ Json infoOf(const Opened& opened) {
     return j;
 }
 
+/// ", its diffuse" of a map that is not its file's colours.
+std::string inFile(const Json& map) {
+    const std::string channels = map["channels"].get<std::string>();
+    return channels.empty() ? channels : ", its " + channels;
+}
+
 void printText(Console& out, const Json& j) {
     for (const Json& set : j["sets"]) {
         out.say(fmt::format("Set {} ({})", set["name"].get<std::string>(), set["folder"].get<std::string>()));
         for (const Json& map : set["maps"])
             out.say(fmt::format("  {:<18} {:<32} {}{}{}", map["role"].get<std::string>(),
-                                map["file"].get<std::string>(), map["encoding"].get<std::string>(),
+                                map["file"].get<std::string>() + inFile(map), map["encoding"].get<std::string>(),
                                 map["automatic"].get<bool>() ? " (automatic)" : "",
                                 map["inverted"].get<bool>() ? ", inverted" : ""));
     }

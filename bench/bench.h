@@ -36,6 +36,8 @@ void registerFarm();
 /// library alone, with its peak memory and size in MB; seconds of a picture. By name; only those that the
 /// filter takes.
 std::map<std::string, double> sevenMaps(const std::string& filter);
+/// A window with ten thousand steps and lines, in ms and MB; only for a filter that names steps-10000.
+std::map<std::string, double> tenThousandSteps(const std::string& filter);
 /// Whole processes over 64 tiles of 4096 x 4096 in five maps; only for a filter that names udim-64.
 std::map<std::string, double> udimTiles(const std::string& filter);
 

@@ -64,6 +64,17 @@ private:
     double m_longest = 0, m_longestOwn = 0;
 };
 
+}  // namespace
+
+void kettle::bench::EventWatch::begin() {
+    static_cast<Watched*>(qApp)->begin();
+}
+double kettle::bench::EventWatch::longest() {
+    return static_cast<Watched*>(qApp)->longest();
+}
+
+namespace {
+
 /// Moves a slider and waits until the model's first new picture and the board's pictures are there.
 std::vector<double> sliderTimes(MainWindow& window, const char* step, const char* control, int rounds) {
     std::vector<double> times;
@@ -185,6 +196,10 @@ int main(int argc, char** argv) {
     }
     if (argc == 3 && QString::fromLocal8Bit(argv[1]) == QStringLiteral("--tiles")) {
         std::printf("%s\n", tileFigures(QString::fromLocal8Bit(argv[2])).dump().c_str());
+        return 0;
+    }
+    if (argc == 3 && QString::fromLocal8Bit(argv[1]) == QStringLiteral("--steps")) {
+        std::printf("%s\n", stepFigures(QString::fromLocal8Bit(argv[2])).dump().c_str());
         return 0;
     }
     nlohmann::ordered_json out;

@@ -44,6 +44,15 @@ inline void standOpen(MainWindow& window) {
     waitUntil([&] { return window.pictures().isIdle(); }, 10000);
 }
 
+/// How long one event held the window's thread since begin(), in ms; kept by the bench's application.
+struct EventWatch {
+    static void begin();
+    static double longest();
+};
+
+/// A project of ten thousand steps, written to `file` and opened: to the first picture, from an edit to the
+/// next, the longest event, the most memory in MB.
+nlohmann::ordered_json stepFigures(const QString& file);
 /// A model of 10,000 objects: opened with its list, and what a choice of all of them costs.
 void objectFigures(MainWindow& window, nlohmann::ordered_json& out);
 /// A project of many tiles: first and complete picture in ms, a slider, the most memory in MB.

@@ -45,7 +45,8 @@ bool isOneOfTheTrade(const QString& role) {
 /// A role that is no channel's: the words of the file's name.
 std::string ownWords(const PlannedMap& map) {
     std::string role;
-    for (const std::string& word : wordsOfName(map.name.pattern)) role += (role.empty() ? "" : "-") + word;
+    const std::string& from = map.channels.empty() ? map.name.pattern : map.channels + ".exr";
+    for (const std::string& word : wordsOfName(from)) role += (role.empty() ? "" : "-") + word;
     return role.empty() || isOneOfTheTrade(QString::fromStdString(role)) ? role + "-map" : role;
 }
 
@@ -62,7 +63,7 @@ QComboBox* BringRow::field(QWidget* parent, const QString& name) {
 BringRow::BringRow(PlannedMap& map, QGridLayout& grid, int row, QWidget* parent)
     : QObject(parent), m_map(map), m_recognised(map.name) {
     addFile(grid, row, parent);
-    const QString file = QString::fromStdString(map.name.pattern);
+    const QString file = nameWords();
     m_role = field(parent, tr("What %1 becomes").arg(file));
     m_role->setFixedWidth(136);
     for (const RoleChoice& choice : kRoles)
@@ -143,9 +144,8 @@ void BringRow::addFile(QGridLayout& grid, int row, QWidget* parent) {
     auto* lines = new QVBoxLayout(about);
     lines->setContentsMargins(0, 0, 0, 0);
     lines->setSpacing(1);
-    QString name = QString::fromStdString(m_map.name.pattern);
     auto* file = new QLabel(about);
-    file->setText(file->fontMetrics().elidedText(name, Qt::ElideMiddle, 228));
+    file->setText(file->fontMetrics().elidedText(nameWords(), Qt::ElideMiddle, 228));
     file->setToolTip(QString::fromStdString((m_map.folder / m_map.name.pattern).string()));
     QStringList facts{tr("%1 × %2").arg(m_map.info.width).arg(m_map.info.height),
                       QString::fromLatin1(nameOf(m_map.info.depth))};
@@ -163,6 +163,11 @@ void BringRow::addFile(QGridLayout& grid, int row, QWidget* parent) {
     lines->addWidget(second);
     about->setFixedWidth(232);
     grid.addWidget(about, row, 1, Qt::AlignVCenter);
+}
+
+QString BringRow::nameWords() const {
+    const QString file = QString::fromStdString(m_map.name.pattern);
+    return m_map.channels.empty() ? file : tr("%1 in %2").arg(QString::fromStdString(m_map.channels), file);
 }
 
 void BringRow::becomes(const QString& choice) {
@@ -235,6 +240,8 @@ void BringRow::refresh() {
     if (!m_map.warning.empty())
         why = amber.arg(QStringLiteral("!")) + QLatin1Char(' ') +
               theme::breakable(QString::fromStdString(m_map.warning)).toHtmlEscaped();
+    if (!m_map.isTaken && m_map.warning.empty() && !m_map.channels.empty())
+        why = tr("the file holds it beside its colours");
     if (why.isEmpty() && m_map.isTaken && !name.isKnown)
         why = tr("no word for a map in its name: it waits as a line of its own");
     m_why->setText(why);

@@ -30,6 +30,7 @@ private:
     void becomes(const QString& role);
     void refresh();
     QString automaticWords() const;
+    QString nameWords() const;  ///< the file's name; for a picture within it "roughness in deck.exr"
     QComboBox* field(QWidget* parent, const QString& name);
 
     PlannedMap& m_map;

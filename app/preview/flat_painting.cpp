@@ -6,6 +6,8 @@
 
 #include "app/preview/flat_view.h"
 #include "app/style/theme.h"
+#include "core/engine/stamps.h"
+#include "core/steps/map_placement.h"
 
 namespace kettle {
 
@@ -28,6 +30,7 @@ void FlatView::paintEvent(QPaintEvent*) {
     if (!m_overlay.isBeside()) paintMarks(p);
     if (!isCompared && hasFrame() && (underMouse() || m_frameHand.isDragging()))
         m_frameHand.paint(p, m_squareSize, 1);
+    if (!isCompared && underMouse()) paintStamps(p);
     if (hasFocus()) {
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(theme::kAccent, 2));
@@ -61,6 +64,30 @@ void FlatView::paintMarks(QPainter& p) const {
     p.drawRect(m_band->normalized());
     p.setPen(QPen(theme::kInk, 1));
     p.drawRect(m_band->normalized());
+}
+
+void FlatView::paintStamps(QPainter& p) const {
+    const auto step = m_session.shownStep(m_session.selectedStep());
+    const Line* line = m_session.selectedLine();
+    const StepSpec* spec = step && line != nullptr ? m_session.steps().find(step->type) : nullptr;
+    if (spec == nullptr || spec->editor != StepEditor::MapFile) return;
+    const Placed placed = placementOf(StepView(*spec, *step, line->kind));
+    if (!placed.scatters) return;
+    const QPointF low = placeAt(QPointF(0, height())), high = placeAt(QPointF(width(), 0));
+    QPainterPath outlines;
+    for (const StampCorners& corners :
+         stampsIn(placed, {static_cast<float>(low.x()), static_cast<float>(low.y())},
+                  {static_cast<float>(high.x()), static_cast<float>(high.y())})) {
+        QPolygonF square;
+        for (const Vec2 corner : corners) square << pixelOf(QPointF(corner.x, corner.y));
+        outlines.addPolygon(square);
+        outlines.closeSubpath();
+    }
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setBrush(Qt::NoBrush);
+    for (const QPen& pen : {QPen(theme::kCard, 2.5), QPen(theme::kInk, 1)}) p.strokePath(outlines, pen);
+    p.restore();
 }
 
 /// The numbers that a display gets, in each pixel of the map that is large enough for them.

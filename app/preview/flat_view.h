@@ -93,6 +93,8 @@ private:
     void fillTileMenu(QMenu& menu);
     /// True while the frame of a placement may be shown and taken.
     bool hasFrame() const { return !m_overlay.isOn() && !m_isPicking; }
+    /// The outlines of the chosen step's stamps, if it scatters its map.
+    void paintStamps(QPainter& p) const;
     FrameHand m_frameHand;
     double m_squareSize = 0;  ///< of the model, cm
     std::shared_ptr<const RayScene> m_model;

@@ -71,6 +71,41 @@ void TunerView::addMapRows(QVBoxLayout& column) {
     });
     row->addWidget(new QLabel(tr("Encoding"), m_body), 1, 1);
     row->addWidget(encoding, 1, 2, 1, 2);
+    addPictureRow(column, setId, role);
+}
+
+/// Which picture of a file that holds several; no row for one that holds its colours alone.
+void TunerView::addPictureRow(QVBoxLayout& column, const std::string& setId, const std::string& role) {
+    QGridLayout* row = addRow(column);
+    keepDotColumn(*row, m_body);
+    auto* picture = new QComboBox(m_body);
+    picture->setObjectName(QStringLiteral("map-picture"));
+    picture->setAccessibleName(tr("Picture in the file"));
+    picture->setMinimumWidth(60);
+    picture->setToolTip(tr("The file holds several pictures. Which of them this map is."));
+    connect(picture, &QComboBox::activated, this, [this, picture, setId, role](int i) {
+        m_session.apply(edits::setMapChannels(m_session.project(), setId, role,
+                                              picture->itemData(i).toString().toStdString()),
+                        tr("Picture of %1").arg(text(role)));
+    });
+    m_refreshers.push_back([this, picture, setId, role](const StepView&) {
+        const TextureSet* now = m_session.project().findSet(setId);
+        const Map* found = now != nullptr ? findMap(*now, role) : nullptr;
+        if (found == nullptr) return;
+        Map colours = *found;
+        colours.channels.clear();
+        const auto info = m_session.resources().infoOf(*now, colours);
+        QStringList names{QString()};
+        if (info)
+            for (const std::string& other : info->others) names << text(other);
+        if (!names.contains(text(found->channels))) names << text(found->channels);
+        picture->clear();
+        for (const QString& name : names) picture->addItem(name.isEmpty() ? tr("its colours") : name, name);
+        picture->setCurrentIndex(picture->findData(text(found->channels)));
+        picture->parentWidget()->setVisible(names.size() > 1);
+    });
+    row->addWidget(new QLabel(tr("Picture"), m_body), 0, 1);
+    row->addWidget(picture, 0, 2, 1, 2);
 }
 
 void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {

@@ -113,6 +113,7 @@ private:
     void offerMenu(QWidget* on, const std::string& control);
     void addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind);
     void addMapRows(QVBoxLayout& column);
+    void addPictureRow(QVBoxLayout& column, const std::string& setId, const std::string& role);
     QWidget* makeResetDot(const ControlSpec& control, QWidget* parent);
     /// The same for a place that shows one of several controls.
     QWidget* makeResetDot(const QString& name, const std::function<std::string()>& idNow, QWidget* parent);

@@ -1,7 +1,7 @@
 // The display curve on vectors, compiled once per processor target. Include only from kernels, in files that
 // follow Highway's foreach_target.
 //
-// Accuracy against the plain twin in encoding.h: 1e-6 within -1..1.
+// Accuracy against the plain twin in encoding.h: 1e-6 within -1..1, and relative beyond.
 #include <hwy/contrib/math/math-inl.h>
 #include <hwy/highway.h>
 
@@ -34,44 +34,109 @@ HWY_INLINE V PowPositive(D d, V x, V e) {
     return hn::IfThenElse(hn::Gt(x, tiny), y, hn::Zero(d));
 }
 
-/// IEC 61966-2-1, odd-symmetric. Within -1..1 the power is a polynomial in the square root (Chebyshev nodes,
-/// degree 8, fitted on the curve's upper part): 1e-6 relative. Beyond it is computed as a power, 2e-6
+/// What the curves are made of: a power of x is a number for its exponent times a polynomial of its mantissa,
+/// which is fitted over 1..2 by minimax. No root, which costs more than all of this, and no quick estimate
+/// of one, which differs from maker to maker where a farm of unlike machines must agree.
+///
+/// Sixteen exponents have a number of their own; each stands where the lowest four bits of the float's biased
+/// exponent point to.
+struct PowerTable {
+    float at[16];
+};
+/// 2^(2.4 e) for e from -4 on.
+inline constexpr PowerTable kDecodeExponent = {{5.27803164309f, 27.8576180255f, 147.03338944f, 776.046882053f,
+                                                4096.0f, 21618.8176101f, 114104.803432f, 602248.763145f,
+                                                3178688.02889f, 16777216.0f, 88550676.931f, 0.00128858194411f,
+                                                0.00680117627575f, 0.0358968235937f, 0.189464570814f, 1.0f}};
+/// 1.055 * 2^(e / 2.4) for e from -9 on.
+inline constexpr PowerTable kEncodeExponent = {
+    {1.40825604615f, 1.87979629528f, 2.50922701266f, 3.34941621965f, 4.4709342582f, 5.96798123321f,
+     0.0784133441455f, 0.104669256864f, 0.139716695569f, 0.186499413538f, 0.24894684997f, 0.33230417691f,
+     0.443572859046f, 0.592098730483f, 0.790356983052f, 1.055f}};
+/// m^2.4, 6e-8.
+inline constexpr float kDecodeMantissa[] = {
+    0.016557934018419459f,  -0.11973770641818972f, 0.72917382921888752f,   0.44659640226845949f,
+    -0.085695264801270599f, 0.014253270738420251f, -0.0011484043871704505f};
+/// m^(1 / 2.4): 4e-8, and for what becomes a byte 1.3e-5.
+inline constexpr float kEncodeMantissa[] = {
+    0.33084374023133731f,  1.161206582822353f,    -0.89315297387189741f,  0.6294801500311209f,
+    -0.31045731304621599f, 0.098799953244964105f, -0.018191337135056837f, 0.0014712323783834733f};
+inline constexpr float kEncodeMantissaOfBytes[] = {0.412809969431f, 0.82440355881f, -0.313670527419f,
+                                                   0.086953545784f, -0.0104832099951f};
+/// Up to here the curve is straight, with this slope.
+inline constexpr float kStraightEncoded = 0.04045f, kStraightLinear = 0.0031308f, kSlope = 12.92f;
+
+/// The number of x's exponent.
+template <class D, class I, class V = hn::Vec<D>>
+HWY_INLINE V OfExponent(D d, const PowerTable& table, I bits) {
+    const hn::RebindToSigned<D> di;
+    const auto index = hn::And(hn::ShiftRight<23>(bits), hn::Set(di, 15));
+    if constexpr (hn::MaxLanes(D()) >= 16) {
+        return hn::TableLookupLanes(hn::LoadU(d, table.at), hn::IndicesFromVec(d, index));
+    } else if constexpr (hn::MaxLanes(D()) == 8) {
+        const auto lane = hn::IndicesFromVec(d, hn::And(index, hn::Set(di, 7)));
+        const auto isHigh = hn::RebindMask(d, hn::Gt(index, hn::Set(di, 7)));
+        return hn::IfThenElse(isHigh, hn::TableLookupLanes(hn::LoadU(d, table.at + 8), lane),
+                              hn::TableLookupLanes(hn::LoadU(d, table.at), lane));
+    } else {
+        return hn::GatherIndex(d, table.at, index);
+    }
+}
+
+/// x to its power, for x of the table's exponents; for others it is some number.
+template <class D, std::size_t kCount, class V = hn::Vec<D>>
+HWY_INLINE V PowerByParts(D d, V x, const PowerTable& ofExponent, const float (&ofMantissa)[kCount]) {
+    const hn::RebindToSigned<D> di;
+    const auto bits = hn::BitCast(di, x);
+    const V mantissa = hn::BitCast(d, hn::OrAnd(hn::Set(di, 0x3F800000), bits, hn::Set(di, 0x007FFFFF)));
+    return hn::Mul(OfExponent(d, ofExponent, bits), Polynomial(d, mantissa, ofMantissa));
+}
+
+/// IEC 61966-2-1, odd-symmetric: 4e-7 relative, up to 4000; beyond that it is computed as a power, 2e-6
 /// relative.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V DecodeSrgb(D d, V encoded) {
-    static constexpr float kCurve[] = {
-        4.6294729502375744e-05f, -0.0008452437233478426f, 0.007086097460136165f,
-        -0.03802209233583599f,   0.18033257957095483f,    0.9522058528089821f,
-        -0.1282339420198324f,    0.03166036505823164f,    -0.004229912142883071f};
-    const V x = hn::Abs(encoded), one = hn::Set(d, 1.0f);
+    const V x = hn::Abs(encoded), most = hn::Set(d, 4000.0f);
     const V base = hn::MulAdd(x, hn::Set(d, 1.0f / 1.055f), hn::Set(d, 0.055f / 1.055f));
-    V curve = Polynomial(d, hn::Sqrt(base), kCurve);
-    const auto beyond = hn::Gt(x, one);
+    V curve = PowerByParts(d, base, kDecodeExponent, kDecodeMantissa);
+    const auto beyond = hn::Gt(x, most);
     if (!hn::AllFalse(d, beyond))
         curve = hn::IfThenElse(beyond, PowPositive(d, base, hn::Set(d, 2.4f)), curve);
-    const V y = hn::IfThenElse(hn::Le(x, hn::Set(d, 0.04045f)), hn::Mul(x, hn::Set(d, 1.0f / 12.92f)), curve);
+    const V y =
+        hn::IfThenElse(hn::Le(x, hn::Set(d, kStraightEncoded)), hn::Mul(x, hn::Set(d, 1.0f / kSlope)), curve);
     return hn::CopySign(y, encoded);
 }
 
-/// The inverse, by a polynomial in the fourth root: 5e-7 absolute within -1..1. The roots are exact ones and
-/// not the processor's quick estimate, which differs from maker to maker: a farm of unlike machines must
-/// agree.
+/// The same for whole numbers of which `top` is 1, as they are stored.
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V DecodeStored(D d, V code, float top) {
+    const V base = hn::MulAdd(code, hn::Set(d, 1.0f / 1.055f / top), hn::Set(d, 0.055f / 1.055f));
+    return hn::IfThenElse(hn::Le(code, hn::Set(d, kStraightEncoded * top)),
+                          hn::Mul(code, hn::Set(d, 1.0f / kSlope / top)),
+                          PowerByParts(d, base, kDecodeExponent, kDecodeMantissa));
+}
+
+/// The inverse of DecodeSrgb: 6e-7 of the larger of the value and 1, up to 120; beyond that it is computed as
+/// a power.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V EncodeSrgb(D d, V linear) {
-    static constexpr float kCurve[] = {-0.05781718677294212f, 0.11307473873109854f, 1.5352306801489195f,
-                                       -1.4403009898756003f,  1.8699361175628564f,  -1.8468150202603055f,
-                                       1.2177219450087662f,   -0.4719503831040562f, 0.08092014252972031f};
-    const V x = hn::Abs(linear), one = hn::Set(d, 1.0f);
-    // Kept away from 0, where the curve is straight and this is not used.
-    V curve = Polynomial(d, hn::Sqrt(hn::Sqrt(hn::Max(x, hn::Set(d, 1e-4f)))), kCurve);
-    const auto beyond = hn::Gt(x, one);
+    const V x = hn::Abs(linear), most = hn::Set(d, 120.0f);
+    V curve = hn::Sub(PowerByParts(d, x, kEncodeExponent, kEncodeMantissa), hn::Set(d, 0.055f));
+    const auto beyond = hn::Gt(x, most);
     if (!hn::AllFalse(d, beyond))
         curve = hn::IfThenElse(
             beyond,
             hn::MulSub(PowPositive(d, x, hn::Set(d, 1.0f / 2.4f)), hn::Set(d, 1.055f), hn::Set(d, 0.055f)),
             curve);
-    const V y = hn::IfThenElse(hn::Le(x, hn::Set(d, 0.0031308f)), hn::Mul(x, hn::Set(d, 12.92f)), curve);
+    const V y = hn::IfThenElse(hn::Le(x, hn::Set(d, kStraightLinear)), hn::Mul(x, hn::Set(d, kSlope)), curve);
     return hn::CopySign(y, linear);
+}
+
+/// The same for 0..1 and, with the shorter polynomial, as exact as a byte needs.
+template <std::size_t kCount, class D, class V = hn::Vec<D>>
+HWY_INLINE V EncodeUnit(D d, V x, const float (&ofMantissa)[kCount]) {
+    const V curve = hn::Sub(PowerByParts(d, x, kEncodeExponent, ofMantissa), hn::Set(d, 0.055f));
+    return hn::IfThenElse(hn::Le(x, hn::Set(d, kStraightLinear)), hn::Mul(x, hn::Set(d, kSlope)), curve);
 }
 
 }  // namespace kettle::HWY_NAMESPACE

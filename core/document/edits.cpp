@@ -410,12 +410,20 @@ Result<Project> changeMap(const Project& project, const std::string& set, const 
 
 Result<Project> setFile(const Project& project, const std::string& set, const std::string& role,
                         const std::string& file) {
-    return changeMap(project, set, role, [&](Map& map) { map.file = file; });
+    return changeMap(project, set, role, [&](Map& map) {
+        map.file = file;
+        map.channels.clear();  // another file's
+    });
 }
 
 Result<Project> setEncoding(const Project& project, const std::string& set, const std::string& role,
                             const std::string& encoding) {
     return changeMap(project, set, role, [&](Map& map) { map.encoding = encoding; });
+}
+
+Result<Project> setMapChannels(const Project& project, const std::string& set, const std::string& role,
+                               const std::string& channels) {
+    return changeMap(project, set, role, [&](Map& map) { map.channels = channels; });
 }
 
 Project setView(const Project& project, ViewSettings view) {

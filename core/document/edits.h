@@ -84,6 +84,9 @@ Result<Project> setFile(const Project& project, const std::string& set, const st
                         const std::string& file);
 Result<Project> setEncoding(const Project& project, const std::string& set, const std::string& role,
                             const std::string& encoding);
+/// Which of the pictures in its file the map is; empty: its colours.
+Result<Project> setMapChannels(const Project& project, const std::string& set, const std::string& role,
+                               const std::string& channels);
 Project setView(const Project& project, ViewSettings view);
 
 }  // namespace kettle::edits

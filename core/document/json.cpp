@@ -47,6 +47,7 @@ TextureSet readSet(const Json& j, const std::string& path) {
         map.needText("file");
         made.file = map.path("file");
         made.encoding = map.text("encoding", "auto");
+        made.channels = map.text("channels", "");
         made.extra = map.extra();
         set.maps.push_back(std::move(made));
     });
@@ -58,6 +59,7 @@ Json write(const TextureSet& set) {
     Json j{{"id", set.id}, {"name", set.name}, {"folder", textOfPath(set.folder)}, {"maps", Json::array()}};
     for (const Map& map : set.maps) {
         Json m{{"role", map.role}, {"file", textOfPath(map.file)}, {"encoding", map.encoding}};
+        if (!map.channels.empty()) m["channels"] = map.channels;
         putExtra(m, map.extra);
         j["maps"].push_back(std::move(m));
     }

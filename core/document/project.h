@@ -70,6 +70,7 @@ struct Map {
     std::string file;  ///< relative to the set's folder; "<UDIM>" stands for the tile number
     std::string encoding = "auto";
     std::string extra;
+    std::string channels{};  ///< of a file that holds several pictures the one's name; empty: its colours
     bool operator==(const Map&) const = default;
 };
 

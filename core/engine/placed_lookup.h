@@ -1,6 +1,7 @@
 // Lookups of maps that do not lie as their texture coordinates say.
 #pragma once
 
+#include <cstdint>
 #include <vector>
 
 #include "core/image/map_image.h"
@@ -32,6 +33,7 @@ private:
     const Placed& m_placed;
     std::array<float, 4> m_outside;
     std::vector<float> m_u, m_v, m_footprint, m_memory;
+    std::vector<std::int32_t> m_cells;
     std::vector<std::uint8_t> m_state;  ///< 1: outside, 2: mirrored across, 4: mirrored up
 };
 

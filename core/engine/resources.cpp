@@ -91,7 +91,7 @@ std::filesystem::path Resources::fileOf(const TextureSet& set, const Map& map) c
 }
 
 Result<ImageInfo> Resources::infoOf(const TextureSet& set, const Map& map) const {
-    return m_store->info(firstFile(fileOf(set, map)));
+    return m_store->info(firstFile(fileOf(set, map)), map.channels);
 }
 
 Result<std::string> Resources::encodingOf(const TextureSet& set, const Map& map) const {
@@ -104,8 +104,9 @@ Result<std::string> Resources::encodingOf(const TextureSet& set, const Map& map)
 Result<std::shared_ptr<const MapImage>> Resources::map(const TextureSet& set, const Map& map) const {
     auto encoding = encodingOf(set, map);
     if (!encoding) return fail(encoding.error());
-    return m_isHurried ? m_store->soFar(fileOf(set, map), *encoding, m_colours)
-                       : m_store->get(fileOf(set, map), *encoding, m_colours);
+    const MapReading how(*encoding, map.channels);
+    return m_isHurried ? m_store->soFar(fileOf(set, map), how, m_colours)
+                       : m_store->get(fileOf(set, map), how, m_colours);
 }
 
 ResolvedMaps Resources::resolve(const Project& project, const Program& program) const {

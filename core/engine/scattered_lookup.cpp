@@ -7,6 +7,7 @@
 
 #include "core/base/hash.h"
 #include "core/engine/placed_lookup.h"
+#include "core/engine/stamps.h"
 
 namespace kettle {
 namespace {
@@ -88,6 +89,41 @@ struct Hit {
 };
 
 }  // namespace
+
+std::vector<StampCorners> stampsIn(const Placed& p, Vec2 low, Vec2 high, std::size_t most) {
+    const float flat = p.xx * p.yy - p.xy * p.yx;
+    if (flat == 0) return {};
+    // The part's corners in cells, and one cell around them.
+    Vec2 first{1e9f, 1e9f}, last{-1e9f, -1e9f};
+    for (const Vec2 at : {low, Vec2{high.x, low.y}, high, Vec2{low.x, high.y}}) {
+        const float x = p.xx * at.x + p.xy * at.y + p.x0, y = p.yx * at.x + p.yy * at.y + p.y0;
+        first = {std::min(first.x, x), std::min(first.y, y)},
+        last = {std::max(last.x, x), std::max(last.y, y)};
+    }
+    for (float* bound : {&first.x, &first.y, &last.x, &last.y}) *bound = std::clamp(*bound, -1e6f, 1e6f);
+    const int left = static_cast<int>(std::floor(first.x)) - 1,
+              right = static_cast<int>(std::floor(last.x)) + 1,
+              bottom = static_cast<int>(std::floor(first.y)) - 1,
+              top = static_cast<int>(std::floor(last.y)) + 1;
+    if (static_cast<double>(right - left + 1) * (top - bottom + 1) > static_cast<double>(most)) return {};
+    std::vector<StampCorners> all;
+    for (int row = bottom; row <= top; ++row)
+        for (int column = left; column <= right; ++column) {
+            const Stamp stamp = stampOf(p, column, row);
+            if (!stands(p, column, row, stamp)) continue;
+            StampCorners& corners = all.emplace_back();
+            constexpr Vec2 kCorners[] = {{-0.5f, -0.5f}, {0.5f, -0.5f}, {0.5f, 0.5f}, {-0.5f, 0.5f}};
+            for (std::size_t k = 0; k < 4; ++k) {
+                const Vec2 c = kCorners[k] * stamp.size;
+                // As sampleScattered turns a place into a stamp's own, the other way round; then out of
+                // cells.
+                const float x = stamp.x + c.x * stamp.c - c.y * stamp.s - p.x0,
+                            y = stamp.y + c.x * stamp.s + c.y * stamp.c - p.y0;
+                corners[k] = {(p.yy * x - p.xy * y) / flat, (p.xx * y - p.yx * x) / flat};
+            }
+        }
+    return all;
+}
 
 void PlacedLookup::sampleScattered(std::size_t count, unsigned mask, float* const out[4]) {
     std::vector<Hit> hits;

@@ -8,6 +8,7 @@
 #include <map>
 #include <mutex>
 #include <set>
+#include <tuple>
 
 #include "core/colour/encoding.h"
 #include "core/document/path_text.h"
@@ -96,6 +97,7 @@ std::vector<std::uint32_t> pictureOf(const PixelView& p) {
 /// What a picture's pixels add to its name. `hasNormal`: its set has a normal map by name already.
 void judge(PlannedMap& map, bool hasNormal, std::vector<std::string>& notes) {
     MapName& name = map.name;
+    if (!map.isTaken) return;
     if (!name.isKnown && !hasNormal && map.contents.isNormal && !map.contents.isPlain) {
         name.role = "normal";
         name.isKnown = name.isGuess = true;
@@ -132,34 +134,40 @@ public:
 
     void read(const fs::path& folder, std::vector<fs::path> files, bool isOnly) {
         std::sort(files.begin(), files.end());
-        std::vector<std::string> names;
-        for (const fs::path& file : files) names.push_back(file.filename().string());
-        const std::vector<MapName> read = readMapNames(names);
-        std::vector<Result<ImageInfo>> infos(files.size());
-        std::vector<PlannedMap> maps(files.size());
+        const std::vector<Found> pictures = picturesIn(files);
+        if (m_cancel.isCancelled()) return;
+        const std::vector<MapName> read = readNames(pictures);
+        std::vector<Result<ImageInfo>> infos(pictures.size());
+        std::vector<PlannedMap> maps(pictures.size());
         // Of a map in tiles the first is judged; the others' pixels are read when they are shown.
         std::set<std::string> patterns;
         std::vector<bool> isJudged;
-        for (const MapName& name : read) isJudged.push_back(patterns.insert(name.pattern).second);
-        parallelFor(files.size(), 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = 0; i < read.size(); ++i)
+            isJudged.push_back(patterns.insert(idOf(read[i], pictures[i])).second);
+        parallelFor(pictures.size(), 1, [&](std::size_t begin, std::size_t end) {
             for (std::size_t i = begin; i < end && !m_cancel.isCancelled(); ++i) {
-                tell();
-                infos[i] = isJudged[i] ? lookAt(files[i], read[i], maps[i]) : inspectImage(files[i]);
+                const Found& picture = pictures[i];
+                if (picture.channels.empty()) tell();
+                infos[i] = picture.info;
+                if (isJudged[i] && picture.info) infos[i] = lookAt(picture, read[i], maps[i]);
             }
         });
         if (m_cancel.isCancelled()) return;
         std::vector<PlannedMap> found;
         std::map<std::string, std::vector<int>> tiles;
-        for (std::size_t i = 0; i < files.size(); ++i) {
+        for (std::size_t i = 0; i < pictures.size(); ++i) {
             if (!infos[i]) {
                 m_plan.leftOut.push_back(infos[i].error().sentence + " It was left out.");
                 continue;
             }
-            const bool isFirst = tiles.try_emplace(read[i].pattern).second;
+            const bool isFirst = tiles.try_emplace(idOf(read[i], pictures[i])).second;
             if (!isFirst) continue;
             maps[i].name = read[i];
             maps[i].folder = folder;
             maps[i].info = *infos[i];
+            maps[i].channels = pictures[i].channels;
+            // What nobody asked for and no word tells is offered, and waits.
+            maps[i].isTaken = pictures[i].channels.empty() || (read[i].isKnown && !read[i].isGuess);
             if (read[i].isTile) maps[i].tiles = tilesOnDisk(folder / read[i].pattern);
             found.push_back(std::move(maps[i]));
         }
@@ -172,9 +180,48 @@ private:
         const std::lock_guard lock(m_telling);
         m_progress(m_done++, m_all);
     }
-    Result<ImageInfo> lookAt(const fs::path& file, const MapName& name, PlannedMap& map) const {
-        auto info = inspectImage(file);
-        if (!info) return info;
+    /// A file's colours, or one of the other pictures in it.
+    struct Found {
+        fs::path file;
+        std::string channels;
+        Result<ImageInfo> info;
+    };
+    std::vector<Found> picturesIn(const std::vector<fs::path>& files) const {
+        std::vector<Found> colours(files.size());
+        parallelFor(files.size(), 1, [&](std::size_t begin, std::size_t end) {
+            for (std::size_t i = begin; i < end && !m_cancel.isCancelled(); ++i)
+                colours[i] = {files[i], {}, inspectImage(files[i])};
+        });
+        std::vector<Found> all;
+        for (Found& found : colours) {
+            const std::vector<std::string> others =
+                found.info ? found.info->others : std::vector<std::string>();
+            all.push_back(std::move(found));
+            for (const std::string& other : others)
+                all.push_back({all.back().file, other, inspectImage(all.back().file, other)});
+        }
+        return all;
+    }
+    /// Pictures within a file are read as if they lay beside it: "deck_roughness.exr" of "deck.exr".
+    static std::vector<MapName> readNames(const std::vector<Found>& pictures) {
+        std::vector<std::string> names;
+        for (const Found& picture : pictures)
+            names.push_back(picture.channels.empty() ? picture.file.filename().string()
+                                                     : picture.file.stem().string() + "_" + picture.channels +
+                                                           picture.file.extension().string());
+        std::vector<MapName> read = readMapNames(names);
+        for (std::size_t i = 1; i < read.size(); ++i)
+            if (!pictures[i].channels.empty()) {
+                read[i].file = pictures[i].file.filename().string();
+                read[i].pattern = read[i - 1].pattern;
+            }
+        return read;
+    }
+    static std::string idOf(const MapName& name, const Found& picture) {
+        return name.pattern + "|" + picture.channels;
+    }
+    Result<ImageInfo> lookAt(const Found& picture, const MapName& name, PlannedMap& map) const {
+        const auto& info = picture.info;
         // The pixels too: a file that ends too early should be named now, and not when it is first shown.
         const auto look = [&](const PixelView& pixels) {
             map.contents = contentsOf(pixels);
@@ -182,12 +229,13 @@ private:
         };
         if (m_into != nullptr && !name.isTile) {
             // By its final reading, if its name says what it is: it is decoded once.
-            auto read = m_into->store.get(file, automaticEncoding(name.role, *info), m_into->colours);
+            const MapReading how(automaticEncoding(name.role, *info), picture.channels);
+            auto read = m_into->store.get(picture.file, how, m_into->colours);
             if (!read) return fail(read.error());
             look((*read)->pixels());
             return info;
         }
-        auto pixels = readImage(file);
+        auto pixels = readImage(picture.file, picture.channels);
         if (!pixels) return fail(pixels.error());
         look(PixelView(*pixels));
         return info;
@@ -217,6 +265,7 @@ private:
         std::set<std::string> roles;
         for (PlannedMap& map : set.maps) {
             std::string told;
+            if (!map.isTaken) continue;
             if (!roles.insert(map.name.role).second) {
                 map.isTaken = false;
                 told = fmt::format(
@@ -231,8 +280,9 @@ private:
             map.warning = told;
             m_plan.notes.push_back(told);
         }
-        std::sort(set.maps.begin(), set.maps.end(),
-                  [](const PlannedMap& a, const PlannedMap& b) { return a.name.pattern < b.name.pattern; });
+        std::sort(set.maps.begin(), set.maps.end(), [](const PlannedMap& a, const PlannedMap& b) {
+            return std::tie(a.name.pattern, a.channels) < std::tie(b.name.pattern, b.channels);
+        });
     }
     /// Tiles that other maps of the set have.
     void nameMissingTiles(PlannedSet& set) {

@@ -29,6 +29,8 @@ struct PlannedMap {
     MapContents contents;
     bool isTaken = true;
     std::string encoding = "auto";
+    std::string
+        channels{};       ///< of a file that holds several pictures (ImageInfo::others); empty: its colours
     std::string warning;  ///< what is probably wrong, as a sentence; empty if nothing is
     /// kPictureSide squared, 0xAARRGGBB in display numbers, rows from the top.
     std::vector<std::uint32_t> picture;

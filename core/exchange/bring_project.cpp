@@ -186,6 +186,7 @@ TextureSet setOf(const std::map<std::string, PlannedMap>& maps, const PlannedSet
         made.role = role;
         made.file = fileFrom(planned.folder, map);
         made.encoding = map.encoding;
+        made.channels = map.channels;
         set.maps.push_back(std::move(made));
     }
     return set;
@@ -314,12 +315,14 @@ Result<Project> replaceSet(const Project& before, const std::string& id, const B
         }
         map.file = fileFrom(folder, found->second);
         map.encoding = found->second.encoding;
+        map.channels = found->second.channels;
         fresh.erase(found);
     }
     for (const auto& [role, map] : fresh) {
         Map made;
         made.role = role;
         made.file = fileFrom(folder, map);
+        made.channels = map.channels;
         set.maps.push_back(std::move(made));
         notes.push_back(fmt::format("{} is new as {}: it waits in the set and can be joined to any step.",
                                     map.name.pattern, role));

@@ -26,13 +26,6 @@ namespace {
 
 namespace fs = std::filesystem;
 
-template <class T>
-T quantise(float v) {
-    constexpr float kTop = static_cast<float>(static_cast<T>(~T{0}));
-    if (!(v > 0)) return 0;
-    return v >= 1 ? static_cast<T>(~T{0}) : static_cast<T>(v * kTop + 0.5f);
-}
-
 /// False if the alpha of a want is 1 everywhere: a constant, or of maps that have none.
 bool hasAlpha(const Compiled& compiled, const ResolvedMaps& maps) {
     const Program& program = compiled.program;
@@ -205,9 +198,12 @@ Result<void> renderItem(const Project& all, const Resources& resources, const Ex
     const Line& line = *project.findLine(item.line);
     const Kind kind = kindGiven(line);
     // Normals are stored as 0..1 in every format; colours are encoded for integers and stay linear in floats.
-    const bool encode = kind == Kind::Normal || (kind == Kind::Colour && !isFloat(format));
-    Want want = wantOfLine(line, encode);
-    want.space = item.space;
+    // The usual encoding is done together with packing, and is no instruction.
+    const bool isEncoded =
+        kind == Kind::Colour && !isFloat(format) && (item.space.empty() || item.space == encoding::kSrgb);
+    const unsigned curved = isEncoded ? 7 : 0;
+    Want want = wantOfLine(line, kind == Kind::Normal);
+    if (!isEncoded) want.space = item.space;
     if (kind == Kind::Colour) want.components = 4;
     const Compiled compiled = compile(project, project.findLook(item.look), {want}, resources.rules());
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
@@ -247,16 +243,18 @@ Result<void> renderItem(const Project& all, const Resources& resources, const Ex
     };
     const RowSink sink = [&](int y, int x, std::size_t count, const float* const* planes) {
         const int at = x * components;
+        const float* ordered[4]{};
+        for (int c = 0; c < components; ++c)
+            ordered[c] = planes[compiled.planes[0][static_cast<std::size_t>(c)]];
         switch (pixels.depth) {
-            case Depth::U8: {
-                const float* ordered[4]{};
-                for (int c = 0; c < components; ++c)
-                    ordered[c] = planes[compiled.planes[0][static_cast<std::size_t>(c)]];
-                encodeBytes(ordered, components, count, pixels.row<std::uint8_t>(y) + at);
+            case Depth::U8:
+                encodeBytes(ordered, components, count, curved, pixels.row<std::uint8_t>(y) + at);
                 break;
-            }
             case Depth::U16:
-                store(pixels.row<std::uint16_t>(y) + at, count, planes, quantise<std::uint16_t>);
+                if (const std::size_t bad =
+                        encodeWords(ordered, components, count, curved, pixels.row<std::uint16_t>(y) + at);
+                    bad > 0)
+                    notFinite += bad;
                 break;
             default:
                 // Some readers stop at what is no number: it is written as 0, an infinite one as the largest

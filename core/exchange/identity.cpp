@@ -65,6 +65,7 @@ std::uint64_t Identities::ofLine(const std::string& look, const std::string& lin
         if (map == nullptr) continue;
         const fs::path file = m_resources.fileOf(*set, *map);
         hash = combine(hash, hashText(map->encoding + " " + file.string()));
+        if (!map->channels.empty()) hash = combine(hash, hashText("channels " + map->channels));
         if (!isTilePattern(file)) {
             hash = combine(hash, ofFile(file));
             continue;

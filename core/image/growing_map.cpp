@@ -20,17 +20,17 @@ std::vector<int> tilesOf(const fs::path& file) {
 
 }  // namespace
 
-GrowingMap::GrowingMap(fs::path file, std::string space, ColourManagement colours,
+GrowingMap::GrowingMap(fs::path file, MapReading how, ColourManagement colours,
                        std::shared_ptr<const PreparedMaps> prepared, bool keeps, double mostInMemory)
     : m_file(std::move(file)),
-      m_space(std::move(space)),
+      m_how(std::move(how)),
       m_colours(std::move(colours)),
       m_prepared(std::move(prepared)),
       m_numbers(tilesOf(m_file)),
       m_tiles(m_numbers.size()) {
     for (std::size_t i = m_numbers.size(); i > 0; --i) m_left.push_back(i - 1);
     if (m_numbers.size() < 2 || m_prepared == nullptr || !keeps) return;
-    if (const auto info = inspectImage(tileFile(m_file, m_numbers.front()))) {
+    if (const auto info = inspectImage(tileFile(m_file, m_numbers.front()), m_how.channels)) {
         const int bytes = info->depth == Depth::U8 ? 1 : info->depth == Depth::U16 ? 2 : 4;
         m_isThroughDisk =
             static_cast<double>(m_numbers.size()) * info->width * info->height * info->channels * bytes >
@@ -39,7 +39,7 @@ GrowingMap::GrowingMap(fs::path file, std::string space, ColourManagement colour
 }
 
 TileReading GrowingMap::reading() const {
-    return {m_space, m_colours, m_prepared.get(), m_isThroughDisk};
+    return {m_how, m_colours, m_prepared.get(), m_isThroughDisk};
 }
 
 std::size_t GrowingMap::done() const {
@@ -83,7 +83,7 @@ void GrowingMap::readMore(std::size_t most, const CancelToken& cancel) {
 std::shared_ptr<MapImage> GrowingMap::begun() const {
     auto image = std::make_shared<MapImage>();
     image->m_tiled = isTilePattern(m_file);
-    image->m_srgb = m_space == encoding::kSrgb;
+    image->m_srgb = m_how.encoding == encoding::kSrgb;
     for (std::size_t i = 0; i < m_numbers.size(); ++i) {
         if (!m_tiles[i] || !*m_tiles[i]) continue;
         const std::shared_ptr<const MapTile>& tile = **m_tiles[i];
@@ -93,7 +93,6 @@ std::shared_ptr<MapImage> GrowingMap::begun() const {
         image->m_notFinite += tile->notFinite();
         image->m_bytes += tile->byteSize();
     }
-    image->m_table = &decodingTable(image->m_depth, image->m_srgb);
     return image;
 }
 

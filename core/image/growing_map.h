@@ -23,7 +23,7 @@ public:
     /// A plain file is one tile. `prepared`: where tiles may lie ready; null: nowhere. With `keeps`, a large
     /// set's tiles are kept there as soon as they are read, and lie in no memory: only what is looked at is.
     /// Large: more than `mostInMemory` bytes of pixels.
-    GrowingMap(std::filesystem::path file, std::string space, ColourManagement colours,
+    GrowingMap(std::filesystem::path file, MapReading how, ColourManagement colours,
                std::shared_ptr<const PreparedMaps> prepared, bool keeps, double mostInMemory = 256e6);
 
     /// Tiles on disk; 0: there is none.
@@ -51,7 +51,7 @@ private:
     std::shared_ptr<MapImage> begun() const;
 
     std::filesystem::path m_file;
-    std::string m_space;
+    MapReading m_how;
     ColourManagement m_colours;
     std::shared_ptr<const PreparedMaps> m_prepared;
     bool m_isThroughDisk = false;

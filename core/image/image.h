@@ -27,6 +27,10 @@ struct ImageInfo {
     Depth depth = Depth::U8;
     std::string tag{};   ///< the encoding that the file itself names, or empty; kOwnColours: in its own terms
     std::string told{};  ///< what the file says of its colours, for people: "profile Display P3"
+    /// What else can be read from it, by name (EXR): "diffuse" for diffuse.R, .G and .B, "Z". At most
+    /// kMostOthers.
+    std::vector<std::string> others{};
+    static constexpr std::size_t kMostOthers = 64;
 };
 
 /// Memory for pixels that are all written before they are read: not cleared.
@@ -37,8 +41,11 @@ struct PixelAllocator {
     /// Allocators are all alike.
     template <class U>
     explicit PixelAllocator(const PixelAllocator<U>&) {}
-    /// On large pages where there are some. Throws std::bad_alloc.
-    T* allocate(std::size_t count) { return static_cast<T*>(allocatePictureMemory(count * sizeof(T))); }
+    /// On large pages where there are some; a pixel's last bytes may be read as four. Throws std::bad_alloc.
+    T* allocate(std::size_t count) {
+        constexpr std::size_t kBehind = 4;
+        return static_cast<T*>(allocatePictureMemory(count * sizeof(T) + kBehind));
+    }
     void deallocate(T* memory, std::size_t) { std::free(memory); }
     /// Nothing is done, so that fresh memory is not touched twice.
     template <class U>
@@ -79,14 +86,16 @@ struct PixelBuffer {
 /// coloursOf() knows how to read them.
 inline constexpr const char* kOwnColours = "as the file says";
 
-/// Size and depth from the header alone. Errors: Missing, Unreadable.
-Result<ImageInfo> inspectImage(const std::filesystem::path& file);
+/// Size and depth from the header alone. `channels`: as readImage takes them. Errors: Missing; Unreadable
+/// (also without such channels).
+Result<ImageInfo> inspectImage(const std::filesystem::path& file, const std::string& channels = {});
 
 /// All pixels, at most four components, as they are meant: upright (EXIF), the data window laid into the
 /// display window (what lies outside is 0), components by their names (red, green, blue and alpha where there
 /// are such; else luminance; else the first ones, and nothing that is no colour, such as depth), and alpha
-/// apart from the colours. Errors: Missing; Unreadable (also for a file that ends too early); NoMemory.
-Result<PixelBuffer> readImage(const std::filesystem::path& file);
+/// apart from the colours. With `channels`, one of ImageInfo::others, those instead. Errors: Missing;
+/// Unreadable (also for a file that ends too early, or one without such channels); NoMemory.
+Result<PixelBuffer> readImage(const std::filesystem::path& file, const std::string& channels = {});
 
 /// What turns a file's stored colours into linear Rec.709: made of its profile or its primaries and curve.
 class FileColours {

@@ -28,17 +28,16 @@ std::uint64_t stampOf(const std::filesystem::path& file) {
 }
 
 /// The same name may stand for another space in another configuration.
-std::string keyOf(const std::filesystem::path& file, const std::string& encoding,
-                  const ColourManagement& colours) {
-    return encoding + "|" + file.string() + "|" + colours.identity();
+std::string keyOf(const std::filesystem::path& file, const MapReading& how, const ColourManagement& colours) {
+    return how.encoding + "|" + file.string() + "|" + colours.identity() + "|" + how.channels;
 }
 
 }  // namespace
 
 Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::path& file,
-                                                        const std::string& encoding,
+                                                        const MapReading& how,
                                                         const ColourManagement& colours) {
-    const std::string key = keyOf(file, encoding, colours);
+    const std::string key = keyOf(file, how, colours);
     const std::uint64_t stamp = stampOf(file);
     std::promise<Loaded> promise;
     std::shared_ptr<const PreparedMaps> prepared;
@@ -57,8 +56,8 @@ Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::p
         m_recent.push_front(key);
         m_entries.emplace(key, Entry{promise.get_future().share(), stamp, 0, m_recent.begin()});
     }
-    Loaded image = guarded("read " + file.string(),
-                           [&] { return MapImage::load(file, encoding, colours, prepared, keeps); });
+    Loaded image =
+        guarded("read " + file.string(), [&] { return MapImage::load(file, how, colours, prepared, keeps); });
     return took(key, stamp, std::move(image), promise);
 }
 
@@ -79,35 +78,34 @@ ImageStore::Loaded ImageStore::took(const std::string& key, std::uint64_t stamp,
 }
 
 Result<std::shared_ptr<const MapImage>> ImageStore::soFar(const std::filesystem::path& file,
-                                                          const std::string& encoding,
+                                                          const MapReading& how,
                                                           const ColourManagement& colours) {
-    if (!isTilePattern(file)) return get(file, encoding, colours);
-    const std::string key = keyOf(file, encoding, colours);
-    const std::shared_ptr<GrowingMap> map = growing(key, stampOf(file), file, encoding, colours);
-    if (map == nullptr) return get(file, encoding, colours);
+    if (!isTilePattern(file)) return get(file, how, colours);
+    const std::string key = keyOf(file, how, colours);
+    const std::shared_ptr<GrowingMap> map = growing(key, stampOf(file), file, how, colours);
+    if (map == nullptr) return get(file, how, colours);
     if (auto image = map->soFar()) return image;
     map->findPrepared();
     while (!map->soFar() && !map->isEnded()) map->readMore(1, m_stopsReading);
     if (map->isEnded()) {
         finish(key, *map);
-        return get(file, encoding, colours);
+        return get(file, how, colours);
     }
     m_wake.notify_all();
     if (auto image = map->soFar()) return image;
-    return get(file, encoding, colours);
+    return get(file, how, colours);
 }
 
 /// The map that is being read, begun if it must be; null if the store has it, or waits for it already.
 std::shared_ptr<GrowingMap> ImageStore::growing(const std::string& key, std::uint64_t stamp,
-                                                const std::filesystem::path& file,
-                                                const std::string& encoding,
+                                                const std::filesystem::path& file, const MapReading& how,
                                                 const ColourManagement& colours) {
     const std::lock_guard lock(m_mutex);
     if (const auto at = m_growing.find(key); at != m_growing.end() && at->second.stamp == stamp)
         return at->second.map;
     const auto entry = m_entries.find(key);
     if (entry != m_entries.end() && entry->second.stamp == stamp) return nullptr;
-    auto map = std::make_shared<GrowingMap>(file, encoding, colours, m_prepared, m_keeps);
+    auto map = std::make_shared<GrowingMap>(file, how, colours, m_prepared, m_keeps);
     if (map->all() == 0 || m_ends) return nullptr;
     if (entry != m_entries.end()) forget(entry);
     if (const auto old = m_growing.find(key); old != m_growing.end()) {
@@ -246,17 +244,23 @@ void ImageStore::work() {
     }
 }
 
-Result<ImageInfo> ImageStore::info(const std::filesystem::path& file) {
+Result<ImageInfo> ImageStore::info(const std::filesystem::path& file, const std::string& channels) {
     const std::uint64_t stamp = stampOf(file);
+    const std::string key = file.string() + "|" + channels;
     {
         const std::lock_guard lock(m_mutex);
-        if (const auto at = m_infos.find(file.string()); at != m_infos.end() && at->second.stamp == stamp)
+        if (const auto at = m_infos.find(key); at != m_infos.end() && at->second.stamp == stamp)
             return at->second.info;
     }
-    Result<ImageInfo> info = inspectImage(file);
+    Result<ImageInfo> info = inspectImage(file, channels);
     const std::lock_guard lock(m_mutex);
-    m_infos.insert_or_assign(file.string(), Known{info, stamp});
+    m_infos.insert_or_assign(key, Known{info, stamp});
     return info;
+}
+
+std::pair<std::shared_ptr<const PreparedMaps>, bool> ImageStore::prepared() const {
+    const std::lock_guard lock(m_mutex);
+    return {m_prepared, m_keeps};
 }
 
 void ImageStore::forget(std::map<std::string, Entry>::iterator entry) {

@@ -13,6 +13,7 @@
 #include <mutex>
 #include <string>
 #include <thread>
+#include <utility>
 
 #include "core/image/map_image.h"
 #include "core/threads/parallel.h"
@@ -34,15 +35,17 @@ public:
     /// read, behind everything else.
     void prepareIn(const std::filesystem::path& folder, bool keeps);
 
+    /// Where things lie prepared, and whether what is read is kept there; null: nowhere. Threads: safe.
+    std::pair<std::shared_ptr<const PreparedMaps>, bool> prepared() const;
+
     /// The map, read if needed; a changed file (time or size) is read again. A failure is remembered until
     /// the file changes. Errors: those of MapImage::load. Threads: safe; who asks for what another is reading
     /// waits for it.
-    Result<std::shared_ptr<const MapImage>> get(const std::filesystem::path& file,
-                                                const std::string& encoding, const ColourManagement& colours);
+    Result<std::shared_ptr<const MapImage>> get(const std::filesystem::path& file, const MapReading& how,
+                                                const ColourManagement& colours);
     /// The same, but of a map in tiles what has been read so far: the rest is read behind everything else,
     /// and told of by what onArrival was given. Waits for the first tile alone. Threads: safe.
-    Result<std::shared_ptr<const MapImage>> soFar(const std::filesystem::path& file,
-                                                  const std::string& encoding,
+    Result<std::shared_ptr<const MapImage>> soFar(const std::filesystem::path& file, const MapReading& how,
                                                   const ColourManagement& colours);
     /// Tiles that were read, of all that maps being read consist of.
     struct Arrived {
@@ -55,7 +58,7 @@ public:
     /// Gives pages of prepared maps back to the system if many are in memory.
     void rest() const;
     /// What the file's header says, as inspectImage; asked again only when the file has changed.
-    Result<ImageInfo> info(const std::filesystem::path& file);
+    Result<ImageInfo> info(const std::filesystem::path& file, const std::string& channels = {});
     std::size_t bytesInUse() const;
 
 private:
@@ -77,7 +80,7 @@ private:
         std::uint64_t stamp;
     };
     std::shared_ptr<GrowingMap> growing(const std::string& key, std::uint64_t stamp,
-                                        const std::filesystem::path& file, const std::string& encoding,
+                                        const std::filesystem::path& file, const MapReading& how,
                                         const ColourManagement& colours);
     Loaded took(const std::string& key, std::uint64_t stamp, Loaded image, std::promise<Loaded>& promise);
     void finish(const std::string& key, const GrowingMap& map);

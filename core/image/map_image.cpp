@@ -9,6 +9,7 @@
 
 #include "core/colour/encoding.h"
 #include "core/image/growing_map.h"
+#include "core/image/map_lookup.h"
 #include "core/image/map_tile.h"
 #include "core/image/pixel_kernels.h"
 #include "core/image/spread_tables.h"
@@ -66,11 +67,11 @@ int tileNumber(int column, int row) {
 
 MapImage::MapImage() : m_id(nextId()) {}
 
-Result<std::shared_ptr<const MapImage>> MapImage::load(const fs::path& file, const std::string& space,
+Result<std::shared_ptr<const MapImage>> MapImage::load(const fs::path& file, const MapReading& how,
                                                        const ColourManagement& colours,
                                                        const std::shared_ptr<const PreparedMaps>& prepared,
                                                        bool keeps) {
-    GrowingMap growing(file, space, colours, prepared, keeps);
+    GrowingMap growing(file, how, colours, prepared, keeps);
     growing.readMore(growing.all(), {});
     return growing.whole();
 }
@@ -114,89 +115,45 @@ const MapTile* MapImage::tileAt(int number) const {
     return at == m_tiles.end() ? nullptr : at->second.get();
 }
 
-template <class T>
-void MapImage::sampleAs(const Lookups& p, unsigned mask, float* const out[4]) const {
-    const MapTile* tile = nullptr;
-    int lastTile = -1;
-    float lastTexels = -1, lod = 0;      // most points of a view cover as much as their neighbours
-    const PixelView* coarser = nullptr;  // of this tile; asked for once, which waits for whoever makes them
-    for (std::size_t i = 0; i < p.count; ++i) {
-        const float column = std::floor(p.u[i]), row = std::floor(p.v[i]);
-        // Outside the rows of ten tiles is nothing; huge and unset coordinates are outside too.
-        const bool inside = column >= 0 && column < 10 && row >= 0 && row < 900;
-        const int number = !m_tiled ? 1001
-                           : inside ? tileNumber(static_cast<int>(column), static_cast<int>(row))
-                                    : 0;
-        if (number != lastTile) {
-            tile = tileAt(number);
-            lastTile = number;
-            coarser = nullptr;
-        }
-        std::array<float, 4> sum{0, 0, 0, 0};
-        if (tile != nullptr) {
-            const float u = p.u[i] - column, v = 1.0f - (p.v[i] - row);
-            const int lastLevel = tile->levelCount() - 1;
-            const PixelView& top = tile->finest();
-            const float texels = p.footprint[i] * static_cast<float>(std::max(top.width, top.height));
-            if (texels != lastTexels) {
-                lastTexels = texels;
-                lod = texels <= 1.0f ? 0.0f : std::log2(texels);
-            }
-            lod = std::min(lod, static_cast<float>(lastLevel));
-            const int low = static_cast<int>(lod);
-            const float blend = lod - static_cast<float>(low);
-            for (int pass = 0; pass < (blend > 0.001f && low < lastLevel ? 2 : 1); ++pass) {
-                if (low + pass > 0 && coarser == nullptr) coarser = &tile->level(1);
-                const PixelView& level = low + pass == 0 ? tile->finest() : coarser[low + pass - 1];
-                const bool two = blend > 0.001f && low < lastLevel;
-                const float share = two ? (pass == 0 ? 1 - blend : blend) : 1.0f;
-                const float x = u * static_cast<float>(level.width) - 0.5f,
-                            y = v * static_cast<float>(level.height) - 0.5f;
-                const float fx0 = std::floor(x), fy0 = std::floor(y), fx = x - fx0, fy = y - fy0;
-                int x0 = static_cast<int>(fx0), x1 = x0 + 1, y0 = static_cast<int>(fy0), y1 = y0 + 1;
-                if (m_tiled) {
-                    x0 = std::clamp(x0, 0, level.width - 1), x1 = std::clamp(x1, 0, level.width - 1);
-                    y0 = std::clamp(y0, 0, level.height - 1), y1 = std::clamp(y1, 0, level.height - 1);
-                } else {
-                    if (x0 < 0) x0 += level.width;
-                    if (x1 >= level.width) x1 -= level.width;
-                    if (y0 < 0) y0 += level.height;
-                    if (y1 >= level.height) y1 -= level.height;
-                    x0 = std::clamp(x0, 0, level.width - 1), x1 = std::clamp(x1, 0, level.width - 1);
-                    y0 = std::clamp(y0, 0, level.height - 1), y1 = std::clamp(y1, 0, level.height - 1);
-                }
-                const T* a = level.row<T>(y0);
-                const T* b = level.row<T>(y1);
-                const int n = level.channels;
-                for (int c = 0; c < 4; ++c) {
-                    if ((mask & (1u << c)) == 0) continue;
-                    const int k = storedComponent(c, n);
-                    if (k < 0) {
-                        sum[static_cast<std::size_t>(c)] += share;
-                        continue;
-                    }
-                    const bool alpha = c == 3;
-                    const float top0 = decode(a[x0 * n + k], alpha), top1 = decode(a[x1 * n + k], alpha);
-                    const float low0 = decode(b[x0 * n + k], alpha), low1 = decode(b[x1 * n + k], alpha);
-                    const float upper = top0 + (top1 - top0) * fx, lower = low0 + (low1 - low0) * fx;
-                    sum[static_cast<std::size_t>(c)] += share * (upper + (lower - upper) * fy);
-                }
-            }
-        }
-        for (int c = 0; c < 4; ++c)
-            if ((mask & (1u << c)) != 0) out[c][i] = sum[static_cast<std::size_t>(c)];
-    }
+void MapImage::sampleIn(const MapTile& tile, const Lookups& points, unsigned mask,
+                        float* const out[4]) const {
+    const PixelView& top = tile.finest();
+    float widest = 0;
+    for (std::size_t i = 0; i < points.count; ++i) widest = std::max(widest, points.footprint[i]);
+    // The coarser levels are made when one is first looked at.
+    const bool isFine = widest * static_cast<float>(std::max(top.width, top.height)) <= 1;
+    std::vector<PixelView> levels{top};
+    for (int l = 1; l < tile.levelCount() && !isFine; ++l) levels.push_back(tile.level(l));
+    lookUp({levels.data(), static_cast<int>(levels.size()), m_srgb, !m_tiled}, points, mask, out);
 }
 
 void MapImage::sample(const Lookups& points, unsigned mask, float* const out[4]) const {
-    switch (m_depth) {
-        case Depth::U8:
-            return sampleAs<std::uint8_t>(points, mask, out);
-        case Depth::U16:
-            return sampleAs<std::uint16_t>(points, mask, out);
-        default:
-            return sampleAs<float>(points, mask, out);
+    const auto from = [&](std::size_t begin, std::size_t end) {
+        return Lookups{points.u + begin, points.v + begin, points.footprint + begin, end - begin};
+    };
+    for (std::size_t i = 0; i < points.count;) {
+        // Neighbours mostly lie in one tile.
+        const int number = tileOf(points.u[i], points.v[i]);
+        std::size_t end = i + 1;
+        while (end < points.count && tileOf(points.u[end], points.v[end]) == number) ++end;
+        float* to[4]{};
+        for (std::size_t c = 0; c < 4; ++c) to[c] = (mask & (1u << c)) != 0 ? out[c] + i : nullptr;
+        if (const MapTile* tile = tileAt(number); tile != nullptr) {
+            sampleIn(*tile, from(i, end), mask, to);
+        } else {
+            for (float* plane : to)
+                if (plane != nullptr) std::fill_n(plane, end - i, 0.0f);
+        }
+        i = end;
     }
+}
+
+int MapImage::tileOf(float u, float v) const {
+    if (!m_tiled) return 1001;
+    const float column = std::floor(u), row = std::floor(v);
+    // Outside the rows of ten tiles is nothing; huge and unset coordinates are outside too.
+    const bool inside = column >= 0 && column < 10 && row >= 0 && row < 900;
+    return inside ? tileNumber(static_cast<int>(column), static_cast<int>(row)) : 0;
 }
 
 const SpreadTables& MapImage::spreadTables() const {
@@ -216,34 +173,33 @@ bool MapImage::readRow(int number, int levelWidth, int levelHeight, int x, int y
     }
     const PixelView* const level = &tile->level(wanted);
     const auto copy = [&]<class T>(const T* row) {
-        unsigned done = 0;
-        // Bytes by their table; a grey goes to the first wanted component and is copied to the others.
-        if constexpr (std::is_same_v<T, std::uint8_t>) {
-            const int n = level->channels;
-            float* planes[4]{};
-            for (int c = 0; c < 3; ++c) {
-                const int k = storedComponent(c, n);
-                if ((mask & (1u << c)) == 0 || planes[k] != nullptr) continue;
-                planes[k] = out[c];
-                done |= 1u << c;
-            }
-            decodeBytes(row + static_cast<std::size_t>(x * n), count, n, m_table->data(), planes);
-            for (int c = 0; c < 3; ++c)
-                if ((mask & ~done & (1u << c)) != 0) {
-                    std::copy_n(planes[storedComponent(c, n)], count, out[c]);
-                    done |= 1u << c;
-                }
-        }
+        const int n = level->channels;
+        const T* const from = row + static_cast<std::size_t>(x) * static_cast<std::size_t>(n);
+        // Each stored channel goes to the first component that wants it, and from there to the others: those
+        // of a grey are alike.
+        float* planes[4]{};
+        unsigned curved = 0;
         for (int c = 0; c < 4; ++c) {
-            if ((mask & ~done & (1u << c)) == 0) continue;
-            const int k = storedComponent(c, level->channels), n = level->channels;
-            if (k < 0) {
+            const int k = storedComponent(c, n);
+            if ((mask & (1u << c)) == 0 || k < 0 || planes[k] != nullptr) continue;
+            planes[k] = out[c];
+            if (m_srgb && c < 3) curved |= 1u << k;
+        }
+        if constexpr (std::is_same_v<T, std::uint8_t>)
+            decodeBytes(from, count, n, curved, planes);
+        else if constexpr (std::is_same_v<T, std::uint16_t>)
+            decodeWords(from, count, n, curved, planes);
+        else
+            for (int k = 0; k < n; ++k)
+                for (std::size_t i = 0; planes[k] != nullptr && i < count; ++i)
+                    planes[k][i] = from[i * static_cast<std::size_t>(n) + static_cast<std::size_t>(k)];
+        for (int c = 0; c < 4; ++c) {
+            if ((mask & (1u << c)) == 0) continue;
+            const int k = storedComponent(c, n);
+            if (k < 0)
                 std::fill_n(out[c], count, 1.0f);
-                continue;
-            }
-            const T* from = row + static_cast<std::size_t>(x * n + k);
-            for (std::size_t i = 0; i < count; ++i)
-                out[c][i] = decode(from[i * static_cast<std::size_t>(n)], c == 3);
+            else if (planes[k] != out[c])
+                std::copy_n(planes[k], count, out[c]);
         }
     };
     switch (m_depth) {

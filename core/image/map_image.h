@@ -23,6 +23,15 @@ std::string automaticEncoding(const std::string& role, const ImageInfo& info);
 /// True for the roles whose files hold colours, as people see them, and not numbers.
 bool isColourRole(const std::string& role);
 
+/// How a map's file is read.
+struct MapReading {
+    MapReading(const char* space) : encoding(space) {}
+    MapReading(std::string space, std::string others = {})
+        : encoding(std::move(space)), channels(std::move(others)) {}
+    std::string encoding;  ///< never "auto"
+    std::string channels;  ///< as readImage takes them; empty: the colours
+};
+
 /// Where to look up, `count` points: u, v in texture space (UDIM tiles lie at whole numbers), and the
 /// footprint: how much of texture space a point covers, which chooses the pyramid level.
 struct Lookups {
@@ -45,7 +54,7 @@ public:
     /// readImage; Missing if no tile is there; Invalid for an unknown encoding.
     /// `prepared`, `keeps`: as GrowingMap.
     static Result<std::shared_ptr<const MapImage>> load(
-        const std::filesystem::path& file, const std::string& encoding, const ColourManagement& colours,
+        const std::filesystem::path& file, const MapReading& how, const ColourManagement& colours,
         const std::shared_ptr<const PreparedMaps>& prepared = {}, bool keeps = false);
     /// Keeps every level of what was read for the next time; tiles that came from there stay as they are.
     void prepare(const PreparedMaps& prepared) const;
@@ -87,15 +96,9 @@ public:
 private:
     friend class GrowingMap;
     const MapTile* tileAt(int number) const;
-    template <class T>
-    void sampleAs(const Lookups& points, unsigned mask, float* const out[4]) const;
-    float decode(std::uint8_t stored, bool alpha) const {
-        return alpha ? static_cast<float>(stored) * (1 / 255.0f) : (*m_table)[stored];
-    }
-    float decode(std::uint16_t stored, bool alpha) const {
-        return alpha ? static_cast<float>(stored) * (1 / 65535.0f) : (*m_table)[stored];
-    }
-    float decode(float stored, bool) const { return stored; }
+    /// The tile in which a place lies; 0: none.
+    int tileOf(float u, float v) const;
+    void sampleIn(const MapTile& tile, const Lookups& points, unsigned mask, float* const out[4]) const;
 
     mutable std::once_flag m_tablesOnce;
     mutable std::shared_ptr<const SpreadTables> m_tables;
@@ -103,7 +106,6 @@ private:
     bool m_tiled = false;
     Depth m_depth = Depth::U8;
     bool m_srgb = false;
-    const std::vector<float>* m_table = nullptr;  ///< stored integer to decoded number
     std::uint64_t m_id;
     std::size_t m_notFinite = 0;
     std::size_t m_bytes = 0;

@@ -4,10 +4,14 @@
 #include <array>
 #include <cmath>
 #include <functional>
+#include <limits>
+#include <numeric>
+#include <type_traits>
 
 #include "core/base/hash.h"
 #include "core/colour/encoding.h"
 #include "core/image/halving.h"
+#include "core/image/pixel_kernels.h"
 
 namespace kettle {
 namespace {
@@ -77,11 +81,12 @@ std::uint64_t stampOfFile(const fs::path& file) {
 
 /// The pixels of a file as they are stored in memory.
 Result<PixelBuffer> readPixels(const fs::path& file, const TileReading& reading) {
-    const bool isSrgb = reading.space == encoding::kSrgb;
-    auto pixels = readImage(file);
+    const bool isSrgb = reading.how.encoding == encoding::kSrgb;
+    auto pixels = readImage(file, reading.how.channels);
     if (!pixels) return fail(pixels.error());
-    const bool isPlain = isSrgb || reading.space == encoding::kRaw || reading.space == encoding::kLinear;
-    if (reading.space == kOwnColours) {
+    const bool isPlain =
+        isSrgb || reading.how.encoding == encoding::kRaw || reading.how.encoding == encoding::kLinear;
+    if (reading.how.encoding == kOwnColours) {
         const auto own = coloursOf(file);
         if (!own) return fail(own.error());
         if (*own != nullptr)
@@ -91,7 +96,7 @@ Result<PixelBuffer> readPixels(const fs::path& file, const TileReading& reading)
             });
     } else if (!isPlain || (isSrgb && pixels->depth == Depth::Float)) {
         pixels = decoded(*pixels, [&](float* rgb, std::size_t count) {
-            return reading.colours.convert(rgb, count, reading.space, encoding::kLinear);
+            return reading.colours.convert(rgb, count, reading.how.encoding, encoding::kLinear);
         });
     }
     if (!pixels) return fail(pixels.error());
@@ -100,8 +105,8 @@ Result<PixelBuffer> readPixels(const fs::path& file, const TileReading& reading)
 
 std::string keyOf(const fs::path& file, const TileReading& reading) {
     std::error_code code;
-    return reading.space + "|" + fs::absolute(file, code).lexically_normal().string() + "|" +
-           reading.colours.identity();
+    return reading.how.encoding + "|" + fs::absolute(file, code).lexically_normal().string() + "|" +
+           reading.colours.identity() + (reading.how.channels.empty() ? "" : "|" + reading.how.channels);
 }
 
 }  // namespace
@@ -112,21 +117,28 @@ int storedComponent(int component, int channels) {
 }
 
 const std::vector<float>& decodingTable(Depth depth, bool isSrgb) {
-    const auto make = [](std::size_t codes, bool srgb) {
-        std::vector<float> table(codes);
-        for (std::size_t i = 0; i < codes; ++i) {
-            const float x = static_cast<float>(i) / static_cast<float>(codes - 1);
-            table[i] = srgb ? srgbToLinear(x) : x;
-        }
+    // As rows are decoded, so that a pixel is the same whichever way it is looked up.
+    const auto make = [](auto code, bool srgb) {
+        using Code = decltype(code);
+        std::vector<Code> all(std::size_t{std::numeric_limits<Code>::max()} + 1);
+        std::iota(all.begin(), all.end(), Code{0});
+        std::vector<float> table(all.size());
+        float* const out[4]{table.data(), nullptr, nullptr, nullptr};
+        if constexpr (std::is_same_v<Code, std::uint8_t>)
+            decodeBytes(all.data(), all.size(), 1, srgb ? 1 : 0, out);
+        else
+            decodeWords(all.data(), all.size(), 1, srgb ? 1 : 0, out);
         return table;
     };
     static const std::vector<float> kNone;
     if (depth == Depth::U8) {
-        static const std::array<std::vector<float>, 2> kBytes{make(256, false), make(256, true)};
+        static const std::array<std::vector<float>, 2> kBytes{make(std::uint8_t{}, false),
+                                                              make(std::uint8_t{}, true)};
         return kBytes[isSrgb ? 1 : 0];
     }
     if (depth == Depth::U16) {
-        static const std::array<std::vector<float>, 2> kWords{make(65536, false), make(65536, true)};
+        static const std::array<std::vector<float>, 2> kWords{make(std::uint16_t{}, false),
+                                                              make(std::uint16_t{}, true)};
         return kWords[isSrgb ? 1 : 0];
     }
     return kNone;
@@ -140,7 +152,7 @@ std::shared_ptr<const MapTile> MapTile::findPrepared(const fs::path& file, const
     tile->m_mapped = std::move(mapped);
     tile->m_finest = tile->m_mapped->levels().front();
     tile->m_notFinite = tile->m_mapped->notFinite();
-    tile->m_isSrgb = reading.space == encoding::kSrgb;
+    tile->m_isSrgb = reading.how.encoding == encoding::kSrgb;
     tile->measure();
     return tile;
 }
@@ -154,7 +166,7 @@ Result<std::shared_ptr<const MapTile>> MapTile::read(const fs::path& file, const
     tile->m_pixels = std::move(*pixels);
     if (tile->m_pixels.depth == Depth::Float) tile->m_notFinite = makeFinite(tile->m_pixels);
     tile->m_finest = PixelView(tile->m_pixels);
-    tile->m_isSrgb = reading.space == encoding::kSrgb;
+    tile->m_isSrgb = reading.how.encoding == encoding::kSrgb;
     tile->measure();
     if (reading.isThroughDisk && tile->isWorthPreparing()) {
         tile->prepare(*reading.prepared);

@@ -11,13 +11,14 @@
 #include "core/base/result.h"
 #include "core/colour/colour_management.h"
 #include "core/image/image.h"
+#include "core/image/map_image.h"
 #include "core/image/prepared_maps.h"
 
 namespace kettle {
 
 /// What a tile is read by.
 struct TileReading {
-    std::string space;  ///< the encoding in force, never "auto"
+    MapReading how;
     const ColourManagement& colours;
     const PreparedMaps* prepared = nullptr;  ///< tiles that it has are mapped and not read; null: none
     bool isThroughDisk = false;  ///< what was read is kept prepared at once, and no pixel in memory

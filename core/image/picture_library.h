@@ -16,8 +16,10 @@ namespace kettle {
 class PictureLibrary {
 public:
     virtual ~PictureLibrary() = default;
-    virtual Result<ImageInfo> inspect(const std::filesystem::path& file) const = 0;
-    virtual Result<PixelBuffer> read(const std::filesystem::path& file) const = 0;
+    virtual Result<ImageInfo> inspect(const std::filesystem::path& file,
+                                      const std::string& channels) const = 0;
+    virtual Result<PixelBuffer> read(const std::filesystem::path& file,
+                                     const std::string& channels) const = 0;
     virtual Result<std::shared_ptr<const FileColours>> coloursOf(const std::filesystem::path& file) const = 0;
     /// EXR or JPEG as the bytes of a file.
     virtual Result<std::string> encode(const PixelBuffer& pixels, FileFormat format,

@@ -40,26 +40,27 @@ Result<std::optional<PixelBuffer>> readPlain(const fs::path& file) {
 
 }  // namespace
 
-Result<ImageInfo> inspectImage(const fs::path& file) {
+Result<ImageInfo> inspectImage(const fs::path& file, const std::string& channels) {
     return guarded("read " + file.string(), [&]() -> Result<ImageInfo> {
-        if (const auto head = plainHeadOf(file)) {
+        if (const auto head = channels.empty() ? plainHeadOf(file) : std::nullopt) {
             const FileColourTag tag = colourTagOf(*head);
             return ImageInfo{head->width, head->height, head->channels, head->depth, tag.encoding, tag.told};
         }
         const auto library = pictureLibrary();
         if (!library) return fail(library.error());
-        return (*library)->inspect(file);
+        return (*library)->inspect(file, channels);
     });
 }
 
-Result<PixelBuffer> readImage(const fs::path& file) {
+Result<PixelBuffer> readImage(const fs::path& file, const std::string& channels) {
     return guarded("read " + file.string(), [&]() -> Result<PixelBuffer> {
-        auto plain = readPlain(file);
+        Result<std::optional<PixelBuffer>> plain;
+        if (channels.empty()) plain = readPlain(file);
         if (!plain) return fail(plain.error());
         if (*plain) return std::move(**plain);
         const auto library = pictureLibrary();
         if (!library) return fail(library.error());
-        return (*library)->read(file);
+        return (*library)->read(file, channels);
     });
 }
 

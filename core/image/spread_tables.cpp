@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/image/map_image.h"
+#include "core/image/table_kernels.h"
 
 namespace kettle {
 namespace {
@@ -58,6 +59,15 @@ SpreadTables::SpreadTables(const MapImage& map) {
         std::sort(all[c].begin(), all[c].end());
         fill(m_components[c], all[c]);
     }
+}
+
+void SpreadTables::toNormal(std::size_t component, float* numbers, std::size_t count) const {
+    const Component& c = m_components[component];
+    throughTable(c.there.data(), kSteps, c.low, c.scale, numbers, count);
+}
+
+void SpreadTables::fromNormal(std::size_t component, float* numbers, std::size_t count) const {
+    throughTable(m_components[component].back.data(), kSteps, 0, kSteps, numbers, count);
 }
 
 void SpreadTables::fill(Component& component, const std::vector<float>& sorted) {

@@ -6,7 +6,7 @@ namespace {
 
 /// Beyond this distance from the middle, in sizes of the model, the ground bears no shadow.
 constexpr float kGroundReach = 2.0f;
-constexpr std::uint64_t kPasses = 3;  ///< of four rays a light
+constexpr int kPasses = 3, kRays = 4;  ///< a light
 }  // namespace
 
 GroundShade::GroundShade(const RayScene& scene, Vec3 keyDirection, float keyRadius, int size,
@@ -15,6 +15,13 @@ GroundShade::GroundShade(const RayScene& scene, Vec3 keyDirection, float keyRadi
     ViewOptions options;
     options.keyDirection = keyDirection, options.keyRadius = keyRadius, options.seeThrough = seeThrough;
     const Surroundings around(scene, options);
+    std::vector<Surroundings> passes;
+    std::vector<ViewOptions> ofPass(kPasses, options);
+    for (int pass = 0; pass < kPasses; ++pass) {
+        ViewOptions& own = ofPass[static_cast<std::size_t>(pass)];
+        own.firstRay = pass * kRays, own.shadowRays = kRays;
+        passes.emplace_back(scene, own);
+    }
     // Squared, so that the net is dense in its middle.
     const auto place = [&](int i) {
         const float t = 2 * static_cast<float>(i) / static_cast<float>(m_size - 1) - 1;
@@ -24,17 +31,17 @@ GroundShade::GroundShade(const RayScene& scene, Vec3 keyDirection, float keyRadi
     parallelFor(count, 2, [&](std::size_t begin, std::size_t end) {
         for (std::size_t row = begin; row < end; ++row) {
             std::vector<float> key(count), sky(count);
-            Shadows shadows(around);
-            for (int i = 0; i < m_size; ++i) {
-                const Vec3 at{around.centre.x + place(i), around.floor,
-                              around.centre.z + place(static_cast<int>(row))};
-                const std::uint64_t seed = combine(static_cast<std::uint64_t>(i), row);
-                for (std::uint64_t pass = 0; pass < kPasses; ++pass) {
-                    shadows.keyLight(at, combine(seed, pass), &key[static_cast<std::size_t>(i)]);
-                    shadows.openness(at, {0, 1, 0}, combine(seed, pass), &sky[static_cast<std::size_t>(i)]);
+            for (const Surroundings& pass : passes) {
+                Shadows shadows(pass);
+                for (int i = 0; i < m_size; ++i) {
+                    const Vec3 at{around.centre.x + place(i), around.floor,
+                                  around.centre.z + place(static_cast<int>(row))};
+                    const std::size_t phase = phaseOf(i, static_cast<int>(row));
+                    shadows.keyLight(at, phase, &key[static_cast<std::size_t>(i)]);
+                    shadows.openness(at, {0, 1, 0}, phase, &sky[static_cast<std::size_t>(i)]);
                 }
+                shadows.finish();
             }
-            shadows.finish();
             for (std::size_t i = 0; i < count; ++i)
                 m_lit[row * count + i] =
                     (kKeyShare * key[i] + kSkyShare * sky[i]) / static_cast<float>(kPasses);

@@ -5,6 +5,7 @@
 #include <array>
 #include <cmath>
 #include <numbers>
+#include <vector>
 
 #include "core/base/hash.h"
 #include "core/scene/camera_frame.h"
@@ -15,11 +16,20 @@ namespace kettle {
 /// How bright the ground is of what arrives from the key light, and from the sky.
 inline constexpr float kKeyShare = 0.45f, kSkyShare = 0.55f;
 
-/// Places on a disc, equal areas alike, by the R2 sequence (M. Roberts 2018) with a start and a turn of the
-/// pixel's own: the rays of one pass after the other fill the gaps that were left.
+/// Neighbouring points take turns: those of one phase cast their rays the same ways, so that they go through
+/// the model together, and each of 4 x 4 pixels is of another phase, so that the light's grain is as fine as
+/// it can be (interleaved sampling, A. Keller and W. Heidrich 2001).
+inline constexpr std::size_t kPhases = 16;
+inline std::size_t phaseOf(int x, int y) {
+    return static_cast<std::size_t>((x & 3) + 4 * (y & 3));
+}
+
+/// Places on a disc, equal areas alike, by the R2 sequence (M. Roberts 2018) with a start and a turn of their
+/// own: the rays of one pass after the other fill the gaps that were left.
 struct OnDisc {
     static constexpr int kMost = 64;
-    std::array<float, 4> radius, x, y;
+    std::array<float, 4> radius{}, x{}, y{};
+    OnDisc() = default;
     OnDisc(std::uint64_t seed, int first, int count) {
         static const auto kRound = [] {
             std::array<Vec2, kMost> round;
@@ -42,16 +52,12 @@ struct OnDisc {
     }
 };
 
-/// Rays that wait until a pack is full; each open one adds its share to where it belongs.
+/// Rays that go nearly the same way and wait until a pack is full; each open one adds its share to where it
+/// belongs.
 class ShadowQueue {
 public:
-    ShadowQueue(const RayScene& scene, float nearest, float farthest, bool alike,
-                const SeeThrough* seeThrough)
-        : m_scene(scene),
-          m_nearest(nearest),
-          m_farthest(farthest),
-          m_alike(alike),
-          m_seeThrough(seeThrough) {}
+    ShadowQueue(const RayScene& scene, float nearest, float farthest, const SeeThrough* seeThrough)
+        : m_scene(&scene), m_nearest(nearest), m_farthest(farthest), m_seeThrough(seeThrough) {}
     void add(Vec3 from, Vec3 direction, float* to, float share) {
         m_from[m_count] = from, m_direction[m_count] = direction;
         m_to[m_count] = to, m_share[m_count] = share;
@@ -61,12 +67,12 @@ public:
         if (m_count == 0) return;
         if (m_seeThrough != nullptr) {
             std::array<float, RayScene::kPack> let;
-            m_scene.throughPack(m_from.data(), m_direction.data(), m_count, m_nearest, m_farthest, m_alike,
-                                *m_seeThrough, let.data());
+            m_scene->throughPack(m_from.data(), m_direction.data(), m_count, m_nearest, m_farthest, true,
+                                 *m_seeThrough, let.data());
             for (std::size_t i = 0; i < m_count; ++i) *m_to[i] += m_share[i] * let[i];
         } else {
-            const unsigned blocked = m_scene.blockedOfPack(m_from.data(), m_direction.data(), m_count,
-                                                           m_nearest, m_farthest, m_alike);
+            const unsigned blocked = m_scene->blockedOfPack(m_from.data(), m_direction.data(), m_count,
+                                                            m_nearest, m_farthest, true);
             for (std::size_t i = 0; i < m_count; ++i)
                 if ((blocked >> i & 1u) == 0) *m_to[i] += m_share[i];
         }
@@ -74,9 +80,8 @@ public:
     }
 
 private:
-    const RayScene& m_scene;
+    const RayScene* m_scene;
     float m_nearest, m_farthest;
-    bool m_alike;
     const SeeThrough* m_seeThrough;
     std::size_t m_count = 0;
     std::array<Vec3, RayScene::kPack> m_from, m_direction;
@@ -90,6 +95,7 @@ struct Surroundings {
     const ViewOptions& options;
     Vec3 across, along, centre;  ///< the key light's disc, and the model's middle
     float spreadAngle, floor, size;
+    std::array<OnDisc, kPhases> keyRays, skyRays;
     Surroundings(const RayScene& s, const ViewOptions& o) : scene(s), options(o) {
         basis(o.keyDirection, across, along);
         spreadAngle = std::tan(radians(o.keyRadius));
@@ -98,6 +104,10 @@ struct Surroundings {
         floor = low.y;
         size = length(high - low);
         centre = (low + high) * 0.5f;
+        for (std::size_t phase = 0; phase < kPhases; ++phase) {
+            keyRays[phase] = OnDisc(mixBits(phase), o.firstRay, o.shadowRays);
+            skyRays[phase] = OnDisc(mixBits(phase + 99), o.firstRay, o.shadowRays);
+        }
     }
 };
 
@@ -106,11 +116,14 @@ class Shadows {
 public:
     explicit Shadows(const Surroundings& around)
         : m_around(around),
-          m_key(around.scene, around.size * 2e-4f, around.size * 4, true, around.options.seeThrough),
-          m_sky(around.scene, around.size * 2e-4f, around.size * 0.6f, false, around.options.seeThrough) {}
-    void keyLight(Vec3 at, std::uint64_t seed, float* arriving) {
+          m_key(around.scene, around.size * 2e-4f, around.size * 4, around.options.seeThrough),
+          m_sky(
+              kPhases * static_cast<std::size_t>(around.options.shadowRays),
+              ShadowQueue(around.scene, around.size * 2e-4f, around.size * 0.6f, around.options.seeThrough)) {
+    }
+    void keyLight(Vec3 at, std::size_t phase, float* arriving) {
         const int count = m_around.options.shadowRays;
-        const OnDisc disc(seed, m_around.options.firstRay, count);
+        const OnDisc& disc = m_around.keyRays[phase];
         const float spread = m_around.spreadAngle;
         for (std::size_t i = 0; i < static_cast<std::size_t>(count); ++i)
             m_key.add(at,
@@ -119,24 +132,25 @@ public:
                       arriving, 1.0f / static_cast<float>(count));
     }
     /// Cosine-weighted; what blocks nearer than the model's own size counts.
-    void openness(Vec3 at, Vec3 normal, std::uint64_t seed, float* arriving) {
+    void openness(Vec3 at, Vec3 normal, std::size_t phase, float* arriving) {
         Vec3 a, b;
         basis(normal, a, b);
         const int count = m_around.options.shadowRays;
-        const OnDisc disc(seed + 99, m_around.options.firstRay, count);
+        const OnDisc& disc = m_around.skyRays[phase];
         for (std::size_t i = 0; i < static_cast<std::size_t>(count); ++i)
-            m_sky.add(at,
-                      a * disc.x[i] + b * disc.y[i] + normal * std::sqrt(1 - disc.radius[i] * disc.radius[i]),
-                      arriving, 1.0f / static_cast<float>(count));
+            m_sky[i * kPhases + phase].add(
+                at, a * disc.x[i] + b * disc.y[i] + normal * std::sqrt(1 - disc.radius[i] * disc.radius[i]),
+                arriving, 1.0f / static_cast<float>(count));
     }
     void finish() {
         m_key.flush();
-        m_sky.flush();
+        for (ShadowQueue& queue : m_sky) queue.flush();
     }
 
 private:
     const Surroundings& m_around;
-    ShadowQueue m_key, m_sky;
+    ShadowQueue m_key;               ///< all of whose rays go nearly the same way
+    std::vector<ShadowQueue> m_sky;  ///< of each ray and phase
 };
 
 }  // namespace kettle

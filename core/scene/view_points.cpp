@@ -6,7 +6,6 @@
 #include <numbers>
 #include <optional>
 
-#include "core/base/hash.h"
 #include "core/scene/camera_frame.h"
 #include "core/scene/shadow_rays.h"
 
@@ -87,13 +86,13 @@ private:
     void addHits(const Vec3 directions[], const std::uint32_t pixels[], const Hit hits[], std::size_t count,
                  int layer, TilePoints& out) {
         for (std::size_t i = 0; i < count; ++i) {
-            const std::uint64_t seed =
-                mixBits(pixels[i] + static_cast<std::uint64_t>(layer) * 0x100000000ull);
+            const std::size_t phase =
+                phaseOf(static_cast<int>(pixels[i]) % m_width, static_cast<int>(pixels[i]) / m_width);
             if (hits[i].found) {
-                addPoint(hits[i], directions[i], pixels[i], seed, out);
+                addPoint(hits[i], directions[i], pixels[i], phase, out);
                 out.surfels.back().layer = static_cast<std::uint8_t>(layer);
             } else if (m_around.options.groundShadow) {
-                addGround(directions[i], pixels[i], seed, out);
+                addGround(directions[i], pixels[i], phase, out);
             }
         }
     }
@@ -115,7 +114,7 @@ private:
         m_around.scene.castPackBeyond(m_frame.from, directions.data(), nearest.data(), kept, hits.data());
         return kept;
     }
-    void addGround(Vec3 d, std::uint32_t pixel, std::uint64_t seed, TilePoints& out) {
+    void addGround(Vec3 d, std::uint32_t pixel, std::size_t phase, TilePoints& out) {
         const float floor = m_around.floor;
         if (d.y > -1e-4f || m_frame.from.y < floor) return;
         const Vec3 at = m_frame.from + d * ((floor - m_frame.from.y) / d.y);
@@ -128,10 +127,10 @@ private:
             return;
         }
         GroundPoint& g = out.ground.emplace_back(GroundPoint{pixel, fade, 0, 0});
-        m_shadows.keyLight(at, seed, &g.keyLight);
-        m_shadows.openness(at, {0, 1, 0}, seed, &g.openness);
+        m_shadows.keyLight(at, phase, &g.keyLight);
+        m_shadows.openness(at, {0, 1, 0}, phase, &g.openness);
     }
-    void addPoint(const Hit& hit, Vec3 d, std::uint32_t pixel, std::uint64_t seed, TilePoints& out) {
+    void addPoint(const Hit& hit, Vec3 d, std::uint32_t pixel, std::size_t phase, TilePoints& out) {
         const Mesh& mesh = m_around.scene.mesh();
         const std::uint32_t* t = &mesh.indices[static_cast<std::size_t>(hit.triangle) * 3];
         Surfel& s = out.surfels.emplace_back();
@@ -151,8 +150,8 @@ private:
         s.side = mesh.tangents[t[0]].side;
         s.keyLight = s.openness = 0;
         const Vec3 at = m_frame.from + d * hit.distance + face * (m_around.size * 2e-4f);
-        if (dot(face, m_around.options.keyDirection) > 0) m_shadows.keyLight(at, seed, &s.keyLight);
-        m_shadows.openness(at, s.normal, seed, &s.openness);
+        if (dot(face, m_around.options.keyDirection) > 0) m_shadows.keyLight(at, phase, &s.keyLight);
+        m_shadows.openness(at, s.normal, phase, &s.openness);
         const Vec2 a = mesh.uvs[t[0]], b = mesh.uvs[t[1]], c = mesh.uvs[t[2]];
         const Vec2 uv = a * (1 - hit.b1 - hit.b2) + b * hit.b1 + c * hit.b2;
         out.u.push_back(uv.x);

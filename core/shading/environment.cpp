@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/hash.h"
 #include "core/base/pi.h"
 #include "core/threads/parallel.h"
 
@@ -185,13 +186,7 @@ void Environment::prepare(const std::vector<Vec3>& original, int width, int heig
     m_keyDirection = normalised(m_keyDirection);
 
     const Panorama panorama(pixels, width, height);
-    std::size_t all = 0;
-    for (std::size_t k = 0; k < EnvironmentTables::kPictures; ++k) {
-        const int size = k == 0 ? 192 : k < 3 ? 96 : 48;
-        m_tables.size[k] = size, m_tables.start[k] = static_cast<std::int32_t>(all);
-        all += static_cast<std::size_t>(size) * static_cast<std::size_t>(size);
-    }
-    m_tables.texels.resize(all * 4);
+    layOut();
     const CosineFilter cosine(panorama);
     for (std::size_t k = 0; k < EnvironmentTables::kPictures; ++k) {
         const auto size = static_cast<std::size_t>(m_tables.size[k]);
@@ -212,8 +207,74 @@ void Environment::prepare(const std::vector<Vec3>& original, int width, int heig
     }
 }
 
-Result<std::shared_ptr<const Environment>> Environment::load(const std::filesystem::path& file) {
-    return guarded("read " + file.string(), [&] { return read(file); });
+void Environment::layOut() {
+    std::size_t all = 0;
+    for (std::size_t k = 0; k < EnvironmentTables::kPictures; ++k) {
+        const int size = k == 0 ? 192 : k < 3 ? 96 : 48;
+        m_tables.size[k] = size, m_tables.start[k] = static_cast<std::int32_t>(all);
+        all += static_cast<std::size_t>(size) * static_cast<std::size_t>(size);
+    }
+    m_tables.texels.resize(all * 4);
+}
+
+namespace {
+/// To be changed with whatever changes a prepared light.
+constexpr const char* kPreparedKind = "light 1|";
+constexpr std::size_t kKeyFloats = 8;  ///< after the texels: the key light's direction and irradiance
+
+std::string keyOf(const std::filesystem::path& file) {
+    std::error_code code;
+    return kPreparedKind + std::filesystem::absolute(file, code).lexically_normal().string();
+}
+
+std::uint64_t stampOf(const std::filesystem::path& file) {
+    std::error_code code;
+    const auto time = std::filesystem::last_write_time(file, code);
+    if (code) return 0;
+    return combine(static_cast<std::uint64_t>(time.time_since_epoch().count()),
+                   std::filesystem::file_size(file, code));
+}
+}  // namespace
+
+std::shared_ptr<const Environment> Environment::findPrepared(const PreparedMaps& prepared,
+                                                             const std::filesystem::path& file) {
+    const auto tile = prepared.find(keyOf(file), stampOf(file));
+    std::shared_ptr<Environment> made(new Environment);
+    made->layOut();
+    std::vector<float>& texels = made->m_tables.texels;
+    if (!tile) return nullptr;
+    const PixelView& row = tile->levels().front();
+    if (row.depth != Depth::Float || row.height != 1 || row.channels != 4 ||
+        static_cast<std::size_t>(row.width) * 4 != texels.size() + kKeyFloats)
+        return nullptr;
+    const auto* numbers = row.row<float>(0);
+    std::copy_n(numbers, texels.size(), texels.begin());
+    const float* key = numbers + texels.size();
+    made->m_keyDirection = {key[0], key[1], key[2]};
+    made->m_keyIrradiance = {key[4], key[5], key[6]};
+    return made;
+}
+
+void Environment::keepPrepared(const PreparedMaps& prepared, const std::filesystem::path& file) const {
+    std::vector<float> numbers = m_tables.texels;
+    for (const Vec3 v : {m_keyDirection, m_keyIrradiance})
+        for (const float x : {v.x, v.y, v.z, 0.0f}) numbers.push_back(x);
+    PixelView row;
+    row.width = static_cast<int>(numbers.size() / 4), row.height = 1, row.channels = 4;
+    row.depth = Depth::Float;
+    row.data = reinterpret_cast<const std::byte*>(numbers.data());
+    prepared.keep(keyOf(file), stampOf(file), {row}, 0);
+}
+
+Result<std::shared_ptr<const Environment>> Environment::load(const std::filesystem::path& file,
+                                                             const PreparedMaps* prepared, bool keeps) {
+    return guarded("read " + file.string(), [&]() -> Result<std::shared_ptr<const Environment>> {
+        if (prepared != nullptr)
+            if (auto found = findPrepared(*prepared, file)) return found;
+        auto made = read(file);
+        if (made && prepared != nullptr && keeps) (*made)->keepPrepared(*prepared, file);
+        return made;
+    });
 }
 
 Result<std::shared_ptr<const Environment>> Environment::read(const std::filesystem::path& file) {

@@ -11,6 +11,7 @@
 #include "core/base/result.h"
 #include "core/base/vec.h"
 #include "core/image/image.h"
+#include "core/image/prepared_maps.h"
 
 namespace kettle {
 
@@ -29,8 +30,11 @@ class Environment {
 public:
     /// From a picture in latitude and longitude, linear (top row: up). What is infinite becomes 65504
     /// and what is no number dark. Errors: those of readImage; Invalid for a picture that is not twice as
-    /// wide as high.
-    static Result<std::shared_ptr<const Environment>> load(const std::filesystem::path& file);
+    /// wide as high. `prepared`: where it may lie ready, and with `keeps` is put for the next time; null:
+    /// nowhere.
+    static Result<std::shared_ptr<const Environment>> load(const std::filesystem::path& file,
+                                                           const PreparedMaps* prepared = nullptr,
+                                                           bool keeps = false);
     /// The same radiance from everywhere and no key light; for tests.
     static std::shared_ptr<const Environment> uniform(Vec3 radiance);
 
@@ -47,6 +51,10 @@ private:
     Environment() = default;
     static Result<std::shared_ptr<const Environment>> read(const std::filesystem::path& file);
     void prepare(const std::vector<Vec3>& pixels, int width, int height);
+    static std::shared_ptr<const Environment> findPrepared(const PreparedMaps& prepared,
+                                                           const std::filesystem::path& file);
+    void keepPrepared(const PreparedMaps& prepared, const std::filesystem::path& file) const;
+    void layOut();
     Vec3 lookUp(std::size_t level, Vec3 direction) const;
     EnvironmentTables m_tables;
     Vec3 m_keyDirection{0.3f, 0.8f, 0.5f}, m_keyIrradiance;

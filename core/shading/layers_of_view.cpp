@@ -37,7 +37,7 @@ void Preview::joinLayers(const Task& task, const Kept& kept, Shown& shown) {
 }
 
 std::size_t Preview::Shown::byteSize() const {
-    std::size_t sum = pixels.size() * sizeof(Vec3);
+    std::size_t sum = pixels.size() * sizeof(Vec3) + displayed.pixels.size() * sizeof(std::uint32_t);
     for (const auto& group : sent) sum += group.size() * (sizeof(Vec3) + sizeof(float));
     return sum;
 }

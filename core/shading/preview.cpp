@@ -48,10 +48,12 @@ Result<std::shared_ptr<const RayScene>> Preview::scene(const std::string& model,
     return m_scenes->load(model, unit);
 }
 
-Result<std::shared_ptr<const Environment>> Preview::environment(const std::string& name) {
+Result<std::shared_ptr<const Environment>> Preview::environment(const std::string& name,
+                                                                const ImageStore& store) {
     if (const auto known = m_lights.find(name); known != m_lights.end()) return known->second;
-    auto loaded =
-        Environment::load(isFile(name) ? std::filesystem::path(name) : m_environments / (name + ".exr"));
+    const auto [prepared, keeps] = store.prepared();
+    auto loaded = Environment::load(
+        isFile(name) ? std::filesystem::path(name) : m_environments / (name + ".exr"), prepared.get(), keeps);
     if (!loaded) return fail(loaded.error());
     return m_lights[name] = *loaded;
 }
@@ -110,7 +112,7 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resour
                       (kept.places || !places) && kept.ofPart == ofPart && kept.surfaces == surfaces &&
                       kept.seeThrough == openings.id && kept.goesOn == openings.goesOn;
     if (same) return &kept;
-    auto light = environment(view.environment);
+    auto light = environment(view.environment, resources.store());
     if (!light) return fail(light.error());
     ViewOptions options;
     const float turn = static_cast<float>(view.environmentTurn * std::numbers::pi / 180);
@@ -253,6 +255,7 @@ bool Preview::runTogether(const std::vector<Task>& tasks, Kept& kept, std::size_
         SideOfSurface& side = sides[i];
         Shown& shown = kept.shown[side.side];
         if (joint) std::swap(side.compiled.planes, together.planes[i]);
+        shown.displayed = {};
         shadeSide(tasks[side.side], kept, groupIndex, side, shown);
         shown.parts[groupIndex] = std::move(side.parts);
         shown.programs[groupIndex] = std::move(side.compiled.program);
@@ -319,7 +322,7 @@ Result<Picture> Preview::render(const PreviewRequest& request, const Resources& 
 Result<Picture> Preview::renderStage(const PreviewRequest& request, const Resources& resources, int stage,
                                      const CancelToken& cancel) {
     const ViewSettings& view = request.project.view;
-    auto environment_ = environment(view.environment);
+    auto environment_ = environment(view.environment, resources.store());
     if (!environment_) return fail(environment_.error());
     auto kept = keep(request, resources, stage, cancel);
     if (!kept) return fail(kept.error());
@@ -346,9 +349,7 @@ Result<Picture> Preview::renderStage(const PreviewRequest& request, const Resour
     m_sums.resize(tasks.size());
     Picture picture;
     for (std::size_t k = 0; k < tasks.size(); ++k) {
-        const std::vector<Vec3>& pixels = meanOf((*kept)->shown[k].pixels, k, stage);
-        Picture shown = toDisplay(pixels, (*kept)->width, (*kept)->height, view.exposure, view.transform,
-                                  resources.colours());
+        Picture shown = displayOf(request, resources, **kept, k, stage);
         if (k == 0)
             picture = std::move(shown);
         else
@@ -357,23 +358,6 @@ Result<Picture> Preview::renderStage(const PreviewRequest& request, const Resour
     // Of many sides the passes are not kept: 48 candidates would lie in memory seven times.
     if (stage > 1 && tasks.size() > kMostKeptSides) (*kept)->shown.clear();
     return picture;
-}
-
-const std::vector<Vec3>& Preview::meanOf(const std::vector<Vec3>& pixels, std::size_t side, int stage) {
-    std::vector<Vec3>& sum = m_sums[side];
-    if (stage == 1 || (stage > 1 && sum.size() != pixels.size())) {
-        sum = pixels;
-    } else if (stage > 1) {
-        m_mean.resize(sum.size());
-        parallelFor(sum.size(), 16384, [&](std::size_t begin, std::size_t end) {
-            for (std::size_t i = begin; i < end; ++i) {
-                sum[i] += pixels[i];
-                m_mean[i] = sum[i] * (1.0f / static_cast<float>(stage));
-            }
-        });
-        return m_mean;
-    }
-    return pixels;
 }
 
 std::vector<std::uint8_t> Preview::covered() const {

@@ -66,6 +66,8 @@ private:
         std::vector<std::vector<std::uint64_t>> parts;
         std::string settings;
         std::vector<Vec3> pixels;  ///< linear
+        Picture displayed;         ///< what they gave on the screen, of one pass; empty: not made since
+        std::string displayedBy;
         /// Where something is seen through: of each group what each point sends, and how much of what lies
         /// behind it it hides.
         std::vector<std::vector<Vec3>> sent;
@@ -94,7 +96,7 @@ private:
     struct Task;
     Result<Picture> renderStage(const PreviewRequest& request, const Resources& resources, int stage,
                                 const CancelToken& cancel);
-    Result<std::shared_ptr<const Environment>> environment(const std::string& name);
+    Result<std::shared_ptr<const Environment>> environment(const std::string& name, const ImageStore& store);
     Result<Kept*> keep(const PreviewRequest& request, const Resources& resources, int stage,
                        const CancelToken& cancel);
     /// What a side's program of one surface gives, on the way into its picture.
@@ -122,6 +124,9 @@ private:
     std::shared_ptr<SceneStore> m_scenes;
     std::map<std::string, std::shared_ptr<const Environment>> m_lights;
     std::array<Kept, kLastStage + 1> m_kept;
+    /// A side's pixels as the screen shows them; what is as it was is not made again.
+    Picture displayOf(const PreviewRequest& request, const Resources& resources, Kept& kept, std::size_t side,
+                      int stage);
     /// The mean of a side's passes up to this stage; the pixels themselves where there is but one.
     const std::vector<Vec3>& meanOf(const std::vector<Vec3>& pixels, std::size_t side, int stage);
     std::vector<std::vector<Vec3>> m_sums;  ///< of passes, by side

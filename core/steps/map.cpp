@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/steps/emitting.h"
+#include "core/steps/map_placement.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/map.cpp"
@@ -251,6 +252,10 @@ std::vector<ControlSpec> placementControls() {
 }
 
 }  // namespace
+
+Placed placementOf(const StepView& view) {
+    return placedOf(view, Placed::Plane::Texture, view.kind() == Kind::Normal);
+}
 
 StepSpec mapStep() {
     StepSpec spec;

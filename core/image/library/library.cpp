@@ -7,10 +7,12 @@ namespace {
 
 class ByImageLibrary final : public PictureLibrary {
 public:
-    Result<ImageInfo> inspect(const std::filesystem::path& file) const override {
-        return library::inspect(file);
+    Result<ImageInfo> inspect(const std::filesystem::path& file, const std::string& channels) const override {
+        return library::inspect(file, channels);
     }
-    Result<PixelBuffer> read(const std::filesystem::path& file) const override { return library::read(file); }
+    Result<PixelBuffer> read(const std::filesystem::path& file, const std::string& channels) const override {
+        return library::read(file, channels);
+    }
     Result<std::shared_ptr<const FileColours>> coloursOf(const std::filesystem::path& file) const override {
         return library::coloursOf(file);
     }

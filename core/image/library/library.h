@@ -9,8 +9,8 @@
 
 namespace kettle::library {
 
-Result<ImageInfo> inspect(const std::filesystem::path& file);
-Result<PixelBuffer> read(const std::filesystem::path& file);
+Result<ImageInfo> inspect(const std::filesystem::path& file, const std::string& channels);
+Result<PixelBuffer> read(const std::filesystem::path& file, const std::string& channels);
 Result<std::shared_ptr<const FileColours>> coloursOf(const std::filesystem::path& file);
 Result<std::string> encode(const PixelBuffer& pixels, FileFormat format, const WriteChoices& choices,
                            const std::string& tag, const std::string& name);

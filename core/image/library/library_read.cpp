@@ -4,13 +4,13 @@
 
 #include <algorithm>
 #include <array>
-#include <cctype>
 #include <cstring>
 #include <limits>
 
 #include "core/base/files.h"
 #include "core/image/exr_header.h"
 #include "core/image/file_colours.h"
+#include "core/image/library/channels.h"
 #include "core/image/library/library.h"
 
 namespace kettle::library {
@@ -55,6 +55,16 @@ bool holdsInks(const OIIO::ImageSpec& spec) {
     return false;
 }
 
+Result<void> isSane(const fs::path& file, const OIIO::ImageSpec& spec) {
+    const auto sane = [](int side) { return side >= 1 && side <= kLargestSide; };
+    if (!sane(spec.width) || !sane(spec.height) || !sane(std::max(spec.full_width, 1)) ||
+        !sane(std::max(spec.full_height, 1)) || spec.nchannels < 1)
+        return fail(ErrorKind::Unreadable,
+                    fmt::format("Cannot read {}: its size {} x {} makes no sense. Save it again.",
+                                file.string(), spec.width, spec.height));
+    return {};
+}
+
 Result<Input> open(const fs::path& file) {
     if (auto fine = checkReadable(file, kLargestFile, "the map"); !fine) {
         Error error = fine.error();
@@ -75,14 +85,8 @@ Result<Input> open(const fs::path& file) {
                         "TIFF, EXR or JPEG.",
                         file.string()),
             OIIO::geterror());
-    const OIIO::ImageSpec& spec = input->spec();
-    const auto sane = [](int side) { return side >= 1 && side <= kLargestSide; };
-    if (!sane(spec.width) || !sane(spec.height) || !sane(std::max(spec.full_width, 1)) ||
-        !sane(std::max(spec.full_height, 1)) || spec.nchannels < 1)
-        return fail(ErrorKind::Unreadable,
-                    fmt::format("Cannot read {}: its size {} x {} makes no sense. Save it again.",
-                                file.string(), spec.width, spec.height));
-    if (holdsInks(spec))
+    if (auto sane = isSane(file, input->spec()); !sane) return fail(sane.error());
+    if (holdsInks(input->spec()))
         return fail(
             ErrorKind::Unreadable,
             fmt::format("Cannot read {}: it holds inks (CMYK), whose colour depends on a press. Save it "
@@ -91,45 +95,24 @@ Result<Input> open(const fs::path& file) {
     return input;
 }
 
-/// Which stored channels make the picture, and whether the last of them is an alpha.
-struct Picked {
-    std::vector<int> channels;
-    bool hasAlpha = false;
-};
-
-/// By their names where they have any (EXR: the last part, "layer.R"), never by their place alone: a depth or
-/// a mask beside the colours is none of them.
-Picked pickChannels(const OIIO::ImageSpec& spec) {
-    const auto find = [&](std::initializer_list<const char*> names) {
-        for (const char* name : names)
-            for (int c = 0; c < spec.nchannels; ++c) {
-                std::string called = spec.channelnames.size() > static_cast<std::size_t>(c)
-                                         ? spec.channelnames[static_cast<std::size_t>(c)]
-                                         : std::string();
-                called = called.substr(called.rfind('.') + 1);
-                for (char& letter : called)
-                    letter = static_cast<char>(std::tolower(static_cast<unsigned char>(letter)));
-                if (called == name) return c;
-            }
-        return -1;
-    };
-    const int red = find({"r", "red"}), green = find({"g", "green"}), blue = find({"b", "blue"});
-    const int grey = find({"y", "i", "l", "luminance", "grey", "gray"});
-    const int alpha = find({"a", "alpha"});
-    Picked picked;
-    if (red >= 0 && green >= 0 && blue >= 0)
-        picked.channels = {red, green, blue};
-    else if (red >= 0 && green >= 0)
-        picked.channels = {red, green, -1};  // two components are no grey with alpha; the third is 0
-    else if (grey >= 0)
-        picked.channels = {grey};
-    else
-        for (int c = 0; c < spec.nchannels && picked.channels.empty(); ++c)
-            if (c != alpha) picked.channels = {c};
-    if (picked.channels.empty()) picked.channels = {alpha};  // an alpha on its own is a grey
-    picked.hasAlpha = alpha >= 0 && picked.channels.front() != alpha;
-    if (picked.hasAlpha) picked.channels.push_back(alpha);
-    return picked;
+/// The picture of a name, its part being the input's from now on. Errors: Unreadable.
+Result<Picked> pickNamed(OIIO::ImageInput& input, const fs::path& file, const std::string& name) {
+    if (name.empty()) return pickChannels(input.spec());
+    const std::vector<Other> others = othersOf(input);
+    const auto found =
+        std::find_if(others.begin(), others.end(), [&](const Other& other) { return other.name == name; });
+    if (found == others.end()) {
+        std::string has;
+        for (const Other& other : others) has += (has.empty() ? "" : ", ") + other.name;
+        return fail(
+            ErrorKind::Unreadable,
+            fmt::format("Cannot find the channels {} in {}: {}. Choose others, or another file.", name,
+                        file.string(),
+                        has.empty() ? "it holds its colours alone" : "beside its colours it holds " + has));
+    }
+    input.seek_subimage(found->picked.part, 0);
+    if (auto sane = isSane(file, input.spec()); !sane) return fail(sane.error());
+    return found->picked;
 }
 
 /// The size that is meant: the display window.
@@ -200,12 +183,17 @@ bool readPicked(OIIO::ImageInput& input, const OIIO::ImageSpec& spec, const Pick
                          spec.height == pixels.height;
     const bool isFirst = picked.channels.front() == 0 && picked.channels.back() == n - 1 &&
                          std::is_sorted(picked.channels.begin(), picked.channels.end());
-    if (isWhole && isFirst) return input.read_image(0, 0, 0, n, typeOf(pixels.depth), pixels.bytes.data());
+    const int part = picked.part;
+    if (isWhole && isFirst) return input.read_image(part, 0, 0, n, typeOf(pixels.depth), pixels.bytes.data());
     std::fill(pixels.bytes.begin(), pixels.bytes.end(), std::byte{0});
-    const int last = 1 + *std::max_element(picked.channels.begin(), picked.channels.end());
-    PixelBuffer all = PixelBuffer::make(spec.width, spec.height, last, pixels.depth);
-    if (!input.read_image(0, 0, 0, last, typeOf(pixels.depth), all.bytes.data())) return false;
-    const std::size_t size = all.rowBytes() / static_cast<std::size_t>(all.width * last);
+    // What lies between the first and the last of them; -1 stands for none.
+    int first = spec.nchannels, end = 0;
+    for (const int c : picked.channels)
+        if (c >= 0) first = std::min(first, c), end = std::max(end, c + 1);
+    const int stored = end - first;
+    PixelBuffer all = PixelBuffer::make(spec.width, spec.height, stored, pixels.depth);
+    if (!input.read_image(part, 0, first, end, typeOf(pixels.depth), all.bytes.data())) return false;
+    const std::size_t size = all.rowBytes() / static_cast<std::size_t>(all.width * stored);
     const int left = spec.x - spec.full_x, top = spec.y - spec.full_y;
     for (int y = std::max(0, -top); y < spec.height && y + top < pixels.height; ++y)
         for (int x = std::max(0, -left); x < spec.width && x + left < pixels.width; ++x)
@@ -214,7 +202,8 @@ bool readPicked(OIIO::ImageInput& input, const OIIO::ImageSpec& spec, const Pick
                 if (from >= 0)
                     std::memcpy(
                         pixels.row<std::byte>(y + top) + static_cast<std::size_t>((x + left) * n + c) * size,
-                        all.row<std::byte>(y) + static_cast<std::size_t>(x * last + from) * size, size);
+                        all.row<std::byte>(y) + static_cast<std::size_t>(x * stored + from - first) * size,
+                        size);
             }
     return true;
 }
@@ -238,14 +227,17 @@ FileColourTag colourTagOf(const fs::path& file, const OIIO::ImageSpec& spec) {
 
 }  // namespace
 
-Result<ImageInfo> inspect(const fs::path& file) {
+Result<ImageInfo> inspect(const fs::path& file, const std::string& channels) {
     auto input = open(file);
     if (!input) return fail(input.error());
-    const OIIO::ImageSpec& spec = (*input)->spec();
     ImageInfo info;
+    for (Other& other : othersOf(**input)) info.others.push_back(std::move(other.name));
+    const auto picked = pickNamed(**input, file, channels);
+    if (!picked) return fail(picked.error());
+    const OIIO::ImageSpec& spec = (*input)->spec();
     meantSize(spec, info.width, info.height);
     if (orientationOf(spec) >= 5) std::swap(info.width, info.height);
-    info.channels = static_cast<int>(pickChannels(spec).channels.size());
+    info.channels = static_cast<int>(picked->channels.size());
     info.depth = depthOf(spec);
     const FileColourTag tag = colourTagOf(file, spec);
     info.tag = tag.encoding;
@@ -253,18 +245,20 @@ Result<ImageInfo> inspect(const fs::path& file) {
     return info;
 }
 
-Result<PixelBuffer> read(const fs::path& file) {
+Result<PixelBuffer> read(const fs::path& file, const std::string& channels) {
     auto input = open(file);
     if (!input) return fail(input.error());
+    const auto named = pickNamed(**input, file, channels);
+    if (!named) return fail(named.error());
+    const Picked& picked = *named;
     const OIIO::ImageSpec spec = (*input)->spec();
     Depth depth = depthOf(spec);
     if (depth == Depth::Half) depth = Depth::Float;
-    const Picked picked = pickChannels(spec);
     int width = 0, height = 0;
     meantSize(spec, width, height);
-    const auto channels = static_cast<int>(picked.channels.size());
-    if (auto fits = fitsMemory(file, width, height, channels, depth); !fits) return fail(fits.error());
-    PixelBuffer pixels = PixelBuffer::make(width, height, channels, depth);
+    const auto count = static_cast<int>(picked.channels.size());
+    if (auto fits = fitsMemory(file, width, height, count, depth); !fits) return fail(fits.error());
+    PixelBuffer pixels = PixelBuffer::make(width, height, count, depth);
     if (!readPicked(**input, spec, picked, pixels)) return damaged(file, (*input)->geterror());
     if (picked.hasAlpha && isAssociated(**input, spec)) {
         if (depth == Depth::U8)

@@ -5,12 +5,14 @@
 #include <QPushButton>
 #include <QStyleOptionComboBox>
 #include <QStyleOptionFrame>
+#include <QTemporaryDir>
 
 #include "app/fields/number_field.h"
 #include "app/fields/telling_place.h"
 #include "app/style/theme.h"
 #include "core/document/edits.h"
 #include "tests/support/demo_window.h"
+#include "tests/support/exr.h"
 
 using namespace kettle;
 using namespace kettle::test;
@@ -142,6 +144,29 @@ private Q_SLOTS:
         QVERIFY(settled());
         QVERIFY(told().isEmpty());
         QCOMPARE(control<QPushButton>("map-file")->text(), QStringLiteral("kettle_basecolor.png"));
+    }
+    void aPictureWithinAFileIsChosen() {
+        QTemporaryDir folder;
+        const std::filesystem::path file = folder.filePath(QStringLiteral("deck.exr")).toStdString();
+        writeExr(file, 8, 8, {{"R", 0.5f}, {"G", 0.4f}, {"B", 0.3f}, {"stain", 0.25f}});
+        session().selectStep(session().project().findLine("base-colour")->steps[0]->id);
+        QVERIFY(settled());
+        QVERIFY(!control<QComboBox>("map-picture")->isVisible());
+        session().takeFile("enamel_kettle", "base-colour", QString::fromStdString(file.string()));
+        QVERIFY(settled());
+        auto* picture = control<QComboBox>("map-picture");
+        QVERIFY(picture->isVisible());
+        QCOMPARE(picture->currentText(), QStringLiteral("its colours"));
+        picture->setFocus();
+        QTest::keyClick(picture, Qt::Key_Down);
+        QVERIFY(settled());
+        QCOMPARE(findMap(*session().project().sets[0], "base-colour")->channels, std::string("stain"));
+        QCOMPARE(picture->currentText(), QStringLiteral("stain"));
+        QVERIFY(window().tuner().findChild<TellingPlace*>()->sentence().isEmpty());
+        session().takeFile("enamel_kettle", "base-colour",
+                           QStringLiteral(KETTLE_DATA_DIR "/enamel_kettle/kettle_basecolor.png"));
+        QVERIFY(settled());
+        QVERIFY(!picture->isVisible());
     }
     void aUnitMayBeTypedOrLeftOut() {
         session().insertStep("base-colour", 1, "tone");

@@ -5,7 +5,9 @@
 #include <random>
 
 #include "core/base/hash.h"
+#include "core/engine/stamps.h"
 #include "core/geometry/mesh_facts.h"
+#include "core/steps/map_placement.h"
 #include "tests/support/evaluate.h"
 
 using namespace kettle;
@@ -345,6 +347,54 @@ private Q_SLOTS:
             }
         QVERIFY2(stamps > kCount * kCount / 8 && stamps < kCount * kCount,
                  qPrintable(QString::number(stamps)));
+    }
+
+    /// The outlines are where the stamps are, turned, sized and placed as they are.
+    void outlinesAreWhereStampsAre() {
+        const Controls scattered{{"lies", std::string("scattered")},
+                                 {"count", 7.0},
+                                 {"stamp", 0.6},
+                                 {"size-vary", 0.5},
+                                 {"apart", 0.7},
+                                 {"rotation", 30.0},
+                                 {"offset-u", 0.2},
+                                 {"component", std::string("alpha")}};
+        Step step;
+        step.type = "map";
+        step.controls = scattered;
+        const StepSpec& spec = *shippedSteps().find("map");
+        const Placed placed = placementOf(StepView(spec, step, Kind::Scalar));
+        const auto outlines = stampsIn(placed, {0, 0}, {1, 1});
+        QVERIFY(outlines.size() > 20);
+        constexpr int kSide = 700;
+        const auto grid = m_bench.grid("grain", scattered, kSide);
+        int right = 0, near = 0;
+        for (int y = 0; y < kSide; ++y)
+            for (int x = 0; x < kSide; ++x) {
+                const Vec2 at{(static_cast<float>(x) + 0.5f) / kSide,
+                              1 - (static_cast<float>(y) + 0.5f) / kSide};
+                float deepest = -1;
+                for (const StampCorners& c : outlines) {
+                    float inside = 1;
+                    for (std::size_t k = 0; k < 4; ++k) {
+                        const Vec2 side = c[(k + 1) % 4] - c[k], to = at - c[k];
+                        inside = std::min(inside, (side.x * to.y - side.y * to.x) /
+                                                      std::sqrt(side.x * side.x + side.y * side.y));
+                    }
+                    deepest = std::max(deepest, inside);
+                }
+                // Within a pixel of an edge it is neither.
+                if (std::fabs(deepest) < 1.5f / kSide) {
+                    ++near;
+                    continue;
+                }
+                const float a = grid[static_cast<std::size_t>(y * kSide + x)];
+                QVERIFY2(deepest > 0 ? a > 0.99f : a < 0.01f,
+                         qPrintable(QStringLiteral("%1, %2").arg(x).arg(y)));
+                ++right;
+            }
+        QVERIFY(near < right / 4);
+        QVERIFY(stampsIn(placed, {-1000, -1000}, {1000, 1000}).empty());
     }
 
     void stampsKeepTheirDistance() {

@@ -61,7 +61,8 @@ private Q_SLOTS:
                         for (std::size_t k = 0; k < 3; ++k) {
                             const auto code = static_cast<std::size_t>(
                                 ((x + static_cast<int>(i)) * 3 + y * 5 + static_cast<int>(k) * 40) % 256);
-                            right = right && planes[c.planes[0][k]][i] == srgbTable()[code];
+                            right = right && std::fabs(planes[c.planes[0][k]][i] - srgbTable()[code]) <=
+                                                 4e-7f * srgbTable()[code];
                         }
                     pixels += count;
                 });

@@ -2,6 +2,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 #include <cmath>
+#include <fstream>
 #include <numbers>
 
 #include "core/base/files.h"
@@ -128,6 +129,30 @@ private Q_SLOTS:
         QVERIFY(std::fabs(static_cast<double>(light->keyIrradiance().x) - 1000 * solid) < 40 * solid * 5);
         // What is left is even: the diffuse from below is the 0.1 of everywhere.
         QVERIFY(std::fabs(light->diffuse({0, -1, 0}).x - 0.1f) < 0.02f);
+    }
+    void aPreparedLightIsTheSame() {
+        QTemporaryDir folder, kept;
+        const std::filesystem::path file = folder.filePath(QStringLiteral("deck.exr")).toStdString();
+        std::filesystem::copy_file(kData / "environments" / "morning-deck.exr", file);
+        const PreparedMaps prepared(kept.path().toStdString());
+        const auto first = *Environment::load(file, &prepared, true);
+        QCOMPARE(QDir(kept.path()).entryList(QDir::Files).size(), 1);
+        // The file seems as it was, so that it is not read again.
+        const auto time = std::filesystem::last_write_time(file);
+        const auto size = std::filesystem::file_size(file);
+        std::ofstream(file, std::ios::binary) << std::string(size, 'x');
+        std::filesystem::last_write_time(file, time);
+        const auto again = *Environment::load(file, &prepared);
+        QVERIFY(again->tables().texels == first->tables().texels);
+        QVERIFY(again->keyDirection() == first->keyDirection());
+        QVERIFY(again->keyIrradiance() == first->keyIrradiance());
+        // Another file under its name is another light.
+        const auto other = kData / "environments" / "galley-lamp.exr";
+        std::filesystem::copy_file(other, file, std::filesystem::copy_options::overwrite_existing);
+        std::filesystem::last_write_time(file, time + std::chrono::seconds(9));
+        const auto changed = *Environment::load(file, &prepared, true);
+        QVERIFY(changed->tables().texels == (*Environment::load(other))->tables().texels);
+        QVERIFY(changed->tables().texels != first->tables().texels);
     }
     void aPictureOfTheWrongShapeIsNoEnvironment() {
         QTemporaryDir folder;

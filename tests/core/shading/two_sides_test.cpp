@@ -66,6 +66,21 @@ private Q_SLOTS:
         QVERIFY(m_preview->render(m_request, m_resources, 1).has_value());
         QVERIFY(m_preview->others().empty());
     }
+    void theSideThatStaysIsStillWhatItIs() {
+        m_request.others = {PreviewSide{m_request.project, "marmalade", {}}};
+        QVERIFY(m_preview->render(m_request, m_resources, 1).has_value());
+        // The look at hand is dragged; the other one stays.
+        m_request.project = *edits::setControl(m_request.project, "celadon", "glaze", "hue", 150.0);
+        m_request.others[0].project = m_request.project;
+        const Picture first = *m_preview->render(m_request, m_resources, 1);
+        QCOMPARE(first.pixels, alone("celadon", 1).pixels);
+        QCOMPARE(m_preview->others()[0].pixels, alone("marmalade", 1).pixels);
+        // And then what concerns both.
+        m_request.project.view.exposure = 1;
+        m_request.project.view.transform = "soft";
+        QCOMPARE(m_preview->render(m_request, m_resources, 1)->pixels, alone("celadon", 1).pixels);
+        QCOMPARE(m_preview->others()[0].pixels, alone("marmalade", 1).pixels);
+    }
     void manySidesAreWhatEachIsAlone() {
         // Candidates of several controls, one that reads beside the point and one of another place of a map.
         const Project base = m_request.project;

@@ -1,0 +1,115 @@
+#include "core/engine/placed_kernels.h"
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/engine/placed_kernels.cpp"
+#include <hwy/foreach_target.h>
+// The dispatching header must come first.
+#include <hwy/highway.h>
+
+#include <algorithm>
+
+HWY_BEFORE_NAMESPACE();
+namespace kettle::HWY_NAMESPACE {
+namespace hn = hwy::HWY_NAMESPACE;
+
+/// A run's vectors, of which the last may be a part: `body` gets where each begins and how many lanes count.
+template <class D, class Body>
+HWY_INLINE void ForVectors(D d, std::size_t count, Body body) {
+    const std::size_t lanes = hn::Lanes(d);
+    std::size_t i = 0;
+    for (; i + lanes <= count; i += lanes) body(i, lanes);
+    if (i < count) body(i, count - i);
+}
+
+/// The first lanes of what lies at `from`.
+template <class D, class T>
+HWY_INLINE hn::Vec<D> LoadPart(D d, const T* from, std::size_t lanes) {
+    if (lanes == hn::Lanes(d)) return hn::LoadU(d, from);
+    alignas(64) T rest[64]{};
+    std::copy_n(from, lanes, rest);
+    return hn::Load(d, rest);
+}
+
+template <class D, class T>
+HWY_INLINE void StorePart(D d, hn::Vec<D> v, T* to, std::size_t lanes) {
+    if (lanes == hn::Lanes(d)) return hn::StoreU(v, d, to);
+    alignas(64) T rest[64];
+    hn::Store(v, d, rest);
+    std::copy_n(rest, lanes, to);
+}
+
+void FindHexagons(const float* u, const float* v, std::size_t count, std::int32_t* column, std::int32_t* row,
+                  float* weight) {
+    const hn::ScalableTag<float> d;
+    const hn::RebindToSigned<decltype(d)> di;
+    const auto most = hn::Set(d, 1e6f), one = hn::Set(d, 1.0f), zero = hn::Zero(d);
+    const auto oneMore = hn::Set(di, 1), none = hn::Zero(di);
+    ForVectors(d, count, [&](std::size_t i, std::size_t lanes) {
+        const auto limited = [&](const float* from) {
+            return hn::Min(hn::Max(LoadPart(d, from + i, lanes), hn::Neg(most)), most);
+        };
+        const auto pu = hn::Mul(limited(u), hn::Set(d, 3.4641016f)),
+                   pv = hn::Mul(limited(v), hn::Set(d, 3.4641016f));
+        const auto x = hn::NegMulAdd(hn::Set(d, 0.57735027f), pv, pu),
+                   y = hn::Mul(hn::Set(d, 1.15470054f), pv);
+        const auto cx = hn::Floor(x), cy = hn::Floor(y), fx = hn::Sub(x, cx), fy = hn::Sub(y, cy),
+                   fz = hn::Sub(hn::Sub(one, fx), fy);
+        const auto ix = hn::ConvertTo(di, cx), iy = hn::ConvertTo(di, cy);
+        const auto isLower = hn::Gt(fz, zero);
+        // The triangle's corners: (0, 0), (0, 1), (1, 0) below the diagonal; (1, 1), (1, 0), (0, 1) above.
+        const auto upper = hn::IfThenElse(hn::RebindMask(di, isLower), none, oneMore);
+        const auto lower = hn::Sub(oneMore, upper);
+        StorePart(di, hn::Add(ix, upper), column + i, lanes);
+        StorePart(di, hn::Add(ix, upper), column + count + i, lanes);
+        StorePart(di, hn::Add(ix, lower), column + 2 * count + i, lanes);
+        StorePart(di, hn::Add(iy, upper), row + i, lanes);
+        StorePart(di, hn::Add(iy, lower), row + count + i, lanes);
+        StorePart(di, hn::Add(iy, upper), row + 2 * count + i, lanes);
+        StorePart(d, hn::Abs(fz), weight + i, lanes);
+        StorePart(d, hn::IfThenElse(isLower, fy, hn::Sub(one, fy)), weight + count + i, lanes);
+        StorePart(d, hn::IfThenElse(isLower, fx, hn::Sub(one, fx)), weight + 2 * count + i, lanes);
+    });
+}
+
+void MixHexagons(const float* weight, const float* number, const float* footprint, std::size_t count,
+                 float* out) {
+    const hn::ScalableTag<float> d;
+    const auto half = hn::Set(d, 0.5f), one = hn::Set(d, 1.0f), zero = hn::Zero(d);
+    ForVectors(d, count, [&](std::size_t i, std::size_t lanes) {
+        auto sum = zero, squares = zero;
+        for (std::size_t k = 0; k < 3; ++k) {
+            const auto w = LoadPart(d, weight + k * count + i, lanes);
+            sum = hn::MulAdd(w, LoadPart(d, number + k * count + i, lanes), sum);
+            squares = hn::MulAdd(w, w, squares);
+        }
+        if (footprint != nullptr) {
+            // What a point covers wholly has no spread left to be kept.
+            constexpr float kFrom = 1.0f / 32, kTo = 0.25f;
+            auto t = hn::Mul(hn::Sub(LoadPart(d, footprint + i, lanes), hn::Set(d, kFrom)),
+                             hn::Set(d, 1 / (kTo - kFrom)));
+            t = hn::Min(hn::Max(t, zero), one);
+            const auto narrowed = hn::MulAdd(hn::Sqrt(squares), hn::Sub(one, t), t);
+            sum = hn::Add(half, hn::Div(hn::Sub(sum, half), narrowed));
+        }
+        StorePart(d, sum, out + i, lanes);
+    });
+}
+
+}  // namespace kettle::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace kettle {
+HWY_EXPORT(FindHexagons);
+HWY_EXPORT(MixHexagons);
+
+void findHexagons(const float* u, const float* v, std::size_t count, std::int32_t* column, std::int32_t* row,
+                  float* weight) {
+    HWY_DYNAMIC_DISPATCH(FindHexagons)(u, v, count, column, row, weight);
+}
+void mixHexagons(const float* weight, const float* number, const float* footprint, std::size_t count,
+                 float* out) {
+    HWY_DYNAMIC_DISPATCH(MixHexagons)(weight, number, footprint, count, out);
+}
+}  // namespace kettle
+#endif

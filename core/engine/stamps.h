@@ -1,0 +1,19 @@
+// Where the stamps of a scattered map lie.
+#pragma once
+
+#include <array>
+#include <vector>
+
+#include "core/base/vec.h"
+#include "core/program/placed.h"
+
+namespace kettle {
+
+/// The corners of a stamp's square in texture space, anticlockwise from its own lower left.
+using StampCorners = std::array<Vec2, 4>;
+
+/// The stamps that may touch a part of texture space, a cell after the other; none where the part has more
+/// cells than `most`. `placed` must scatter.
+std::vector<StampCorners> stampsIn(const Placed& placed, Vec2 low, Vec2 high, std::size_t most = 4096);
+
+}  // namespace kettle
