@@ -8,7 +8,7 @@ namespace kettle {
 
 /// `count` pixels of `channels` (1 to 4) interleaved codes to floats: out[c] gets channel c unless it is
 /// null, as the part of 255 or 65535 that it is, and if bit c of `curved` is set decoded from sRGB (IEC
-/// 61966-2-1). Accuracy: 5e-7. The same code always gives the same bits. Threads: safe.
+/// 61966-2-1). Accuracy: 7e-7 of the number. The same code always gives the same bits. Threads: safe.
 void decodeBytes(const std::uint8_t* pixels, std::size_t count, int channels, unsigned curved,
                  float* const out[]);
 void decodeWords(const std::uint16_t* pixels, std::size_t count, int channels, unsigned curved,

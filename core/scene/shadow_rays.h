@@ -28,7 +28,7 @@ inline std::size_t phaseOf(int x, int y) {
 /// own: the rays of one pass after the other fill the gaps that were left.
 struct OnDisc {
     static constexpr int kMost = 64;
-    std::array<float, 4> radius{}, x{}, y{};
+    std::array<float, 4> x{}, y{}, above{};  ///< `above`: the height of the unit hemisphere over it
     OnDisc() = default;
     OnDisc(std::uint64_t seed, int first, int count) {
         static const auto kRound = [] {
@@ -45,9 +45,10 @@ struct OnDisc {
         for (std::size_t i = 0; i < static_cast<std::size_t>(count); ++i) {
             const std::size_t n = (static_cast<std::size_t>(first) + i) % kMost;
             const float along = start + 0.7548777f * static_cast<float>(n);
-            radius[i] = std::sqrt(along - std::floor(along));
-            x[i] = radius[i] * (c * kRound[n].x - s * kRound[n].y);
-            y[i] = radius[i] * (s * kRound[n].x + c * kRound[n].y);
+            const float part = along - std::floor(along), radius = std::sqrt(part);
+            x[i] = radius * (c * kRound[n].x - s * kRound[n].y);
+            y[i] = radius * (s * kRound[n].x + c * kRound[n].y);
+            above[i] = std::sqrt(1 - part);
         }
     }
 };
@@ -95,7 +96,8 @@ struct Surroundings {
     const ViewOptions& options;
     Vec3 across, along, centre;  ///< the key light's disc, and the model's middle
     float spreadAngle, floor, size;
-    std::array<OnDisc, kPhases> keyRays, skyRays;
+    std::array<OnDisc, kPhases> skyRays;
+    std::array<std::array<Vec3, 4>, kPhases> keyRays;  ///< unit directions
     Surroundings(const RayScene& s, const ViewOptions& o) : scene(s), options(o) {
         basis(o.keyDirection, across, along);
         spreadAngle = std::tan(radians(o.keyRadius));
@@ -105,7 +107,10 @@ struct Surroundings {
         size = length(high - low);
         centre = (low + high) * 0.5f;
         for (std::size_t phase = 0; phase < kPhases; ++phase) {
-            keyRays[phase] = OnDisc(mixBits(phase), o.firstRay, o.shadowRays);
+            const OnDisc disc(mixBits(phase), o.firstRay, o.shadowRays);
+            for (std::size_t i = 0; i < 4; ++i)
+                keyRays[phase][i] = normalised(o.keyDirection + across * (disc.x[i] * spreadAngle) +
+                                               along * (disc.y[i] * spreadAngle));
             skyRays[phase] = OnDisc(mixBits(phase + 99), o.firstRay, o.shadowRays);
         }
     }
@@ -123,13 +128,8 @@ public:
     }
     void keyLight(Vec3 at, std::size_t phase, float* arriving) {
         const int count = m_around.options.shadowRays;
-        const OnDisc& disc = m_around.keyRays[phase];
-        const float spread = m_around.spreadAngle;
         for (std::size_t i = 0; i < static_cast<std::size_t>(count); ++i)
-            m_key.add(at,
-                      normalised(m_around.options.keyDirection + m_around.across * (disc.x[i] * spread) +
-                                 m_around.along * (disc.y[i] * spread)),
-                      arriving, 1.0f / static_cast<float>(count));
+            m_key.add(at, m_around.keyRays[phase][i], arriving, 1.0f / static_cast<float>(count));
     }
     /// Cosine-weighted; what blocks nearer than the model's own size counts.
     void openness(Vec3 at, Vec3 normal, std::size_t phase, float* arriving) {
@@ -138,9 +138,8 @@ public:
         const int count = m_around.options.shadowRays;
         const OnDisc& disc = m_around.skyRays[phase];
         for (std::size_t i = 0; i < static_cast<std::size_t>(count); ++i)
-            m_sky[i * kPhases + phase].add(
-                at, a * disc.x[i] + b * disc.y[i] + normal * std::sqrt(1 - disc.radius[i] * disc.radius[i]),
-                arriving, 1.0f / static_cast<float>(count));
+            m_sky[i * kPhases + phase].add(at, a * disc.x[i] + b * disc.y[i] + normal * disc.above[i],
+                                           arriving, 1.0f / static_cast<float>(count));
     }
     void finish() {
         m_key.flush();

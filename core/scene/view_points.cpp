@@ -8,6 +8,7 @@
 
 #include "core/scene/camera_frame.h"
 #include "core/scene/shadow_rays.h"
+#include "core/scene/shadow_smoothing.h"
 
 namespace kettle {
 namespace {
@@ -34,16 +35,22 @@ struct GroundPoint {
 };
 
 struct TilePoints {
-    std::vector<float> u, v, footprint;
+    std::vector<float> u, v, footprint, distance;
     std::vector<Surfel> surfels;
     std::vector<GroundPoint> ground;
     std::vector<std::uint32_t> triangles;
     std::vector<float> b1, b2, covered;  ///< with triangles only if places are asked for
     explicit TilePoints(std::size_t most) {
         // The shadow rays write to their places.
-        for (auto* list : {&u, &v, &footprint}) list->reserve(most);
+        for (auto* list : {&u, &v, &footprint, &distance}) list->reserve(most);
         surfels.reserve(most), ground.reserve(most);
     }
+};
+
+/// Where a ray goes through.
+struct Pixel {
+    std::uint32_t number;
+    std::size_t phase;
 };
 
 class TileCaster {
@@ -59,19 +66,21 @@ public:
             for (int x = left; x < right; x += kSide)
                 castBlock(x, y, std::min(x + kSide, right), std::min(y + kSide, bottom), out);
         m_shadows.finish();
+        smoothShadows(out.surfels, out.distance, {left, top, right - left, bottom - top, m_width},
+                      m_around.size * 0.02f, m_around.options.keyRadius > 0);
         return out;
     }
 
 private:
     void castBlock(int left, int top, int right, int bottom, TilePoints& out) {
         std::array<Vec3, RayScene::kPack> directions;
-        std::array<std::uint32_t, RayScene::kPack> pixels;
+        std::array<Pixel, RayScene::kPack> pixels;
         std::array<Hit, RayScene::kPack> hits;
         std::size_t count = 0;
         const Vec2 jitter = m_around.options.jitter;
         for (int y = top; y < bottom; ++y)
             for (int x = left; x < right; ++x, ++count) {
-                pixels[count] = static_cast<std::uint32_t>(y * m_width + x);
+                pixels[count] = {static_cast<std::uint32_t>(y * m_width + x), phaseOf(x, y)};
                 directions[count] =
                     m_frame.direction((static_cast<float>(x) + jitter.x) / static_cast<float>(m_width),
                                       (static_cast<float>(y) + jitter.y) / static_cast<float>(m_height));
@@ -83,23 +92,21 @@ private:
             count = goOn(directions, pixels, hits, count);
         }
     }
-    void addHits(const Vec3 directions[], const std::uint32_t pixels[], const Hit hits[], std::size_t count,
+    void addHits(const Vec3 directions[], const Pixel pixels[], const Hit hits[], std::size_t count,
                  int layer, TilePoints& out) {
         for (std::size_t i = 0; i < count; ++i) {
-            const std::size_t phase =
-                phaseOf(static_cast<int>(pixels[i]) % m_width, static_cast<int>(pixels[i]) / m_width);
             if (hits[i].found) {
-                addPoint(hits[i], directions[i], pixels[i], phase, out);
+                addPoint(hits[i], directions[i], pixels[i], out);
                 out.surfels.back().layer = static_cast<std::uint8_t>(layer);
             } else if (m_around.options.groundShadow) {
-                addGround(directions[i], pixels[i], phase, out);
+                addGround(directions[i], pixels[i], out);
             }
         }
     }
     /// Keeps the rays that go on behind what they hit, and casts them; how many those are.
     std::size_t goOn(std::array<Vec3, RayScene::kPack>& directions,
-                     std::array<std::uint32_t, RayScene::kPack>& pixels,
-                     std::array<Hit, RayScene::kPack>& hits, std::size_t count) {
+                     std::array<Pixel, RayScene::kPack>& pixels, std::array<Hit, RayScene::kPack>& hits,
+                     std::size_t count) {
         std::array<float, RayScene::kPack> nearest;
         const std::vector<bool>& goesOn = m_around.options.goesOn;
         std::size_t kept = 0;
@@ -114,7 +121,7 @@ private:
         m_around.scene.castPackBeyond(m_frame.from, directions.data(), nearest.data(), kept, hits.data());
         return kept;
     }
-    void addGround(Vec3 d, std::uint32_t pixel, std::size_t phase, TilePoints& out) {
+    void addGround(Vec3 d, Pixel pixel, TilePoints& out) {
         const float floor = m_around.floor;
         if (d.y > -1e-4f || m_frame.from.y < floor) return;
         const Vec3 at = m_frame.from + d * ((floor - m_frame.from.y) / d.y);
@@ -123,18 +130,18 @@ private:
         if (fade <= 0) return;
         if (const GroundShade* known = m_around.options.ground; known != nullptr) {
             const float lit = known->at(away.x / m_around.size, away.z / m_around.size);
-            out.ground.push_back({pixel, fade, lit, lit});
+            out.ground.push_back({pixel.number, fade, lit, lit});
             return;
         }
-        GroundPoint& g = out.ground.emplace_back(GroundPoint{pixel, fade, 0, 0});
-        m_shadows.keyLight(at, phase, &g.keyLight);
-        m_shadows.openness(at, {0, 1, 0}, phase, &g.openness);
+        GroundPoint& g = out.ground.emplace_back(GroundPoint{pixel.number, fade, 0, 0});
+        m_shadows.keyLight(at, pixel.phase, &g.keyLight);
+        m_shadows.openness(at, {0, 1, 0}, pixel.phase, &g.openness);
     }
-    void addPoint(const Hit& hit, Vec3 d, std::uint32_t pixel, std::size_t phase, TilePoints& out) {
+    void addPoint(const Hit& hit, Vec3 d, Pixel pixel, TilePoints& out) {
         const Mesh& mesh = m_around.scene.mesh();
         const std::uint32_t* t = &mesh.indices[static_cast<std::size_t>(hit.triangle) * 3];
         Surfel& s = out.surfels.emplace_back();
-        s.pixel = pixel;
+        s.pixel = pixel.number;
         s.part = mesh.trianglePart[hit.triangle];
         s.view = -d;
         s.normal =
@@ -150,12 +157,13 @@ private:
         s.side = mesh.tangents[t[0]].side;
         s.keyLight = s.openness = 0;
         const Vec3 at = m_frame.from + d * hit.distance + face * (m_around.size * 2e-4f);
-        if (dot(face, m_around.options.keyDirection) > 0) m_shadows.keyLight(at, phase, &s.keyLight);
-        m_shadows.openness(at, s.normal, phase, &s.openness);
+        if (dot(face, m_around.options.keyDirection) > 0) m_shadows.keyLight(at, pixel.phase, &s.keyLight);
+        m_shadows.openness(at, s.normal, pixel.phase, &s.openness);
         const Vec2 a = mesh.uvs[t[0]], b = mesh.uvs[t[1]], c = mesh.uvs[t[2]];
         const Vec2 uv = a * (1 - hit.b1 - hit.b2) + b * hit.b1 + c * hit.b2;
         out.u.push_back(uv.x);
         out.v.push_back(uv.y);
+        out.distance.push_back(hit.distance);
         const float pixelSize = hit.distance * 2 * m_frame.halfHeight / static_cast<float>(m_height);
         const float slant = std::sqrt(std::max(0.1f, dot(face, s.view)));
         // Without texture coordinates a map shows its mean.
@@ -214,11 +222,11 @@ ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int 
     const int columns = (width + kTile - 1) / kTile, rows = (height + kTile - 1) / kTile;
     std::vector<std::optional<TilePoints>> tiles(static_cast<std::size_t>(columns * rows));
     parallelFor(tiles.size(), 2, [&](std::size_t begin, std::size_t end) {
+        TileCaster caster(around, frame, width, height);
         for (std::size_t i = begin; i < end && !cancel.isCancelled(); ++i) {
             const int left = static_cast<int>(i) % columns * kTile,
                       top = static_cast<int>(i) / columns * kTile;
-            tiles[i] = TileCaster(around, frame, width, height)
-                           .cast(left, top, std::min(left + kTile, width), std::min(top + kTile, height));
+            tiles[i] = caster.cast(left, top, std::min(left + kTile, width), std::min(top + kTile, height));
         }
     });
     ViewPoints view;

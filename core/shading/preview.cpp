@@ -125,8 +125,8 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resour
     options.seeThrough = openings.seeThrough;
     options.goesOn = openings.goesOn;
     options.jitter = jitterOf(std::max(0, stage - 1));
-    // Each pass casts other rays, so that they add up.
-    constexpr int kFirstPass = 4, kPass = 2;
+    // Each pass casts other rays, so that they add up; neighbouring points share theirs.
+    constexpr int kFirstPass = 2, kPass = 1;
     options.shadowRays = stage == 1 ? kFirstPass : kPass;
     options.firstRay = stage < 2 ? 0 : kFirstPass + (stage - 2) * kPass;
     if (options.groundShadow)
