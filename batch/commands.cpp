@@ -121,7 +121,8 @@ void printText(Console& out, const Json& j) {
         out.say(fmt::format("Set {} ({})", set["name"].get<std::string>(), set["folder"].get<std::string>()));
         for (const Json& map : set["maps"])
             out.say(fmt::format("  {:<18} {:<32} {}{}{}", map["role"].get<std::string>(),
-                                map["file"].get<std::string>() + inFile(map), map["encoding"].get<std::string>(),
+                                map["file"].get<std::string>() + inFile(map),
+                                map["encoding"].get<std::string>(),
                                 map["automatic"].get<bool>() ? " (automatic)" : "",
                                 map["inverted"].get<bool>() ? ", inverted" : ""));
     }

@@ -113,8 +113,8 @@ Json definitions() {
                            {"note", text},
                            {"steps", arrayOf("step")}},
                           {"id"});
-    defs["map"] = object({{"role", text}, {"file", text}, {"encoding", text}, {"channels", text}},
-                         {"role", "file"});
+    defs["map"] =
+        object({{"role", text}, {"file", text}, {"encoding", text}, {"channels", text}}, {"role", "file"});
     defs["set"] = object({{"id", text}, {"name", text}, {"folder", text}, {"maps", arrayOf("map")}}, {"id"});
     const Json changes{{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/control"}}}};
     defs["look"] = object({{"id", text}, {"name", text}, {"note", text}, {"changes", changes}}, {"id"});
