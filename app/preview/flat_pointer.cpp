@@ -67,6 +67,10 @@ void FlatView::mouseMoveEvent(QMouseEvent* event) {
     Q_EMIT pointed(uv.x(), uv.y());
 }
 
+void FlatView::enterEvent(QEnterEvent*) {
+    update();
+}
+
 void FlatView::leaveEvent(QEvent*) {
     m_frameHand.leave();
     update();

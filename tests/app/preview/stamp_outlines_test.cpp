@@ -1,0 +1,52 @@
+// The stamps of a scattered map are outlined while the pointer is over the flat map.
+#include "app/preview/flat_view.h"
+#include "app/style/theme.h"
+#include "tests/support/demo_window.h"
+
+using namespace kettle;
+using namespace kettle::test;
+
+class StampOutlinesTest final : public QObject, DemoWindow {
+    Q_OBJECT
+
+    FlatView& flat() { return window().flat(); }
+    QImage seen(bool isUnderPointer) {
+        QEnterEvent enter(QPointF(50, 50), QPointF(50, 50), QPointF(50, 50));
+        QEvent leave(QEvent::Leave);
+        flat().setAttribute(Qt::WA_UnderMouse, isUnderPointer);
+        QApplication::sendEvent(&flat(), isUnderPointer ? static_cast<QEvent*>(&enter) : &leave);
+        flat().setAttribute(Qt::WA_UnderMouse, isUnderPointer);
+        return flat().grab().toImage();
+    }
+
+private Q_SLOTS:
+    void initTestCase() { theme::apply(*qApp); }
+    void stampsAreOutlinedUnderThePointer() {
+        QVERIFY(openDemo());
+        QVERIFY(session().open(QString::fromStdString((kData / "galley-floor.palekettle").string())));
+        std::string scattered, straight;
+        for (const auto& line : session().project().lines)
+            for (const auto& step : line->steps) {
+                if (step->type != "map") continue;
+                const auto lies = step->controls.find("lies");
+                const bool isScattered =
+                    lies != step->controls.end() && lies->second == ControlValue(std::string("scattered"));
+                (isScattered ? scattered : straight) = step->id;
+            }
+        QVERIFY(!scattered.empty() && !straight.empty());
+        session().selectStep(scattered);
+        QVERIFY(settled());
+        const QImage without = seen(false), with = seen(true);
+        int differing = 0;
+        for (int y = 0; y < with.height(); ++y)
+            for (int x = 0; x < with.width(); ++x)
+                differing += with.pixel(x, y) != without.pixel(x, y) ? 1 : 0;
+        // Lines, and not areas.
+        QVERIFY2(differing > 500 && differing < with.width() * with.height() / 3,
+                 qPrintable(QString::number(differing)));
+        QVERIFY(seen(false) == without);
+    }
+};
+
+QTEST_MAIN(StampOutlinesTest)
+#include "stamp_outlines_test.moc"
