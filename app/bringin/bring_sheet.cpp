@@ -191,6 +191,7 @@ void BringSheet::refreshSummary() {
     for (const PlannedSet& set : m_plan->sets)
         for (const PlannedMap& map : set.maps) {
             pictures += static_cast<int>(std::max<std::size_t>(1, map.tiles.size()));
+            if (!map.isTaken && map.warning.empty()) continue;  // offered, or left out by hand
             if (map.name.isGuess || !map.warning.empty() || !map.name.isKnown)
                 ++toLook;
             else

@@ -30,7 +30,7 @@ void FlatView::paintEvent(QPaintEvent*) {
     if (!m_overlay.isBeside()) paintMarks(p);
     if (!isCompared && hasFrame() && (underMouse() || m_frameHand.isDragging()))
         m_frameHand.paint(p, m_squareSize, 1);
-    if (!isCompared && underMouse()) paintStamps(p);
+    if (!isCompared && hasFrame() && underMouse()) paintStamps(p);
     if (hasFocus()) {
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(theme::kAccent, 2));

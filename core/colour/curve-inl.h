@@ -35,8 +35,8 @@ HWY_INLINE V PowPositive(D d, V x, V e) {
 }
 
 /// What the curves are made of: a power of x is a number for its exponent times a polynomial of its mantissa,
-/// which is fitted over 1..2 by minimax. No root, which costs more than all of this, and no quick estimate
-/// of one, which differs from maker to maker where a farm of unlike machines must agree.
+/// which is fitted over 1..2 by minimax. No root, which took half as long again, and no quick estimate of
+/// one, which differs from maker to maker where a farm of unlike machines must agree.
 ///
 /// Sixteen exponents have a number of their own; each stands where the lowest four bits of the float's biased
 /// exponent point to.
@@ -92,7 +92,7 @@ HWY_INLINE V PowerByParts(D d, V x, const PowerTable& ofExponent, const float (&
     return hn::Mul(OfExponent(d, ofExponent, bits), Polynomial(d, mantissa, ofMantissa));
 }
 
-/// IEC 61966-2-1, odd-symmetric: 4e-7 relative, up to 4000; beyond that it is computed as a power, 2e-6
+/// IEC 61966-2-1, odd-symmetric: 5e-7 relative, up to 4000; beyond that it is computed as a power, 2e-6
 /// relative.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V DecodeSrgb(D d, V encoded) {
@@ -116,7 +116,7 @@ HWY_INLINE V DecodeStored(D d, V code, float top) {
                           PowerByParts(d, base, kDecodeExponent, kDecodeMantissa));
 }
 
-/// The inverse of DecodeSrgb: 6e-7 of the larger of the value and 1, up to 120; beyond that it is computed as
+/// The inverse of DecodeSrgb: 7e-7 of the larger of the value and 1, up to 120; beyond that it is computed as
 /// a power.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V EncodeSrgb(D d, V linear) {

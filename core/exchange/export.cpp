@@ -229,40 +229,30 @@ Result<void> renderItem(const Project& all, const Resources& resources, const Ex
     }
     pixels.reshape(item.width, item.height, components, storageOf(format));
     std::atomic<std::size_t> notFinite{0};
-    const auto store = [&]<class T>(T* row, std::size_t count, const float* const* planes, auto convert) {
-        for (int c = 0; c < components; ++c) {
-            const float* from = planes[compiled.planes[0][static_cast<std::size_t>(c)]];
-            std::size_t bad = 0;
-            for (std::size_t i = 0; i < count; ++i) {
-                bad += std::isfinite(from[i]) ? 0u : 1u;
-                row[i * static_cast<std::size_t>(components) + static_cast<std::size_t>(c)] =
-                    convert(from[i]);
+    // Some readers stop at what is no number: it is written as 0, an infinite one as the largest half.
+    const auto storeFloats = [&](const float* const ordered[4], std::size_t count, float* row) {
+        std::size_t bad = 0;
+        for (std::size_t i = 0; i < count; ++i)
+            for (int c = 0; c < components; ++c) {
+                const float v = ordered[c][i];
+                bad += std::isfinite(v) ? 0u : 1u;
+                *row++ = std::isfinite(v) ? v : std::isnan(v) ? 0.0f : std::copysign(65504.0f, v);
             }
-            if (bad > 0) notFinite += bad;
-        }
+        return bad;
     };
     const RowSink sink = [&](int y, int x, std::size_t count, const float* const* planes) {
         const int at = x * components;
         const float* ordered[4]{};
         for (int c = 0; c < components; ++c)
             ordered[c] = planes[compiled.planes[0][static_cast<std::size_t>(c)]];
-        switch (pixels.depth) {
-            case Depth::U8:
-                encodeBytes(ordered, components, count, curved, pixels.row<std::uint8_t>(y) + at);
-                break;
-            case Depth::U16:
-                if (const std::size_t bad =
-                        encodeWords(ordered, components, count, curved, pixels.row<std::uint16_t>(y) + at);
-                    bad > 0)
-                    notFinite += bad;
-                break;
-            default:
-                // Some readers stop at what is no number: it is written as 0, an infinite one as the largest
-                // half.
-                store(pixels.row<float>(y) + at, count, planes, [](float v) {
-                    return std::isfinite(v) ? v : std::isnan(v) ? 0.0f : std::copysign(65504.0f, v);
-                });
-        }
+        std::size_t bad = 0;
+        if (pixels.depth == Depth::U8)
+            encodeBytes(ordered, components, count, curved, pixels.row<std::uint8_t>(y) + at);
+        else if (pixels.depth == Depth::U16)
+            bad = encodeWords(ordered, components, count, curved, pixels.row<std::uint16_t>(y) + at);
+        else
+            bad = storeFloats(ordered, count, pixels.row<float>(y) + at);
+        if (bad > 0) notFinite += bad;
     };
     if (!runGrid(compiled.program, maps, item.width, item.height, item.tile, sink, cancel, progress))
         return fail(ErrorKind::Cancelled, "The export was stopped. What was finished stays.");

@@ -39,7 +39,7 @@ void addOthers(const OIIO::ImageSpec& spec, int part, const Picked& taken, std::
     if (part > 0 && partName.empty()) partName = "part " + std::to_string(part + 1);
     const auto add = [&](const std::string& name, std::vector<int> channels, bool hasAlpha) {
         const std::string full = partName.empty() ? name : name.empty() ? partName : partName + "." + name;
-        if (others.size() < ImageInfo::kMostOthers)
+        if (!full.empty() && others.size() < ImageInfo::kMostOthers)
             others.push_back({full, {std::move(channels), hasAlpha, part}});
     };
     std::map<std::string, std::vector<int>> layers;
