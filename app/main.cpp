@@ -70,7 +70,7 @@ int main(int argc, char** argv) {
         window.keepLog(kettle::Report::standardFile());
         window.remember(kettle::WindowMemory::standardFile());
         if (const auto cache = kettle::PreparedMaps::standardFolder(); !cache.empty())
-            window.session().resources().store().prepareIn(cache, true);
+            window.prepareIn(cache);
     }
     window.show();
     window.board().setFocus();

@@ -25,7 +25,6 @@
 #include "core/exchange/export.h"
 #include "core/exchange/library.h"
 #include "core/exchange/recognise.h"
-#include "core/image/picture_library.h"
 #include "core/shading/preview.h"
 #include "core/steps/step.h"
 
@@ -364,8 +363,6 @@ Problems exportProject(Console& out, const ExportArguments& a) {
 }
 
 Problems takePicture(Console& out, const PictureArguments& a) {
-    // The light needs it: loaded later it would hold up the reading of the model.
-    static_cast<void>(pictureLibrary());
     auto opened = open(out, a.project, true);
     if (!opened) return {detailOf(opened.error())};
     PreviewRequest request;
@@ -404,7 +401,7 @@ Problems takePicture(Console& out, const PictureArguments& a) {
             return {};
         }));
     });
-    Preview preview(dataFolder() / "models", dataFolder() / "environments");
+    Preview preview(opened->scenes, dataFolder() / "environments");
     auto scene = preview.scene(request.project.view.model, request.project.view.unit);
     if (!scene) return {detailOf(scene.error())};
     request.camera.frame((*scene)->mesh(),

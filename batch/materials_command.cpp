@@ -38,8 +38,7 @@ Problems exportMaterials(Console& out, const MaterialArguments& a) {
     for (const std::string& look : looks)
         if (!look.empty() && opened->project.findLook(look) == nullptr)
             return {fmt::format("The project has no look {}. Choose another.", look)};
-    SceneStore scenes(dataFolder() / "models");
-    auto scene = scenes.load(opened->project.view.model, opened->project.view.unit);
+    auto scene = opened->scenes->load(opened->project.view.model, opened->project.view.unit);
     if (!scene) return {detailOf(scene.error())};
     const fs::path folder = a.folder,
                    stem = stemOf(a.name.empty() ? fs::path(a.project).stem().string() : a.name, "materials");

@@ -22,8 +22,11 @@ Result<Opened> open(Console& out, const std::string& file, bool prepares) {
     Resources resources(fs::absolute(file).parent_path(), *project);
     if (const fs::path folder = PreparedMaps::standardFolder(); !folder.empty())
         resources.store().prepareIn(folder, prepares);
-    resources.setModels(std::make_shared<FactsStore>(std::make_shared<SceneStore>(dataFolder() / "models")));
-    return Opened{std::move(*project), std::move(resources)};
+    auto scenes = std::make_shared<SceneStore>(dataFolder() / "models");
+    auto [prepared, keeps] = resources.store().prepared();
+    scenes->prepareIn(std::move(prepared), keeps);
+    resources.setModels(std::make_shared<FactsStore>(scenes));
+    return Opened{std::move(*project), std::move(resources), std::move(scenes)};
 }
 
 std::string detailOf(const Error& error) {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <filesystem>
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -9,12 +10,14 @@
 #include "core/document/project.h"
 #include "core/engine/resources.h"
 #include "core/exchange/library.h"
+#include "core/scene/scene_store.h"
 
 namespace kettle::batch {
 
 struct Opened {
     Project project;
     Resources resources;
+    std::shared_ptr<SceneStore> scenes;
 };
 
 /// Maps are taken from the prepared ones of the user's cache where they lie there; `prepares`: what is read

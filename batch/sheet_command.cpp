@@ -13,7 +13,6 @@
 #include "core/engine/source_files.h"
 #include "core/exchange/export.h"
 #include "core/handover/contact_sheet.h"
-#include "core/image/picture_library.h"
 
 namespace kettle::batch {
 namespace {
@@ -47,8 +46,6 @@ Problems writeFrames(Console& out, const SheetArguments& a, const Opened& opened
 }  // namespace
 
 Problems makeSheet(Console& out, const SheetArguments& a) {
-    // The light needs it: loaded later it would hold up the reading of the model.
-    static_cast<void>(pictureLibrary());
     auto opened = open(out, a.project, true);
     if (!opened) return {detailOf(opened.error())};
     SheetPlan plan;
@@ -60,7 +57,7 @@ Problems makeSheet(Console& out, const SheetArguments& a) {
     if (!a.looks.empty()) plan.looks = a.looks;
     if (a.allLooks)
         for (const auto& look : opened->project.looks) plan.looks.push_back(look->id);
-    auto scenes = std::make_shared<SceneStore>(dataFolder() / "models");
+    const std::shared_ptr<SceneStore>& scenes = opened->scenes;
     auto scene = scenes->load(opened->project.view.model, opened->project.view.unit);
     if (!scene) return {detailOf(scene.error())};
     Camera camera;

@@ -37,7 +37,7 @@ inline void settle(MainWindow& window) {
 /// Shows an empty window that keeps maps prepared, and waits until it rests, as when somebody chooses a
 /// folder.
 inline void standOpen(MainWindow& window) {
-    window.session().resources().store().prepareIn(PreparedMaps::standardFolder(), true);
+    window.prepareIn(PreparedMaps::standardFolder());
     window.resize(1280, 800);
     window.show();
     QApplication::processEvents();

@@ -59,6 +59,11 @@ void LookButton::setNote(const QString& note) {
     update();
 }
 
+void LookButton::setHint(const QString& hint) {
+    m_hint = hint;
+    update();
+}
+
 void LookButton::setCompared(bool compared) {
     m_compared = compared;
     update();
@@ -91,7 +96,9 @@ void LookButton::paintEvent(QPaintEvent*) {
     p.setFont(theme::font(11));
     p.setPen(theme::kQuiet);
     p.drawText(text.translated(0, 18), Qt::AlignLeft | Qt::AlignVCenter,
-               m_compared ? tr("compared") : m_about);
+               !m_hint.isEmpty() ? m_hint
+               : m_compared      ? tr("compared")
+                                 : m_about);
     if (!m_note.isEmpty()) theme::drawNote(p, QPointF(width() - 12, 12));
     if (m_compared) {
         // The other side of a comparison: a dashed ring, and the word.
@@ -152,7 +159,6 @@ LooksStrip::LooksStrip(Session& session, QWidget* parent) : QWidget(parent), m_s
         m_shelfChanged = true;
         rebuild();
     });
-    // Its name can be typed at once; a hand that is at work in the tuner keeps its keys.
     connect(&session, &Session::lookBegun, this, [this](const QString& look) { rename(look, false); });
     m_nameTime = new QTimer(this);
     m_nameTime->setSingleShot(true);
@@ -181,6 +187,8 @@ void LooksStrip::rebuild() {
     if (wanted != m_built || m_buttons.empty() || m_shelfChanged) {
         m_built = wanted;
         m_shelfChanged = false;
+        // What goes on beside it does not take an offered name away.
+        const QString offered = m_nameTime->isActive() ? m_named : QString();
         while (QLayoutItem* item = m_row->takeAt(0)) {
             if (QWidget* w = item->widget()) w->hide(), w->deleteLater();  // it may live on for a while
             delete item;
@@ -218,6 +226,11 @@ void LooksStrip::rebuild() {
         m_row->addWidget(explore);
         addShelf();
         m_row->addStretch(1);
+        if (!offered.isEmpty()) {
+            if (m_name) m_name->disconnect(this);
+            m_name = nullptr;  // it goes with its button; its time runs on
+            rename(offered, false);
+        }
     }
     for (LookButton* b : m_buttons) b->setChosen(b->id() == chosen);
     markSides();
@@ -234,7 +247,7 @@ void LooksStrip::setPicture(const QString& look, const QImage& picture) {
 }
 
 void LooksStrip::rename(const QString& look, bool takesKeys) {
-    endRename();
+    if (m_name) endRename();  // else an offer's time runs on
     LookButton* b = button(look);
     const Look* now = m_session.project().findLook(look.toStdString());
     if (b == nullptr || now == nullptr) return;
@@ -242,11 +255,8 @@ void LooksStrip::rename(const QString& look, bool takesKeys) {
     m_name->setAccessibleName(tr("Name of the look"));
     m_name->setGeometry(54, 8, b->width() - 60, 22);
     m_name->show();
-    m_name->selectAll();
-    if (takesKeys)
-        m_name->setFocus();
-    else
-        m_nameTime->start();  // nobody may want to type
+    m_named = look;
+    takesKeys ? takeKeys() : offerName(*b);
     // Behind many looks it may lie outside of what is seen; its place is known once the row is laid out.
     QMetaObject::invokeMethod(
         this,
@@ -264,9 +274,26 @@ void LooksStrip::rename(const QString& look, bool takesKeys) {
     });
 }
 
+void LooksStrip::takeKeys() {
+    m_nameTime->stop();
+    m_name->selectAll();
+    m_name->setFocus();
+}
+
+/// The keys stay with the board, where the next step may be called for at once; F2 or a click brings them.
+void LooksStrip::offerName(LookButton& button) {
+    button.setHint(tr("F2 to name it"));
+    m_name->deselect();
+    auto* wanted = new QShortcut(Qt::Key_F2, m_name);
+    connect(wanted, &QShortcut::activated, this, &LooksStrip::takeKeys);
+    if (!m_nameTime->isActive()) m_nameTime->start();  // nobody may want to type
+}
+
 void LooksStrip::endRename() {
+    m_nameTime->stop();
     if (!m_name) return;
     QLineEdit* field = m_name;
+    if (auto* b = qobject_cast<LookButton*>(field->parentWidget())) b->setHint({});
     m_name = nullptr;
     field->disconnect(this);
     field->deleteLater();

@@ -23,6 +23,8 @@ public:
     void setPicture(const QImage& picture);
     void setChosen(bool chosen);
     void setNote(const QString& note);
+    /// What stands below the name for now; empty: what it is.
+    void setHint(const QString& hint);
     /// True for the other side of a comparison.
     void setCompared(bool compared);
     const QString& id() const { return m_id; }
@@ -42,7 +44,7 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    QString m_id, m_name, m_about, m_note;
+    QString m_id, m_name, m_about, m_note, m_hint;
     QImage m_picture;
     bool m_chosen = false, m_compared = false;
 };
@@ -64,6 +66,8 @@ private:
     void editNote(const QString& look);
     void rebuild();
     void rename(const QString& look, bool takesKeys = true);
+    void takeKeys();
+    void offerName(LookButton& button);
     void endRename();
     void openMenu(const QString& look, QPoint globalPos);
     /// The shelf of kept pictures, behind the looks.
@@ -77,6 +81,7 @@ private:
     QScrollArea* m_area;
     QHBoxLayout* m_row;
     QWidget* m_page;
+    QString m_named;  ///< the look whose name is asked for or offered
     std::vector<LookButton*> m_buttons;
     std::map<int, LookButton*> m_keptButtons;
     QTimer* m_nameTime;

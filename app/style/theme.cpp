@@ -60,6 +60,7 @@ QLineEdit[compact="true"] { padding: 2px 3px; }
 QComboBox[compact="true"] { padding: 2px 0 2px 4px; }
 QComboBox[compact="true"]::drop-down { width: 14px; }
 QPushButton#layer-mask { padding: 3px; }
+QPushButton[left="true"] { text-align: left; }
 QCheckBox { spacing: 8px; }
 QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid #8A8A8A; border-radius: 3px; background: #FAFAFA; }
 QCheckBox::indicator:checked { background: #25665F; border-color: #25665F; image: url(:/icons/tick.svg); }

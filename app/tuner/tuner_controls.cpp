@@ -39,7 +39,7 @@ void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
         w->setToolTip(tip);
         w->setObjectName(QLatin1String(kind) + text(id));
     };
-    auto* field = new NumberField(style, m_body);
+    auto* field = new NumberField(style, row.parentWidget());
     name(field, "field-");
     field->setFixedWidth(kNumberWidth);
     joinGesture(field);
@@ -48,7 +48,7 @@ void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
     row.addWidget(field, 0, 3);
     if (id == "seed" || id == "spots") {
         // Seeds have no order to slide along.
-        auto* another = new QPushButton(tr("Another"), m_body);
+        auto* another = new QPushButton(tr("Another"), row.parentWidget());
         offerMenu(another, id);
         name(another, "another-");
         connect(another, &QPushButton::clicked, this, [this, id] {
@@ -57,7 +57,7 @@ void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
         row.addWidget(another, 0, 2);
         return;
     }
-    auto* slider = new ValueSlider(style, m_body);
+    auto* slider = new ValueSlider(style, row.parentWidget());
     name(slider, "slider-");
     slider->setMinimumWidth(60);
     offerMenu(slider, id);
@@ -70,7 +70,7 @@ void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
 }
 
 void TunerView::addChoice(QGridLayout& row, const StepSpec& spec, const ControlSpec& control) {
-    auto* box = new QComboBox(m_body);
+    auto* box = new QComboBox(row.parentWidget());
     box->setAccessibleName(text(control.name));
     box->setObjectName(QStringLiteral("choice-") + text(control.id));
     box->setToolTip(text(control.tip));
@@ -87,14 +87,14 @@ void TunerView::addChoice(QGridLayout& row, const StepSpec& spec, const ControlS
         [box, id](const StepView& v) { box->setCurrentIndex(box->findData(text(v.choice(id)))); });
     row.addWidget(box, 0, 2, 1, 2);
     if (spec.editor == StepEditor::BlendModes && control.id == "space") {
-        auto* why = quietLabel({}, m_body);
+        auto* why = quietLabel({}, row.parentWidget());
         row.addWidget(why, 1, 2, 1, 2);
         m_refreshers.push_back([why](const StepView& v) { why->setText(text(blendSpaceReason(v))); });
     }
 }
 
 void TunerView::addToggle(QGridLayout& row, const ControlSpec& control) {
-    auto* box = new QCheckBox(m_body);
+    auto* box = new QCheckBox(row.parentWidget());
     box->setAccessibleName(text(control.name));
     box->setObjectName(QStringLiteral("toggle-") + text(control.id));
     box->setToolTip(text(control.tip));
@@ -108,9 +108,9 @@ void TunerView::addColour(QVBoxLayout& column, const ControlSpec& control) {
     QGridLayout* row = addRow(column);
     row->setVerticalSpacing(4);
     const bool isNamed = control.name != "Colour";
-    row->addWidget(makeResetDot(control, m_body), 0, 0);
-    if (isNamed) row->addWidget(new QLabel(text(control.name), m_body), 0, 1, 1, 3);
-    auto* field = new ColourField(m_body);
+    row->addWidget(makeResetDot(control, row->parentWidget()), 0, 0);
+    if (isNamed) row->addWidget(new QLabel(text(control.name), row->parentWidget()), 0, 1, 1, 3);
+    auto* field = new ColourField(row->parentWidget());
     field->setToolTip(text(control.tip));
     const std::string id = control.id;
     equip(field);

@@ -24,19 +24,20 @@ void TunerView::addMapRows(QVBoxLayout& column) {
     const TextureSet* set = m_session.project().findSet(shown->set);
     const Map* map = set != nullptr ? findMap(*set, shown->role) : nullptr;
     QGridLayout* row = addRow(column);
-    keepDotColumn(*row, m_body);
-    row->addWidget(new QLabel(tr("File"), m_body), 0, 1);
+    keepDotColumn(*row, row->parentWidget());
+    row->addWidget(new QLabel(tr("File"), row->parentWidget()), 0, 1);
     if (map == nullptr) {
-        row->addWidget(quietLabel(tr("no map %1 in the set").arg(text(shown->role)), m_body), 0, 2, 1, 2);
+        row->addWidget(quietLabel(tr("no map %1 in the set").arg(text(shown->role)), row->parentWidget()), 0,
+                       2, 1, 2);
         return;
     }
-    auto* file = new QPushButton(m_body);
+    auto* file = new QPushButton(row->parentWidget());
     file->setObjectName(QStringLiteral("map-file"));
-    file->setStyleSheet(QStringLiteral("text-align: left;"));
+    file->setProperty("left", true);
     file->setMinimumWidth(60);
     file->setAccessibleName(tr("File of the map"));
     row->addWidget(file, 0, 2, 1, 2);
-    auto* encoding = new QComboBox(m_body);
+    auto* encoding = new QComboBox(row->parentWidget());
     encoding->setAccessibleName(tr("Encoding"));
     encoding->setMinimumWidth(60);
     encoding->setToolTip(tr("How the file's numbers become light. Automatic goes by role and depth."));
@@ -69,16 +70,51 @@ void TunerView::addMapRows(QVBoxLayout& column) {
         file->setToolTip(tr("%1\nClick to take another file; all work is kept.")
                              .arg(text(m_session.resources().fileOf(*now, *found).string())));
     });
-    row->addWidget(new QLabel(tr("Encoding"), m_body), 1, 1);
+    row->addWidget(new QLabel(tr("Encoding"), row->parentWidget()), 1, 1);
     row->addWidget(encoding, 1, 2, 1, 2);
     addPictureRow(column, setId, role);
 }
 
-/// Which picture of a file that holds several; no row for one that holds its colours alone.
+/// The pictures that a map's file has beside its colours, and the one that is chosen of them; a file that
+/// holds its colours alone has none.
+QStringList TunerView::picturesIn(const std::string& setId, const std::string& role) const {
+    const TextureSet* set = m_session.project().findSet(setId);
+    const Map* map = set != nullptr ? findMap(*set, role) : nullptr;
+    QStringList names;
+    if (map == nullptr) return names;
+    Map colours = *map;
+    colours.channels.clear();
+    if (const auto info = m_session.resources().infoOf(*set, colours))
+        for (const std::string& other : info->others) names << text(other);
+    if (const QString chosen = text(map->channels); !chosen.isEmpty() && !names.contains(chosen))
+        names << chosen;
+    return names;
+}
+
+/// Which picture of a file that holds several. Its row is made when the first such file comes.
 void TunerView::addPictureRow(QVBoxLayout& column, const std::string& setId, const std::string& role) {
+    auto* holder = new QVBoxLayout;
+    holder->setContentsMargins(0, 0, 0, 0);
+    column.addLayout(holder);
+    m_refreshers.push_back(
+        [this, holder, box = static_cast<QComboBox*>(nullptr), setId, role](const StepView&) mutable {
+            const QStringList others = picturesIn(setId, role);
+            if (box == nullptr && others.isEmpty()) return;
+            if (box == nullptr) box = makePictureBox(*holder, setId, role);
+            box->clear();
+            box->addItem(tr("its colours"), QString());
+            for (const QString& name : others) box->addItem(name, name);
+            const TextureSet* set = m_session.project().findSet(setId);
+            const Map* map = set != nullptr ? findMap(*set, role) : nullptr;
+            box->setCurrentIndex(map != nullptr ? box->findData(text(map->channels)) : 0);
+            box->parentWidget()->setVisible(!others.isEmpty());
+        });
+}
+
+QComboBox* TunerView::makePictureBox(QVBoxLayout& column, const std::string& setId, const std::string& role) {
     QGridLayout* row = addRow(column);
-    keepDotColumn(*row, m_body);
-    auto* picture = new QComboBox(m_body);
+    keepDotColumn(*row, row->parentWidget());
+    auto* picture = new QComboBox(row->parentWidget());
     picture->setObjectName(QStringLiteral("map-picture"));
     picture->setAccessibleName(tr("Picture in the file"));
     picture->setMinimumWidth(60);
@@ -88,35 +124,20 @@ void TunerView::addPictureRow(QVBoxLayout& column, const std::string& setId, con
                                               picture->itemData(i).toString().toStdString()),
                         tr("Picture of %1").arg(text(role)));
     });
-    m_refreshers.push_back([this, picture, setId, role](const StepView&) {
-        const TextureSet* now = m_session.project().findSet(setId);
-        const Map* found = now != nullptr ? findMap(*now, role) : nullptr;
-        if (found == nullptr) return;
-        Map colours = *found;
-        colours.channels.clear();
-        const auto info = m_session.resources().infoOf(*now, colours);
-        QStringList names{QString()};
-        if (info)
-            for (const std::string& other : info->others) names << text(other);
-        if (!names.contains(text(found->channels))) names << text(found->channels);
-        picture->clear();
-        for (const QString& name : names) picture->addItem(name.isEmpty() ? tr("its colours") : name, name);
-        picture->setCurrentIndex(picture->findData(text(found->channels)));
-        picture->parentWidget()->setVisible(names.size() > 1);
-    });
-    row->addWidget(new QLabel(tr("Picture"), m_body), 0, 1);
+    row->addWidget(new QLabel(tr("Picture"), row->parentWidget()), 0, 1);
     row->addWidget(picture, 0, 2, 1, 2);
+    return picture;
 }
 
 void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
     QGridLayout* row = addRow(column);
-    keepDotColumn(*row, m_body);
-    auto* label = new QLabel(text(feed.name), m_body);
+    keepDotColumn(*row, row->parentWidget());
+    auto* label = new QLabel(text(feed.name), row->parentWidget());
     label->setToolTip(text(feed.tip));
     label->setFixedWidth(kLabelWidth);
     row->addWidget(label, 0, 1);
-    auto* button = new QPushButton(m_body);
-    button->setStyleSheet(QStringLiteral("text-align: left;"));
+    auto* button = new QPushButton(row->parentWidget());
+    button->setProperty("left", true);
     button->setObjectName(QStringLiteral("feed-") + text(feed.id));
     button->setAccessibleName(tr("%1 feed").arg(text(feed.name)));
     button->setToolTip(text(feed.tip));
@@ -146,9 +167,9 @@ void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
     row->addWidget(button, 0, 2, 1, 2);
 
     // A constant is edited where it is named.
-    auto* number = new NumberField({}, m_body);
+    auto* number = new NumberField({}, row->parentWidget());
     number->setAccessibleName(tr("%1 as a number").arg(text(feed.name)));
-    auto* colour = new ColourField(m_body);
+    auto* colour = new ColourField(row->parentWidget());
     equip(colour);
     joinGesture(number);
     joinGesture(colour);
@@ -180,7 +201,7 @@ void TunerView::tellFeeds(QVBoxLayout& column, const StepSpec& spec, const Step&
             column.addWidget(quietLabel(
                 tr("%1: %2").arg(text(feed.name),
                                  feedWords(m_session.boardProject(), joined->second, m_session.steps())),
-                m_body));
+                column.parentWidget()));
 }
 
 }  // namespace kettle

@@ -16,7 +16,7 @@
 namespace kettle {
 
 void TunerView::addLayerTitle(QVBoxLayout& column, const Line& layer) {
-    auto* name = new QLineEdit(text(layer.name), m_body);
+    auto* name = new QLineEdit(text(layer.name), column.parentWidget());
     name->setObjectName(QStringLiteral("layer-name"));
     name->setAccessibleName(tr("Name of the layer"));
     name->setToolTip(tr("The layer's name (F2)"));
@@ -29,7 +29,7 @@ void TunerView::addLayerTitle(QVBoxLayout& column, const Line& layer) {
         if (now != nullptr && !name->hasFocus()) name->setText(text(now->name));
     });
     column.addWidget(name);
-    auto* about = quietLabel({}, m_body);
+    auto* about = quietLabel({}, column.parentWidget());
     about->setObjectName(QStringLiteral("layer-about"));
     m_refreshers.push_back([this, about, id = layer.id](const StepView&) {
         const Line* now = m_session.project().findLine(id);
@@ -57,10 +57,10 @@ void TunerView::addLayerBack(QVBoxLayout& column, const Step& shown, const Line&
     auto* back = new QPushButton(isLayer(line)  ? tr("Mask of %1").arg(name)
                                  : fill.empty() ? tr("Fill of %1").arg(name)
                                                 : tr("Laid by %1").arg(name),
-                                 m_body);
+                                 column.parentWidget());
     back->setObjectName(QStringLiteral("layer-back"));
     back->setToolTip(tr("Back to the layer"));
-    back->setStyleSheet(QStringLiteral("text-align: left;"));
+    back->setProperty("left", true);
     connect(back, &QPushButton::clicked, this, [this, id = layer->id] {
         if (const Line* now = m_session.project().findLine(id)) m_session.selectStep(headOf(*now).id);
     });
@@ -70,7 +70,7 @@ void TunerView::addLayerBack(QVBoxLayout& column, const Step& shown, const Line&
 void TunerView::addLayerMask(QVBoxLayout& column) {
     const Line* layer = m_session.selectedLayer();
     if (layer == nullptr) return;
-    auto* mask = new LayerMask(m_session, layer->id, m_body);
+    auto* mask = new LayerMask(m_session, layer->id, column.parentWidget());
     m_refreshers.push_back([mask](const StepView&) { mask->refresh(); });
     m_spreadRefreshers.push_back([this, mask] { mask->setPicture(pictureOf(m_step)); });
     connect(mask, &LayerMask::fileWanted, this, [this, id = layer->id] {
@@ -83,7 +83,7 @@ void TunerView::addLayerMask(QVBoxLayout& column) {
 }
 
 void TunerView::addLayerTable(QVBoxLayout& column, const Line& layer) {
-    auto* table = new LayerTable(m_session, layer.id, m_body);
+    auto* table = new LayerTable(m_session, layer.id, column.parentWidget());
     m_refreshers.push_back([table](const StepView&) { table->refresh(); });
     m_spreadRefreshers.push_back([this, table] { table->setPictures(m_pictures); });
     column.addWidget(table);

@@ -19,7 +19,7 @@ const Recipe* TunerView::recipeOfStep() const {
 }
 
 void TunerView::addSection(QVBoxLayout& column, const std::string& section) {
-    auto* title = new QLabel(section.empty() ? tr("More") : text(section), m_body);
+    auto* title = new QLabel(section.empty() ? tr("More") : text(section), column.parentWidget());
     title->setObjectName(QStringLiteral("section"));
     column.addSpacing(4);
     column.addWidget(title);
@@ -29,7 +29,7 @@ void TunerView::addRecipeBar(QVBoxLayout& column, const Recipe& recipe) {
     auto* row = new QHBoxLayout;
     row->setSpacing(6);
     const auto add = [&](const QString& words, const QString& tip) {
-        auto* button = new QPushButton(words, m_body);
+        auto* button = new QPushButton(words, column.parentWidget());
         button->setToolTip(tip);
         row->addWidget(button);
         return button;
@@ -52,7 +52,7 @@ void TunerView::addRecipeBar(QVBoxLayout& column, const Recipe& recipe) {
                                              : tr("A recipe of %1 steps.").arg(recipe.steps.size());
     if (recipe.edition > 1) words += tr(" Edition %1.").arg(recipe.edition);
     if (!recipe.note.empty()) words += QLatin1Char(' ') + text(recipe.note);
-    column.addWidget(quietLabel(words, m_body));
+    column.addWidget(quietLabel(words, column.parentWidget()));
     open->setObjectName(QStringLiteral("open-recipe"));
     connect(open, &QPushButton::clicked, this, [this] { m_session.toggleOpen(m_step); });
     m_refreshers.push_back([this, open](const StepView&) {
@@ -67,18 +67,18 @@ void TunerView::addRecipeBack(QVBoxLayout& column) {
     const auto inner = innerStep(m_session.project(), m_step);
     const Recipe* recipe = inner ? m_session.project().findRecipe(inner->recipe) : nullptr;
     if (recipe == nullptr) return;
-    auto* back = new QPushButton(tr("Step of %1").arg(text(recipe->name)), m_body);
+    auto* back = new QPushButton(tr("Step of %1").arg(text(recipe->name)), column.parentWidget());
     back->setObjectName(QStringLiteral("recipe-back"));
     back->setToolTip(tr("Back to the recipe"));
-    back->setStyleSheet(QStringLiteral("text-align: left;"));
+    back->setProperty("left", true);
     connect(back, &QPushButton::clicked, this, [this, outer = inner->outer] { m_session.selectStep(outer); });
     column.addWidget(back);
 }
 
 void TunerView::addCopies(QVBoxLayout& column) {
-    m_copies = new CopiesPlot(m_body);
+    m_copies = new CopiesPlot(column.parentWidget());
     column.addWidget(m_copies);
-    m_strip = new CopiesStrip(m_body);
+    m_strip = new CopiesStrip(column.parentWidget());
     column.addWidget(m_strip);
     connect(m_strip, &CopiesStrip::chosen, this, [this](const QString& object, bool more) {
         std::set<std::string> names = more ? m_session.chosenObjects() : std::set<std::string>{};

@@ -75,7 +75,7 @@ void TunerView::addSpecial(QVBoxLayout& column, const StepSpec& spec, Kind kind)
 }
 
 void TunerView::addDial(QVBoxLayout& column) {
-    auto* dial = new HueDial(m_body);
+    auto* dial = new HueDial(column.parentWidget());
     joinGesture(dial);
     connect(dial, &HueDial::edited, this, [this](double v, bool g) { set("hue", v, g); });
     connect(dial, &HueDial::bandEdited, this, [this](double centre, double width, bool g) {
@@ -101,7 +101,7 @@ void TunerView::addDial(QVBoxLayout& column) {
 }
 
 void TunerView::addPick(QVBoxLayout& column, const QString& words) {
-    auto* button = new QPushButton(words, m_body);
+    auto* button = new QPushButton(words, column.parentWidget());
     button->setObjectName(QStringLiteral("pick"));
     button->setToolTip(tr("Then click in the flat picture, or draw over an area of it. Esc leaves it."));
     connect(button, &QPushButton::clicked, this, [this] {
@@ -154,7 +154,7 @@ void TunerView::measure(const QString& name, PictureService::Measure what) {
 }
 
 void TunerView::addMatch(QVBoxLayout& column) {
-    auto* button = new QPushButton(tr("Measure both pictures"), m_body);
+    auto* button = new QPushButton(tr("Measure both pictures"), column.parentWidget());
     button->setObjectName(QStringLiteral("measure"));
     button->setToolTip(
         tr("Takes mean and spread of what comes in and of the reference. Measure again when either has "
@@ -165,11 +165,11 @@ void TunerView::addMatch(QVBoxLayout& column) {
                 [=](const Project& p, const Resources& r) { return measureMatch(p, look, step, r); });
     });
     column.addWidget(button);
-    column.addWidget(makeMatchTable());
+    column.addWidget(makeMatchTable(column.parentWidget()));
 }
 
-QWidget* TunerView::makeMatchTable() {
-    auto* table = new QWidget(m_body);
+QWidget* TunerView::makeMatchTable(QWidget* parent) {
+    auto* table = new QWidget(parent);
     table->setObjectName(QStringLiteral("match-numbers"));
     auto* grid = new QGridLayout(table);
     grid->setContentsMargins(0, 0, 0, 0);
@@ -204,7 +204,7 @@ QWidget* TunerView::makeMatchTable() {
 }
 
 void TunerView::addGallery(QVBoxLayout& column) {
-    m_gallery = new ModeGallery(m_body);
+    m_gallery = new ModeGallery(column.parentWidget());
     connect(m_gallery, &ModeGallery::chosen, this,
             [this](const QString& mode) { set("mode", mode.toStdString(), false); });
     ModeGallery* gallery = m_gallery;
@@ -220,7 +220,7 @@ void TunerView::askGallery() {
 }
 
 void TunerView::addTransfer(QVBoxLayout& column) {
-    m_transfer = new TransferPlot(m_body);
+    m_transfer = new TransferPlot(column.parentWidget());
     column.addWidget(m_transfer);
     m_probeRefreshers.push_back([this](const ProbeAnswer* a) {
         if (a == nullptr) return;  // the pointer has left: what it saw last stays
@@ -237,7 +237,7 @@ void TunerView::askTransfer() {
 }
 
 void TunerView::addLevels(QVBoxLayout& column) {
-    auto* plot = new LevelsPlot(m_body);
+    auto* plot = new LevelsPlot(column.parentWidget());
     joinGesture(plot);
     connect(plot, &LevelsPlot::edited, this,
             [this](const QString& control, double v, bool g) { set(control.toStdString(), v, g); });
@@ -250,7 +250,7 @@ void TunerView::addLevels(QVBoxLayout& column) {
 }
 
 void TunerView::addCurves(QVBoxLayout& column, Kind kind) {
-    auto* which = new QComboBox(m_body);
+    auto* which = new QComboBox(column.parentWidget());
     which->setAccessibleName(tr("Curve of"));
     which->setObjectName(QStringLiteral("curve-of"));
     which->addItem(tr("All"), QStringLiteral("all"));
@@ -258,7 +258,7 @@ void TunerView::addCurves(QVBoxLayout& column, Kind kind) {
         for (const char* id : {"first", "second", "third"})
             which->addItem(QString(), QString::fromLatin1(id));
     which->setVisible(kind == Kind::Colour);
-    auto* editor = new RampEditor(true, m_body);
+    auto* editor = new RampEditor(true, column.parentWidget());
     joinGesture(editor);
     connect(&editor->shelf(), &RampShelf::told, &m_session, &Session::told);
     connect(editor, &RampEditor::edited, this, [this, which](const Ramp& ramp, bool g) {
@@ -286,10 +286,10 @@ void TunerView::addCurves(QVBoxLayout& column, Kind kind) {
         editor->setMark(a != nullptr && a->hasBefore ? std::optional(readingOf(a->before)) : std::nullopt);
     });
     QGridLayout* row = addRow(column);
-    row->addWidget(
-        makeResetDot(
-            tr("Curve"), [which] { return which->currentData().toString().toStdString(); }, m_body),
-        0, 0);
+    row->addWidget(makeResetDot(
+                       tr("Curve"), [which] { return which->currentData().toString().toStdString(); },
+                       row->parentWidget()),
+                   0, 0);
     row->addWidget(new QLabel(tr("Curve"), m_body), 0, 1);
     row->addWidget(which, 0, 2, 1, 2);
     column.addWidget(editor);
@@ -297,9 +297,9 @@ void TunerView::addCurves(QVBoxLayout& column, Kind kind) {
 
 void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind kind) {
     QGridLayout* row = addRow(column);
-    row->addWidget(makeResetDot(control, m_body), 0, 0);
-    row->addWidget(new QLabel(text(control.name), m_body), 0, 1);
-    auto* editor = new RampEditor(kind == Kind::Scalar, m_body);
+    row->addWidget(makeResetDot(control, row->parentWidget()), 0, 0);
+    row->addWidget(new QLabel(text(control.name), row->parentWidget()), 0, 1);
+    auto* editor = new RampEditor(kind == Kind::Scalar, column.parentWidget());
     const std::string id = control.id;
     joinGesture(editor);
     connect(&editor->shelf(), &RampShelf::told, &m_session, &Session::told);
@@ -322,11 +322,11 @@ void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind ki
 }
 
 void TunerView::addFormula(QVBoxLayout& column) {
-    auto* edit = new QLineEdit(m_body);
+    auto* edit = new QLineEdit(column.parentWidget());
     edit->setObjectName(QStringLiteral("formula"));
     edit->setAccessibleName(tr("Formula"));
     edit->setPlaceholderText(QStringLiteral("in"));
-    auto* problem = quietLabel({}, m_body);
+    auto* problem = quietLabel({}, column.parentWidget());
     problem->setObjectName(QStringLiteral("formula-problem"));
     connect(edit, &QLineEdit::textEdited, this, [this, edit, problem] {
         // Only a formula that makes sense goes into the project; the picture stays as it was meanwhile.
@@ -346,11 +346,11 @@ void TunerView::addFormula(QVBoxLayout& column) {
     column.addWidget(quietLabel(
         tr("in is what comes in; a, b, c, d are the lines below; u, v the place. + − * / ^, comparisons, "
            "mix, clamp, smoothstep, rgb, hsv, lum, sin, pow …"),
-        m_body));
+        column.parentWidget()));
 }
 
 void TunerView::addSpace(QGridLayout& row, const ControlSpec& control) {
-    auto* box = new QComboBox(m_body);
+    auto* box = new QComboBox(row.parentWidget());
     box->setAccessibleName(text(control.name));
     box->setObjectName(QStringLiteral("space-") + text(control.id));
     box->setToolTip(text(control.tip));
@@ -377,7 +377,7 @@ double TunerView::squareSize() const {
 }
 
 void TunerView::addPlacementTitle(QVBoxLayout& column) {
-    auto* title = quietLabel({}, m_body);
+    auto* title = quietLabel({}, column.parentWidget());
     title->setObjectName(QStringLiteral("placement"));
     m_refreshers.push_back([this, title](const StepView& v) {
         const TextureSet* set = m_session.project().findSet(v.step().set);
@@ -390,7 +390,7 @@ void TunerView::addPlacementTitle(QVBoxLayout& column) {
 }
 
 void TunerView::addPart(QGridLayout& row, const ControlSpec& control) {
-    auto* box = new QComboBox(m_body);
+    auto* box = new QComboBox(row.parentWidget());
     box->setAccessibleName(text(control.name));
     box->setObjectName(QStringLiteral("part-") + text(control.id));
     box->setToolTip(text(control.tip));

@@ -29,7 +29,7 @@ bool hasOwnFault(const Catalogue& steps, const Step& step) {
 /// Why the step has no effect, or what is wrong, in a place that is always there: nothing below it moves when
 /// a sentence comes or goes under the hand.
 void TunerView::addTelling(QVBoxLayout& column, const StepSpec& spec) {
-    auto* place = new TellingPlace(spec.editor == StepEditor::MapFile ? 3 : 2, m_body);
+    auto* place = new TellingPlace(spec.editor == StepEditor::MapFile ? 3 : 2, column.parentWidget());
     // What the controls tell at once; what only the numbers tell comes with the pictures.
     const auto tell = [this, place] {
         const auto now = m_session.shownStep(m_step);

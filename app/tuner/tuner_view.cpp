@@ -10,7 +10,6 @@
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QTimer>
-#include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
@@ -22,6 +21,7 @@
 #include "app/fields/colour_field.h"
 #include "app/fields/number_field.h"
 #include "app/fields/palette_shelf.h"
+#include "app/fields/reset_dot.h"
 #include "app/fields/rows.h"
 #include "app/fields/telling_place.h"
 #include "app/pictures/step_words.h"
@@ -39,8 +39,14 @@ TunerView::TunerView(Session& session, PictureService& service, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     setMinimumWidth(280);
+    connect(&session, &Session::fileChanged, this, [this] {
+        // Another project: its rows come after the event that opened it, which has enough to do.
+        if (m_isStale || m_session.selectedStep() == m_step) return;
+        m_isStale = true;
+        rebuildSoon();
+    });
     connect(&session, &Session::selectionChanged, this, [this] {
-        if (m_builtFor != stateNow()) rebuild();  // an opened project tells of itself more than once
+        if (!m_isStale && m_builtFor != stateNow()) rebuild();  // an opened project tells of itself twice
     });
     connect(&session, &Session::projectChanged, this, &TunerView::refresh);
     connect(&session, &Session::lookChanged, this, &TunerView::refresh);
@@ -120,7 +126,10 @@ std::string TunerView::stateNow() const {
 
 void TunerView::showEvent(QShowEvent* event) {
     QWidget::showEvent(event);
-    if (!m_isStale) return;
+    if (m_isStale) rebuildSoon();
+}
+
+void TunerView::rebuildSoon() {
     QTimer::singleShot(0, this, [this] {
         if (m_isStale) rebuild();
     });
@@ -274,11 +283,9 @@ QWidget* TunerView::makeResetDot(const ControlSpec& control, QWidget* parent) {
 
 QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::string()>& idNow,
                                  QWidget* parent) {
-    auto* dot = new QToolButton(parent);
-    dot->setFixedSize(12, 12);
-    dot->setFocusPolicy(Qt::NoFocus);
+    auto* dot = new ResetDot(parent);
     dot->setAccessibleName(tr("Reset %1").arg(name));
-    connect(dot, &QToolButton::clicked, this, [this, idNow] { m_session.resetControl(m_step, idNow()); });
+    connect(dot, &QAbstractButton::clicked, this, [this, idNow] { m_session.resetControl(m_step, idNow()); });
     dot->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(dot, &QWidget::customContextMenuRequested, this,
             [this, dot, idNow](QPoint at) { openControlMenu(idNow(), dot->mapToGlobal(at)); });
@@ -291,13 +298,9 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
         const Look* look = project.findLook(m_session.look());
         const bool byLook = changeIn(project, look, m_step + "." + id) != nullptr;
         dot->setObjectName(QStringLiteral("reset-") + text(id));
-        // A ring where the base differs from the default, a full dot where this look changes it.
-        dot->setStyleSheet(
-            QStringLiteral("border-radius: 4px; min-height: 0; padding: 0; margin: 2px; border: 1px solid "
-                           "%1; background: %2;")
-                .arg(differs || byLook ? theme::kQuiet.name() : QStringLiteral("transparent"),
-                     byLook ? theme::kQuiet.name() : QStringLiteral("transparent")));
-        dot->setEnabled(differs || byLook);
+        dot->setChange(byLook    ? ResetDot::Change::ByLook
+                       : differs ? ResetDot::Change::FromDefault
+                                 : ResetDot::Change::None);
         dot->setToolTip(
             m_session.holdsInAllLooks(m_step, id)
                 ? tr("Changed in all looks. Click to take the base's value again; the menu holds it in "
@@ -313,7 +316,7 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
 void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const ControlSpec& control, Kind kind) {
     if (control.type == ControlType::Ramp || control.type == ControlType::Colour) {
         // In a widget of its own, so that it can go while it does not matter.
-        auto* whole = new QWidget(m_body);
+        auto* whole = new QWidget(column.parentWidget());
         auto* rows = new QVBoxLayout(whole);
         rows->setContentsMargins(0, 0, 0, 0);
         rows->setSpacing(column.spacing());
@@ -328,8 +331,8 @@ void TunerView::addControl(QVBoxLayout& column, const StepSpec& spec, const Cont
         return;
     if (control.hidden) return;
     QGridLayout* row = addRow(column);
-    row->addWidget(makeResetDot(control, m_body), 0, 0);
-    auto* label = new QLabel(text(control.name), m_body);
+    row->addWidget(makeResetDot(control, row->parentWidget()), 0, 0);
+    auto* label = new QLabel(text(control.name), row->parentWidget());
     label->setToolTip(text(control.tip));
     label->setFixedWidth(kLabelWidth);
     offerMenu(label, control.id);

@@ -15,6 +15,7 @@ class QVBoxLayout;
 class QGridLayout;
 class QLabel;
 class QCheckBox;
+class QComboBox;
 
 namespace kettle {
 
@@ -72,7 +73,7 @@ private:
     void addDial(QVBoxLayout& column);
     void addPick(QVBoxLayout& column, const QString& words);
     void addMatch(QVBoxLayout& column);
-    QWidget* makeMatchTable();
+    QWidget* makeMatchTable(QWidget* parent);
     void addGallery(QVBoxLayout& column);
     void addCurves(QVBoxLayout& column, Kind kind);
     void addFormula(QVBoxLayout& column);
@@ -99,6 +100,7 @@ private:
     void addLayerBack(QVBoxLayout& column, const Step& shown, const Line& line);
     void addLayerMask(QVBoxLayout& column);
     void addLayerTable(QVBoxLayout& column, const Line& layer);
+    void rebuildSoon();
     void askGallery();
     void askTransfer();
     void connectService();
@@ -114,6 +116,8 @@ private:
     void addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind);
     void addMapRows(QVBoxLayout& column);
     void addPictureRow(QVBoxLayout& column, const std::string& setId, const std::string& role);
+    QComboBox* makePictureBox(QVBoxLayout& column, const std::string& setId, const std::string& role);
+    QStringList picturesIn(const std::string& setId, const std::string& role) const;
     QWidget* makeResetDot(const ControlSpec& control, QWidget* parent);
     /// The same for a place that shows one of several controls.
     QWidget* makeResetDot(const QString& name, const std::function<std::string()>& idNow, QWidget* parent);

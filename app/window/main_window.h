@@ -73,6 +73,8 @@ public:
     void remember(const QString& file);
     /// What is told as an error goes into a file from now on.
     void keepLog(const QString& file);
+    /// Takes maps and models from what lies prepared there, and keeps what is read; the user's cache.
+    void prepareIn(const std::filesystem::path& folder);
     Autosave* autosave() { return m_autosave.get(); }
     /// What was dropped, or given when the program was started: a project is opened, all else goes to the
     /// sheet.

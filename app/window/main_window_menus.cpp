@@ -203,6 +203,13 @@ void MainWindow::makeHelpMenu() {
     help->addAction(tr("About Pale Kettle"), this, [this] { showAbout(this); });
 }
 
+void MainWindow::prepareIn(const std::filesystem::path& folder) {
+    ImageStore& store = m_session.resources().store();
+    store.prepareIn(folder, true);
+    auto [prepared, keeps] = store.prepared();
+    m_pictures->sceneStore()->prepareIn(std::move(prepared), keeps);
+}
+
 void MainWindow::keepLog(const QString& file) {
     delete m_report;
     m_report = new Report(m_session, file, this);

@@ -8,7 +8,7 @@
 #include <numeric>
 #include <type_traits>
 
-#include "core/base/hash.h"
+#include "core/base/file_stamp.h"
 #include "core/colour/encoding.h"
 #include "core/image/halving.h"
 #include "core/image/pixel_kernels.h"
@@ -70,13 +70,6 @@ Result<PixelBuffer> decoded(const PixelBuffer& from,
 /// True if all levels down to one pixel are there.
 bool isWhole(const PreparedTile& tile) {
     return tile.levels().back().width == 1 && tile.levels().back().height == 1;
-}
-
-std::uint64_t stampOfFile(const fs::path& file) {
-    std::error_code code;
-    const auto time = fs::last_write_time(file, code);
-    if (code) return 0;
-    return combine(static_cast<std::uint64_t>(time.time_since_epoch().count()), fs::file_size(file, code));
 }
 
 /// The pixels of a file as they are stored in memory.
@@ -146,7 +139,7 @@ const std::vector<float>& decodingTable(Depth depth, bool isSrgb) {
 
 std::shared_ptr<const MapTile> MapTile::findPrepared(const fs::path& file, const TileReading& reading) {
     if (reading.prepared == nullptr) return nullptr;
-    auto mapped = reading.prepared->find(keyOf(file, reading), stampOfFile(file));
+    auto mapped = reading.prepared->find(keyOf(file, reading), fileStamp(file));
     if (!mapped || !isWhole(*mapped)) return nullptr;
     const auto tile = std::make_shared<MapTile>();
     tile->m_mapped = std::move(mapped);
@@ -160,7 +153,7 @@ std::shared_ptr<const MapTile> MapTile::findPrepared(const fs::path& file, const
 Result<std::shared_ptr<const MapTile>> MapTile::read(const fs::path& file, const TileReading& reading) {
     if (auto found = findPrepared(file, reading)) return found;
     const auto tile = std::make_shared<MapTile>();
-    if (reading.prepared != nullptr) tile->m_key = keyOf(file, reading), tile->m_stamp = stampOfFile(file);
+    if (reading.prepared != nullptr) tile->m_key = keyOf(file, reading), tile->m_stamp = fileStamp(file);
     auto pixels = readPixels(file, reading);
     if (!pixels) return fail(pixels.error());
     tile->m_pixels = std::move(*pixels);

@@ -15,9 +15,9 @@
 #include <mutex>
 #include <optional>
 #include <thread>
-#include <type_traits>
 
 #include "core/image/picture_library.h"
+#include "core/scene/mesh_bytes.h"
 
 namespace kettle {
 namespace {
@@ -42,14 +42,6 @@ public:
         }
         return true;
     }
-    template <class T>
-    bool putList(const std::vector<T>& list) {
-        static_assert(std::is_trivially_copyable_v<T>);
-        const std::uint64_t count = list.size();
-        return put(&count, sizeof count) && put(list.data(), list.size() * sizeof(T));
-    }
-    bool putText(const std::string& text) { return putList(std::vector<char>(text.begin(), text.end())); }
-
     bool rewind() { return ::lseek(m_file, 0, SEEK_SET) == 0; }
     bool take(void* bytes, std::size_t count) {
         char* to = static_cast<char*>(bytes);
@@ -61,21 +53,9 @@ public:
         }
         return true;
     }
-    template <class T>
-    bool takeList(std::vector<T>& list) {
-        std::uint64_t count = 0;
+    std::uint64_t size() const {
         struct stat facts {};
-        if (!take(&count, sizeof count) || ::fstat(m_file, &facts) != 0 ||
-            count > static_cast<std::uint64_t>(facts.st_size) / sizeof(T))
-            return false;
-        list.resize(count);
-        return take(list.data(), count * sizeof(T));
-    }
-    bool takeText(std::string& text) {
-        std::vector<char> letters;
-        if (!takeList(letters)) return false;
-        text.assign(letters.begin(), letters.end());
-        return true;
+        return ::fstat(m_file, &facts) == 0 ? static_cast<std::uint64_t>(facts.st_size) : 0;
     }
 
 private:
@@ -83,41 +63,27 @@ private:
 };
 
 bool putResult(SharedFile& file, const Result<Mesh>& result) {
+    const PutBytes put = [&](const void* bytes, std::size_t count) { return file.put(bytes, count); };
     const int kind = result ? -1 : static_cast<int>(result.error().kind);
-    if (!file.put(&kind, sizeof kind)) return false;
-    if (!result) return file.putText(result.error().sentence) && file.putText(result.error().detail);
-    bool done = file.putList(result->positions) && file.putList(result->normals) &&
-                file.putList(result->uvs) && file.putList(result->tangents) &&
-                file.putList(result->indices) && file.putList(result->trianglePart);
-    for (const auto* names : {&result->parts, &result->partObjects, &result->partMaterials}) {
-        const std::uint64_t count = names->size();
-        done = done && file.put(&count, sizeof count);
-        for (const std::string& name : *names) done = done && file.putText(name);
-    }
-    return done && file.putList(result->partHasUv);
+    if (!put(&kind, sizeof kind)) return false;
+    return result ? putMesh(*result, put)
+                  : putText(result.error().sentence, put) && putText(result.error().detail, put);
 }
 
 /// Nothing if what stands there is not whole.
 std::optional<Result<Mesh>> takeResult(SharedFile& file) {
+    const TakeBytes take = [&](void* bytes, std::size_t count) { return file.take(bytes, count); };
     int kind = 0;
-    if (!file.rewind() || !file.take(&kind, sizeof kind)) return std::nullopt;
-    if (kind >= 0) {
-        Error error{static_cast<ErrorKind>(kind), {}, {}};
-        if (!file.takeText(error.sentence) || !file.takeText(error.detail)) return std::nullopt;
-        return fail(std::move(error));
+    if (!file.rewind() || !take(&kind, sizeof kind)) return std::nullopt;
+    if (kind < 0) {
+        auto mesh = takeMesh(take, file.size());
+        if (!mesh) return std::nullopt;
+        return std::move(*mesh);
     }
-    Mesh mesh;
-    if (!file.takeList(mesh.positions) || !file.takeList(mesh.normals) || !file.takeList(mesh.uvs) ||
-        !file.takeList(mesh.tangents) || !file.takeList(mesh.indices) || !file.takeList(mesh.trianglePart))
-        return std::nullopt;
-    for (auto* names : {&mesh.parts, &mesh.partObjects, &mesh.partMaterials}) {
-        std::uint64_t count = 0;
-        if (!file.take(&count, sizeof count)) return std::nullopt;
-        for (std::uint64_t i = 0; i < count; ++i)
-            if (!file.takeText(names->emplace_back())) return std::nullopt;
-    }
-    if (!file.takeList(mesh.partHasUv)) return std::nullopt;
-    return mesh;
+    auto sentence = takeText(take, file.size());
+    auto detail = takeText(take, file.size());
+    if (!sentence || !detail) return std::nullopt;
+    return fail(Error{static_cast<ErrorKind>(kind), std::move(*sentence), std::move(*detail)});
 }
 
 [[noreturn]] void beTheChild(SharedFile& file, const std::function<Result<Mesh>()>& read) {

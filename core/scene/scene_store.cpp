@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/scene/prepared_mesh.h"
+
 namespace kettle {
 
 std::filesystem::path SceneStore::fileOf(const std::string& model) const {
@@ -29,11 +31,31 @@ std::shared_ptr<const RayScene> SceneStore::loaded(const std::string& model, con
     return at == m_kept.end() ? nullptr : at->scene;
 }
 
+void SceneStore::prepareIn(std::shared_ptr<const PreparedMaps> prepared, bool keeps) {
+    const std::lock_guard lock(m_mutex);
+    m_prepared = std::move(prepared);
+    m_keeps = keeps;
+}
+
+Result<Mesh> SceneStore::meshOf(const Kept& wanted, const CancelToken& cancel) {
+    std::shared_ptr<const PreparedMaps> prepared;
+    bool keeps = false;
+    {
+        const std::lock_guard lock(m_mutex);
+        prepared = m_prepared, keeps = m_keeps;
+    }
+    if (prepared)
+        if (auto found = findPreparedMesh(*prepared, wanted.file, wanted.unit)) return std::move(*found);
+    auto mesh = loadMesh(wanted.file, std::chrono::minutes(3), wanted.unit, cancel);
+    if (mesh && prepared && keeps) keepPreparedMesh(*prepared, wanted.file, wanted.unit, *mesh);
+    return mesh;
+}
+
 Result<std::shared_ptr<const RayScene>> SceneStore::load(const std::string& model, const std::string& unit,
                                                          const CancelToken& cancel) {
     if (auto known = loaded(model, unit)) return known;
     Kept kept = asItLies(model, unit);
-    auto mesh = loadMesh(kept.file, std::chrono::minutes(3), unit, cancel);
+    auto mesh = meshOf(kept, cancel);
     if (!mesh) return fail(mesh.error());
     kept.scene = std::make_shared<RayScene>(std::make_shared<const Mesh>(std::move(*mesh)));
     constexpr std::size_t kMost = 8;

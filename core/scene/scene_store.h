@@ -12,11 +12,16 @@
 
 namespace kettle {
 
+class PreparedMaps;
+
 class SceneStore {
 public:
     /// `models`: the folder of the shipped ones, in which "kettle" means kettle.obj.
     explicit SceneStore(std::filesystem::path models) : m_models(std::move(models)) {}
 
+    /// Takes models that lie prepared there from now on, and with `keeps` keeps what it reads; null: neither.
+    /// Threads: safe.
+    void prepareIn(std::shared_ptr<const PreparedMaps> prepared, bool keeps);
     /// Where a model lies: a shipped one's name, or a file.
     std::filesystem::path fileOf(const std::string& model) const;
     /// The model if it was loaded as it lies on the disk now, else null. Threads: safe.
@@ -38,7 +43,11 @@ private:
     };
     Kept asItLies(const std::string& model, const std::string& unit) const;
 
+    Result<Mesh> meshOf(const Kept& wanted, const CancelToken& cancel);
+
     std::filesystem::path m_models;
+    std::shared_ptr<const PreparedMaps> m_prepared;
+    bool m_keeps = false;
     mutable std::mutex m_mutex;
     std::vector<Kept> m_kept;  ///< the one that was loaded last is the last
 };

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/base/hash.h"
+#include "core/base/file_stamp.h"
 #include "core/base/pi.h"
 #include "core/threads/parallel.h"
 
@@ -227,18 +227,11 @@ std::string keyOf(const std::filesystem::path& file) {
     return kPreparedKind + std::filesystem::absolute(file, code).lexically_normal().string();
 }
 
-std::uint64_t stampOf(const std::filesystem::path& file) {
-    std::error_code code;
-    const auto time = std::filesystem::last_write_time(file, code);
-    if (code) return 0;
-    return combine(static_cast<std::uint64_t>(time.time_since_epoch().count()),
-                   std::filesystem::file_size(file, code));
-}
 }  // namespace
 
 std::shared_ptr<const Environment> Environment::findPrepared(const PreparedMaps& prepared,
                                                              const std::filesystem::path& file) {
-    const auto tile = prepared.find(keyOf(file), stampOf(file));
+    const auto tile = prepared.find(keyOf(file), fileStamp(file));
     std::shared_ptr<Environment> made(new Environment);
     made->layOut();
     std::vector<float>& texels = made->m_tables.texels;
@@ -263,7 +256,7 @@ void Environment::keepPrepared(const PreparedMaps& prepared, const std::filesyst
     row.width = static_cast<int>(numbers.size() / 4), row.height = 1, row.channels = 4;
     row.depth = Depth::Float;
     row.data = reinterpret_cast<const std::byte*>(numbers.data());
-    prepared.keep(keyOf(file), stampOf(file), {row}, 0);
+    prepared.keep(keyOf(file), fileStamp(file), {row}, 0);
 }
 
 Result<std::shared_ptr<const Environment>> Environment::load(const std::filesystem::path& file,

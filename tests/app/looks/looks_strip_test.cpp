@@ -66,6 +66,27 @@ private Q_SLOTS:
         session().undo();
         QCOMPARE(nameOf("celadon"), std::string("Celadon"));
     }
+    /// A change on what was received begins a look. The keys stay with the board until its name is asked for.
+    void aBegunLookIsNamedByItsKey() {
+        session().setLook("");
+        clickCard("glaze");
+        session().setControl("glaze", "hue", 20.0, 0);
+        const std::string begun = session().look();
+        QVERIFY(!begun.empty());
+        QPointer<QLineEdit> name = field(begun.c_str());
+        QVERIFY(name != nullptr && !name->hasFocus() && name->selectedText().isEmpty());
+        window().board().setFocus();
+        QTest::keyClick(&window().board(), Qt::Key_X);
+        QVERIFY(session().shownStep("glaze")->bypass);
+        QTRY_VERIFY(field(begun.c_str())->isVisible());  // the strip was made anew
+        QTest::keyClick(&window().board(), Qt::Key_F2);
+        name = field(begun.c_str());
+        QVERIFY(name != nullptr && name->hasFocus());
+        QTest::keyClicks(name, QStringLiteral("River mud"));
+        QTest::keyClick(name, Qt::Key_Return);
+        QCOMPARE(nameOf(begun.c_str()), std::string("River mud"));
+        QVERIFY(field(begun.c_str()) == nullptr);
+    }
     void anEmptyNameChangesNothing() {
         const std::size_t before = session().history().size();
         QTest::keyClick(&button("celadon"), Qt::Key_F2);

@@ -18,6 +18,7 @@
 #include "app/fields/colour_field.h"
 #include "app/fields/number_field.h"
 #include "app/fields/palette_shelf.h"
+#include "app/fields/reset_dot.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
 #include "app/style/theme.h"
@@ -293,7 +294,7 @@ private Q_SLOTS:
     void everyControlHasItsReset() {
         ColourField* field = addTint();
         const Colour standard = tintColour();
-        auto* dot = control<QToolButton>(("reset-" + m_tintControl).c_str());
+        auto* dot = control<ResetDot>(("reset-" + m_tintControl).c_str());
         QVERIFY(dot != nullptr && !dot->isEnabled());
         field->take({0.1f, 0.2f, 0.3f});
         QVERIFY(dot->isEnabled());
@@ -310,14 +311,14 @@ private Q_SLOTS:
         QCoreApplication::processEvents();
         drag(strip, strip.handleAt(1).toPoint(), strip.handleAt(1).toPoint() + QPoint(0, 40));
         QVERIFY(!viewOf(*session().shownStep(curves)).ramp("second").isIdentity());
-        QVERIFY(control<QToolButton>("reset-all") == nullptr);
-        QTest::mouseClick(control<QToolButton>("reset-second"), Qt::LeftButton);
+        QVERIFY(control<ResetDot>("reset-all") == nullptr);
+        QTest::mouseClick(control<ResetDot>("reset-second"), Qt::LeftButton);
         QVERIFY(viewOf(*session().shownStep(curves)).ramp("second").isIdentity());
     }
     void aLooksOwnValueIsTakenBack() {
         session().setLook("celadon");
         clickCard("glaze");
-        auto* dot = control<QToolButton>("reset-hue");
+        auto* dot = control<ResetDot>("reset-hue");
         QVERIFY(dot->isEnabled());
         QTest::mouseClick(dot, Qt::LeftButton);
         QCOMPARE(viewOf(*session().shownStep("glaze")).number("hue"), 0.0);
