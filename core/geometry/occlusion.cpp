@@ -55,6 +55,96 @@ std::vector<std::uint32_t> byNeighbourhood(const SurfaceSamples& samples, Vec3 l
     return order;
 }
 
+constexpr std::size_t kPack = RayScene::kPack, kRays = HiddenDistances::kRays;
+/// A block's places in turn cast one of kShares interleaved parts of the rays; what is missing they take from
+/// each other.
+constexpr std::size_t kBlock = 64, kShares = 4, kOwn = kRays / kShares;
+
+/// How far apart places lie, on the whole, cm.
+float spacingOf(const Mesh& mesh, std::size_t places) {
+    double area = 0;
+    for (std::size_t t = 0; t < mesh.triangleCount(); ++t) {
+        const std::uint32_t* c = &mesh.indices[3 * t];
+        area += 0.5 * static_cast<double>(length(cross(mesh.positions[c[1]] - mesh.positions[c[0]],
+                                                       mesh.positions[c[2]] - mesh.positions[c[0]])));
+    }
+    return static_cast<float>(std::sqrt(area / static_cast<double>(std::max<std::size_t>(1, places))));
+}
+
+/// Neighbouring places with their rays' frames, turned alike, so that rays of one number go nearly the same
+/// way.
+struct Block {
+    std::size_t count = 0;
+    std::array<Vec3, kBlock> at, from, x, y, normal;
+    std::array<std::uint16_t*, kBlock> distances;
+};
+
+struct Caster {
+    const RayScene& scene;
+    float longest, spacing;
+    const std::array<Vec3, kRays>& rays;
+
+    /// The share `s` of the rays of up to kPack places of the block.
+    void cast(const Block& block, const std::size_t places[], std::size_t count, std::size_t s) const {
+        std::array<Vec3, kPack> from, directions;
+        std::array<Hit, kPack> hits;
+        for (std::size_t i = 0; i < count; ++i) from[i] = block.from[places[i]];
+        for (std::size_t r = s; r < kRays; r += kShares) {
+            for (std::size_t i = 0; i < count; ++i)
+                directions[i] = block.x[places[i]] * rays[r].x + block.y[places[i]] * rays[r].y +
+                                block.normal[places[i]] * rays[r].z;
+            scene.castPack(from.data(), directions.data(), count, hits.data());
+            for (std::size_t i = 0; i < count; ++i)
+                block.distances[places[i]][r] = hits[i].found
+                                                    ? static_cast<std::uint16_t>(std::min(
+                                                          65534.0f, hits[i].distance / longest * 65534.0f))
+                                                    : kNothing;
+        }
+    }
+    /// The nearest place of a share that lies beside this one, in nearly the same plane, and faces alike;
+    /// kBlock if there is none. Over two spacings what is hidden varies less than 64 rays can tell.
+    std::size_t neighbour(const Block& block, std::size_t p, std::size_t s) const {
+        constexpr float kNear = 2, kAlike = 0.97f, kStep = 0.25f;
+        float best = kNear * kNear * spacing * spacing;
+        std::size_t found = kBlock;
+        for (std::size_t q = s; q < block.count; q += kShares) {
+            const Vec3 to = block.at[q] - block.at[p];
+            const float squared = dot(to, to), up = dot(to, block.normal[p]);
+            if (squared > best || dot(block.normal[q], block.normal[p]) < kAlike ||
+                up * up > kStep * kStep * squared)
+                continue;
+            best = squared;
+            found = q;
+        }
+        return found;
+    }
+    void castAll(const Block& block) const {
+        std::array<std::size_t, kBlock> places{};
+        for (std::size_t s = 0; s < kShares; ++s) {
+            std::size_t count = 0;
+            for (std::size_t p = s; p < block.count; p += kShares) places[count++] = p;
+            cast(block, places.data(), count, s);
+        }
+        for (std::size_t s = 0; s < kShares; ++s) {
+            std::size_t alone = 0;
+            for (std::size_t p = 0; p < block.count; ++p) {
+                if (p % kShares == s) continue;
+                const std::size_t q = neighbour(block, p, s);
+                if (q == kBlock) {
+                    places[alone++] = p;
+                    continue;
+                }
+                for (std::size_t r = s; r < kRays; r += kShares)
+                    block.distances[p][r] = block.distances[q][r];
+            }
+            for (std::size_t first = 0; first < alone; first += kPack)
+                cast(block, places.data() + first, std::min(kPack, alone - first), s);
+        }
+    }
+};
+
+static_assert(kBlock / kShares == kPack && kOwn * kShares == kRays);
+
 }  // namespace
 
 HiddenDistances::HiddenDistances(const RayScene& scene, const SurfaceSamples& samples,
@@ -64,36 +154,30 @@ HiddenDistances::HiddenDistances(const RayScene& scene, const SurfaceSamples& sa
     scene.mesh().bounds(low, high);
     m_longest = std::max(1e-6f, length(high - low));
     const std::array<Vec3, kRays> rays = hemisphere();
+    const Caster caster{scene, m_longest, spacingOf(scene.mesh(), samples.size()), rays};
     const std::vector<std::uint32_t> order = byNeighbourhood(samples, low, m_longest);
     std::atomic<std::size_t> done{0};
-    constexpr std::size_t kPack = RayScene::kPack;
-    const std::size_t packs = (samples.size() + kPack - 1) / kPack;
-    parallelFor(packs, 64, [&](std::size_t begin, std::size_t end) {
-        std::array<Vec3, kPack> from, x, y, normals, directions;
-        std::array<Hit, kPack> hits;
-        for (std::size_t pack = begin; pack < end; ++pack) {
-            // Neighbouring places, turned alike: their rays go nearly the same way, which is quick.
-            const std::size_t first = pack * kPack, count = std::min(kPack, samples.size() - first);
-            const float turn = 2 * std::numbers::pi_v<float> * unitFloat(mixBits(pack));
+    const std::size_t blocks = (samples.size() + kBlock - 1) / kBlock;
+    parallelFor(blocks, 16, [&](std::size_t begin, std::size_t end) {
+        Block block;
+        for (std::size_t b = begin; b < end; ++b) {
+            const std::size_t first = b * kBlock;
+            block.count = std::min(kBlock, samples.size() - first);
+            const float turn = 2 * std::numbers::pi_v<float> * unitFloat(mixBits(b));
             const float c = std::cos(turn), s = std::sin(turn);
-            for (std::size_t i = 0; i < count; ++i) {
-                const Vec3 normal = normals[i] = samples.normals()[order[first + i]];
+            for (std::size_t i = 0; i < block.count; ++i) {
+                const std::size_t place = order[first + i];
                 Vec3 across, along;
-                basis(normal, across, along);
-                from[i] = samples.positions()[order[first + i]] + normal * (m_longest * 2e-4f);
-                x[i] = across * c + along * s, y[i] = along * c - across * s;
+                basis(samples.normals()[place], across, along);
+                block.at[i] = samples.positions()[place];
+                block.normal[i] = samples.normals()[place];
+                block.from[i] = block.at[i] + block.normal[i] * (m_longest * 2e-4f);
+                block.x[i] = across * c + along * s, block.y[i] = along * c - across * s;
+                block.distances[i] = &m_distances[place * kRays];
             }
-            for (std::size_t r = 0; r < kRays; ++r) {
-                for (std::size_t i = 0; i < count; ++i)
-                    directions[i] = x[i] * rays[r].x + y[i] * rays[r].y + normals[i] * rays[r].z;
-                scene.castPack(from.data(), directions.data(), count, hits.data());
-                for (std::size_t i = 0; i < count; ++i)
-                    if (hits[i].found)
-                        m_distances[order[first + i] * kRays + r] = static_cast<std::uint16_t>(
-                            std::min(65534.0f, hits[i].distance / m_longest * 65534.0f));
-            }
+            caster.castAll(block);
         }
-        if (progress) progress(static_cast<double>(done += end - begin) / static_cast<double>(packs));
+        if (progress) progress(static_cast<double>(done += end - begin) / static_cast<double>(blocks));
     });
 }
 

@@ -11,11 +11,13 @@
 namespace kettle {
 
 /// How far 64 rays over each place's hemisphere go before they meet the model: from it occlusion of any
-/// spread is a sum, so that the spread can be dragged.
+/// spread is a sum, so that the spread can be dragged. A place casts a quarter of them, and takes the rest
+/// from neighbours that face alike in nearly the same plane, if it has such (interleaved sampling, Keller and
+/// Heidrich 2001).
 class HiddenDistances {
 public:
     static constexpr std::size_t kRays = 64;
-    /// Casts them: cosine-weighted, turned by each place's own hash. `progress`: 0..1, on any thread.
+    /// Casts them: cosine-weighted, turned alike for neighbours. `progress`: 0..1, on any thread.
     /// Threads: uses all.
     HiddenDistances(const RayScene& scene, const SurfaceSamples& samples,
                     const std::function<void(double)>& progress = {});

@@ -13,9 +13,11 @@ namespace kettle {
 struct RayScene::Impl {
     RTCDevice device = nullptr;
     RTCScene scene = nullptr;
+    RTCGeometry geometry = nullptr;  ///< of a moving one
+    void* vertices = nullptr;
 };
 
-RayScene::RayScene(std::shared_ptr<const Mesh> mesh, bool isBrief)
+RayScene::RayScene(std::shared_ptr<const Mesh> mesh, Use use)
     : m_mesh(std::move(mesh)), m_impl(std::make_unique<Impl>()) {
     m_impl->device = rtcNewDevice(nullptr);
     m_impl->scene = rtcNewScene(m_impl->device);
@@ -28,12 +30,27 @@ RayScene::RayScene(std::shared_ptr<const Mesh> mesh, bool isBrief)
         std::memcpy(vertices, m_mesh->positions.data(), m_mesh->positions.size() * sizeof(Vec3));
         std::memcpy(indices, m_mesh->indices.data(), m_mesh->indices.size() * sizeof(std::uint32_t));
     }
+    const bool isMoving = use == Use::Moving;
+    if (isMoving) {
+        m_impl->geometry = geometry, m_impl->vertices = vertices;
+        rtcSetGeometryBuildQuality(geometry, RTC_BUILD_QUALITY_REFIT);
+    }
     rtcCommitGeometry(geometry);
     rtcAttachGeometry(m_impl->scene, geometry);
-    rtcReleaseGeometry(geometry);
-    // Built once, asked millions of times.
-    rtcSetSceneFlags(m_impl->scene, RTC_SCENE_FLAG_CONTEXT_FILTER_FUNCTION);
-    rtcSetSceneBuildQuality(m_impl->scene, isBrief ? RTC_BUILD_QUALITY_LOW : RTC_BUILD_QUALITY_HIGH);
+    rtcReleaseGeometry(geometry);  // the scene holds it
+    // Built once, asked millions of times; or built once, and its boxes fitted anew.
+    rtcSetSceneFlags(m_impl->scene, isMoving ? RTC_SCENE_FLAG_CONTEXT_FILTER_FUNCTION | RTC_SCENE_FLAG_DYNAMIC
+                                             : RTC_SCENE_FLAG_CONTEXT_FILTER_FUNCTION);
+    rtcSetSceneBuildQuality(m_impl->scene, isMoving ? RTC_BUILD_QUALITY_LOW : RTC_BUILD_QUALITY_HIGH);
+    rtcCommitScene(m_impl->scene);
+}
+
+void RayScene::move(std::shared_ptr<const Mesh> mesh) {
+    m_mesh = std::move(mesh);
+    if (m_impl->vertices == nullptr) return;
+    std::memcpy(m_impl->vertices, m_mesh->positions.data(), m_mesh->positions.size() * sizeof(Vec3));
+    rtcUpdateGeometryBuffer(m_impl->geometry, RTC_BUFFER_TYPE_VERTEX, 0);
+    rtcCommitGeometry(m_impl->geometry);
     rtcCommitScene(m_impl->scene);
 }
 

@@ -16,15 +16,19 @@ struct Hit {
     float b1 = 0, b2 = 0;  ///< barycentric weights of the second and third corner
 };
 
-/// A mesh made ready for rays. Immutable; any number of threads may cast at once.
+/// A mesh made ready for rays. Any number of threads may cast at once.
 class RayScene {
 public:
-    /// `isBrief`: made ready sooner and asked a little slower, for a mesh that is soon another.
-    explicit RayScene(std::shared_ptr<const Mesh> mesh, bool isBrief = false);
+    /// Still: asked most quickly. Moving: takes other shapes of its triangles in a fraction of the time.
+    enum class Use { Still, Moving };
+    explicit RayScene(std::shared_ptr<const Mesh> mesh, Use use = Use::Still);
     ~RayScene();
     RayScene(const RayScene&) = delete;
     RayScene& operator=(const RayScene&) = delete;
 
+    /// Takes another shape, of a scene for Use::Moving: the same triangles and as many vertices, elsewhere.
+    /// Nobody may cast meanwhile. The farther they move, the slower it is asked.
+    void move(std::shared_ptr<const Mesh> mesh);
     /// What it was made of.
     const Mesh& mesh() const { return *m_mesh; }
     /// The nearest triangle that a ray meets, farther away than `nearest` (in lengths of `direction`, in

@@ -39,6 +39,19 @@ float meanFootprint(const Mesh& mesh) {
 
 }  // namespace
 
+/// Fitting the boxes anew takes a tenth of building them, but nobody else may be looking.
+void Preview::moveTo(std::shared_ptr<const Mesh> mesh) {
+    std::shared_ptr<RayScene>& scene = m_displaced.scene;
+    for (Kept& kept : m_kept)
+        if (kept.scene == scene) kept = {};
+    for (Ground& ground : m_grounds)
+        if (ground.scene == scene) ground = {};
+    if (scene != nullptr && scene.use_count() == 1)
+        scene->move(std::move(mesh));
+    else
+        scene = std::make_shared<RayScene>(std::move(mesh), RayScene::Use::Moving);
+}
+
 Result<std::shared_ptr<const RayScene>> Preview::displaced(const PreviewRequest& request,
                                                            const Resources& resources,
                                                            const std::shared_ptr<const RayScene>& from,
@@ -119,7 +132,7 @@ Result<std::shared_ptr<const RayScene>> Preview::displaced(const PreviewRequest&
             by[vertices[i]] = std::isnan(d) ? 0.0f : std::clamp(d, -most, most);
         }
     }
-    known.scene = std::make_shared<const RayScene>(std::make_shared<const Mesh>(known.fine->moved(by)), true);
+    moveTo(std::make_shared<const Mesh>(known.fine->moved(by)));
     known.depth = view.displacement, known.middle = view.displacementMiddle;
     known.programs = std::move(programs), known.parts = std::move(parts);
     return known.scene;

@@ -144,7 +144,8 @@ private:
     std::array<Ground, 2> m_grounds;
     /// The model moved by its heights, and what that was made of.
     struct Displaced {
-        std::shared_ptr<const RayScene> from, scene;
+        std::shared_ptr<const RayScene> from;
+        std::shared_ptr<RayScene> scene;
         float longest = 0;  ///< edge, cm
         double depth = 0, middle = 0;
         std::vector<Program> programs;
@@ -157,6 +158,8 @@ private:
                                                       const Resources& resources,
                                                       const std::shared_ptr<const RayScene>& from,
                                                       const CancelToken& cancel);
+    /// Gives the displaced scene this shape.
+    void moveTo(std::shared_ptr<const Mesh> mesh);
     Displaced m_displaced;
     std::vector<Plane> m_outputs;
     std::vector<std::string> m_problems;

@@ -272,20 +272,22 @@ private Q_SLOTS:
     /// (1 - x / sqrt(x^2 + h^2)) / 2 of it (form factor of perpendicular strips).
     void aWallHidesItsShareOfTheFloor() {
         constexpr float kWall = 10, kLong = 400;
-        Mesh m = bent(1, 1, [](Vec2 uv) {
+        // Squares of 5 cm, so that the places lie as close one way as the other.
+        Mesh m = bent(8, 80, [](Vec2 uv) {
             return std::pair{Vec3{uv.x * 40, 0, kLong * (0.5f - uv.y)}, Vec3{0, 1, 0}};
         });
         const Mesh wall = bent(1, 1, [](Vec2 uv) {
             return std::pair{Vec3{0, uv.x * kWall, kLong * (uv.y - 0.5f)}, Vec3{1, 0, 0}};
         });
-        for (const std::uint32_t i : wall.indices) m.indices.push_back(i + 4);
+        const auto before = static_cast<std::uint32_t>(m.positions.size());
+        for (const std::uint32_t i : wall.indices) m.indices.push_back(i + before);
         for (std::size_t v = 0; v < 4; ++v) {
             m.positions.push_back(wall.positions[v]), m.normals.push_back(wall.normals[v]);
             m.uvs.push_back(wall.uvs[v]), m.tangents.push_back({});
         }
-        m.trianglePart.assign(4, 0);
+        m.trianglePart.assign(m.triangleCount(), 0);
         const auto scene = sceneOf(m);
-        const SurfaceSamples samples(m, 8000);
+        const SurfaceSamples samples(m, 40000);
         const HiddenDistances distances(*scene, samples);
         // Whatever is met within 100 cm counts in full.
         const std::vector<float> hidden = distances.hidden(100, 100), half = distances.hidden(100, 1);
@@ -294,19 +296,65 @@ private Q_SLOTS:
         for (std::size_t i = 0; i < samples.size(); ++i) {
             const Vec3 p = samples.positions()[i];
             QVERIFY(half[i] <= hidden[i]);
-            if (samples.normals()[i].y < 0.5f || p.x < 1 || std::fabs(p.z) > 60) continue;
+            if (samples.normals()[i].y < 0.5f || p.x < 2 || std::fabs(p.z) > 60) continue;
             const double x = static_cast<double>(p.x),
                          wanted = (1 - x / std::sqrt(x * x + kWall * kWall)) / 2;
             worst = std::max(worst, std::fabs(static_cast<double>(hidden[i]) - wanted));
             sum += static_cast<double>(hidden[i]) - wanted, ++count;
         }
         QVERIFY(count > 50);
-        QVERIFY2(worst < 0.06, qPrintable(QString::number(worst)));
+        // The noise of 64 rays where most are decided: 0.09 at worst with rays of one's own alone.
+        QVERIFY2(worst < 0.1, qPrintable(QString::number(worst)));
         QVERIFY2(std::fabs(sum / count) < 0.01, qPrintable(QString::number(sum / count)));
         // What lies farther away than the spread does not count.
         const std::vector<float> near = distances.hidden(2, 1);
         for (std::size_t i = 0; i < samples.size(); ++i)
             if (samples.normals()[i].y > 0.5f && samples.positions()[i].x > 3) QCOMPARE(near[i], 0.0f);
+    }
+
+    /// Rays taken from neighbours do no worse than rays of one's own: against 4096 rays a place, on the
+    /// kettle.
+    void neighboursRaysAreAsGoodAsOwn() {
+        SceneStore store(kModels);
+        const auto scene = *store.load("kettle", "auto");
+        const SurfaceSamples samples(scene->mesh());
+        const HiddenDistances distances(*scene, samples);
+        Vec3 low, high;
+        scene->mesh().bounds(low, high);
+        const float lift = length(high - low) * 2e-4f;
+        // Cosine-weighted around the normal, by the R2 sequence from `first` on; 0 open, 1 hidden within 3
+        // cm.
+        const auto cast = [&](std::size_t place, int first, int count) {
+            const Vec3 n = samples.normals()[place], from = samples.positions()[place] + n * lift;
+            Vec3 x, y;
+            basis(n, x, y);
+            double sum = 0;
+            for (int i = first; i < first + count; ++i) {
+                const double a = 0.5 + 0.7548776662466927 * i, b = 0.5698402909980532 * i;
+                const double r = std::sqrt(a - std::floor(a)),
+                             turn = 2 * std::numbers::pi * (b - std::floor(b));
+                const Vec3 d = x * static_cast<float>(r * std::cos(turn)) +
+                               y * static_cast<float>(r * std::sin(turn)) +
+                               n * static_cast<float>(std::sqrt(1 - r * r));
+                const Hit hit = scene->cast(from, d, 0);
+                if (hit.found && hit.distance < 3) sum += 1 - static_cast<double>(hit.distance) / 3;
+            }
+            return sum / count;
+        };
+        const std::vector<float> hidden = distances.hidden(3, 1);
+        double shared = 0, own = 0, worst = 0;
+        int count = 0;
+        for (std::size_t i = 0; i < samples.size(); i += samples.size() / 500) {
+            const double wanted = cast(i, 0, 4096);
+            const double by = static_cast<double>(hidden[i]) - wanted,
+                         alone = cast(i, 8192 + 64 * static_cast<int>(i % 97), 64) - wanted;
+            shared += by * by, own += alone * alone, worst = std::max(worst, std::fabs(by));
+            ++count;
+        }
+        // 0.0071 with rays of one's own alone, turned as they are there.
+        QVERIFY2(std::sqrt(shared / count) < 0.0075, qPrintable(QString::number(std::sqrt(shared / count))));
+        QVERIFY(std::sqrt(shared / count) < 1.25 * std::sqrt(own / count));
+        QVERIFY2(worst < 0.06, qPrintable(QString::number(worst)));
     }
 
     /// The same place in a view and in texture space says the same, but for seams and what lies over another.

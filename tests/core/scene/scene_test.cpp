@@ -122,6 +122,32 @@ private Q_SLOTS:
         QVERIFY(bare->uvs[0].x == 0 && bare->uvs[0].y == 0);
         QVERIFY(std::fabs(dot(bare->tangents[0].direction, bare->normals[0])) < 1e-6f);
     }
+    /// A scene that was moved answers as one that was made of the moved mesh.
+    void aMovedSceneAnswersAsANewOne() {
+        const Mesh still = *loadMesh(std::filesystem::path(KETTLE_DATA_DIR) / "models/kettle.obj");
+        RayScene moving(std::make_shared<const Mesh>(still), RayScene::Use::Moving);
+        std::size_t found = 0, elsewhere = 0;
+        for (const float by : {0.6f, -0.3f, 1.5f}) {
+            Mesh moved = still;
+            for (std::size_t i = 0; i < moved.positions.size(); ++i)
+                moved.positions[i] += moved.normals[i] * (by * std::sin(moved.positions[i].y));
+            const auto mesh = std::make_shared<const Mesh>(std::move(moved));
+            const RayScene fresh(mesh);
+            moving.move(mesh);
+            for (int i = 0; i < 4000; ++i) {
+                const float x = static_cast<float>(i % 80 - 40) * 0.45f + 0.013f,
+                            y = static_cast<float>(i / 80) * 0.6f + 0.017f;
+                const Hit a = fresh.cast({x, y, 60}, {0, 0, -1}, 0),
+                          b = moving.cast({x, y, 60}, {0, 0, -1}, 0);
+                QCOMPARE(b.found, a.found);
+                if (!a.found) continue;
+                ++found;
+                QVERIFY(std::fabs(a.distance - b.distance) < 1e-3f);
+                elsewhere += a.triangle != b.triangle ? 1 : 0;  // on the edge of two
+            }
+        }
+        QVERIFY(found > 2000 && elsewhere * 200 < found);
+    }
     void raysHitWhereGeometrySays() {
         const RayScene scene(square());
         const Hit hit = scene.cast({0.5f, -0.25f, 4}, {0, 0, -1}, 0);
