@@ -9,12 +9,13 @@
 #include <algorithm>
 
 #include "app/style/theme.h"
+#include "core/document/network.h"
 #include "core/steps/step.h"
 
 namespace kettle {
 namespace {
 
-constexpr int kWidth = 380, kSign = 16, kMargin = 12;
+constexpr int kWidth = 380, kSign = 16, kMargin = 12, kMostShown = 500;
 enum Role { kWhere = Qt::UserRole, kSeverity, kIndex };
 
 /// A sign for the eye, the sentence, and where it is.
@@ -102,18 +103,19 @@ ChecksDrawer::ChecksDrawer(Session& session, QWidget* over)
     m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_list->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     const auto chosen = [this](const QListWidgetItem* item) {
-        goTo((*m_findings)[static_cast<std::size_t>(item->data(kIndex).toInt())]);
+        if (const int index = item->data(kIndex).toInt(); index >= 0)
+            goTo((*m_findings)[static_cast<std::size_t>(index)]);
     };
     connect(m_list, &QListWidget::itemClicked, this, chosen);
     connect(m_list, &QListWidget::itemActivated, this, chosen);
 }
 
-QString ChecksDrawer::whereOf(const Finding& finding) const {
+QString ChecksDrawer::whereOf(const Finding& finding, const Network& network) const {
     QStringList where;
     const Project& project = m_session.project();
-    if (const Line* line = project.findLine(finding.line)) where << QString::fromStdString(line->name);
-    if (const auto place = project.findStep(finding.step))
-        if (const StepSpec* spec = m_session.steps().find(project.stepAt(*place).type))
+    if (const Line* line = network.findLine(finding.line)) where << QString::fromStdString(line->name);
+    if (const Node node = network.find(finding.step); node != kNoNode)
+        if (const StepSpec* spec = m_session.steps().find(network.step(node).type))
             where << QString::fromStdString(spec->name);
     if (const TextureSet* set = project.findSet(finding.set); set != nullptr && where.isEmpty())
         where << QString::fromStdString(set->name) << QString::fromStdString(finding.role);
@@ -130,16 +132,25 @@ void ChecksDrawer::setFindings(std::shared_ptr<const std::vector<Finding>> findi
     std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
         return (*m_findings)[a].severity < (*m_findings)[b].severity;
     });
+    const Network network(m_session.project());
     for (const std::size_t i : order) {
         const Finding& f = (*m_findings)[i];
+        if (f.severity != Severity::Hint) ++m_toLookAt;
+        // Nobody reads ten thousand; what is gone makes room for the rest.
+        if (m_list->count() >= kMostShown) continue;
         auto* item = new QListWidgetItem(QString::fromStdString(f.sentence), m_list);
-        item->setData(kWhere, whereOf(f));
+        item->setData(kWhere, whereOf(f, network));
         item->setData(kSeverity, static_cast<int>(f.severity));
         item->setData(kIndex, static_cast<int>(i));
         item->setToolTip(tr("Goes there"));
         item->setData(Qt::AccessibleTextRole, tr("%1: %2").arg(QString::fromUtf8(nameOf(f.severity)),
                                                                QString::fromStdString(f.sentence)));
-        if (f.severity != Severity::Hint) ++m_toLookAt;
+    }
+    if (const auto more = static_cast<int>(order.size()) - m_list->count(); more > 0) {
+        auto* item = new QListWidgetItem(tr("… and %1 more").arg(more), m_list);
+        item->setFlags(Qt::ItemIsEnabled);
+        item->setData(kIndex, -1);
+        item->setData(kSeverity, static_cast<int>(Severity::Hint));
     }
     m_list->verticalScrollBar()->setValue(scrolled);
     m_none->setVisible(m_findings->empty());

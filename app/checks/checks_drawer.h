@@ -15,6 +15,8 @@ class QListWidgetItem;
 
 namespace kettle {
 
+class Network;
+
 class ChecksDrawer final : public Drawer {
     Q_OBJECT
 
@@ -28,7 +30,7 @@ public:
 
 private:
     void goTo(const Finding& finding);
-    QString whereOf(const Finding& finding) const;
+    QString whereOf(const Finding& finding, const Network& network) const;
 
     Session& m_session;
     std::shared_ptr<const std::vector<Finding>> m_findings;

@@ -178,9 +178,7 @@ LookButton* LooksStrip::button(const QString& look) const {
 void LooksStrip::rebuild() {
     const QString chosen = QString::fromStdString(m_session.look());
     std::vector<std::pair<std::string, std::string>> wanted{
-        {"", m_session.project().lines.empty()
-                 ? "-"
-                 : std::to_string(workedSteps(m_session.project(), m_session.steps()))}};
+        {"", m_session.project().lines.empty() ? "-" : std::to_string(m_session.workedSteps())}};
     for (const auto& look : m_session.project().looks)
         wanted.emplace_back(look->id,
                             look->name + "|" + std::to_string(look->changes.size()) + "|" + look->note);
@@ -208,7 +206,7 @@ void LooksStrip::rebuild() {
             m_row->addWidget(b);
             m_buttons.push_back(b);
         };
-        const int worked = workedSteps(m_session.project(), m_session.steps());
+        const int worked = m_session.workedSteps();
         add({}, m_session.baseName(), worked == 0 ? tr("the base") : count(tr("%1 step(s)"), worked));
         for (const auto& look : m_session.project().looks)
             add(QString::fromStdString(look->id), QString::fromStdString(look->name),
@@ -276,13 +274,14 @@ void LooksStrip::rename(const QString& look, bool takesKeys) {
 
 void LooksStrip::takeKeys() {
     m_nameTime->stop();
+    if (auto* b = qobject_cast<LookButton*>(m_name->parentWidget())) b->setHint({});
     m_name->selectAll();
     m_name->setFocus();
 }
 
 /// The keys stay with the board, where the next step may be called for at once; F2 or a click brings them.
 void LooksStrip::offerName(LookButton& button) {
-    button.setHint(tr("F2 to name it"));
+    button.setHint(tr("F2: name"));
     m_name->deselect();
     auto* wanted = new QShortcut(Qt::Key_F2, m_name);
     connect(wanted, &QShortcut::activated, this, &LooksStrip::takeKeys);

@@ -3,6 +3,8 @@
 #include <pthread.h>
 
 #include <algorithm>
+#include <string_view>
+#include <unordered_map>
 
 #include "app/pictures/compared.h"
 
@@ -347,13 +349,16 @@ void PictureService::makeBoard(const BoardAsked& asked) {
     const auto made = m_boardPainter->paint(asked.project, asked.look, *asked.resources, m_all);
     if (m_all.isCancelled()) return;
     auto pictures = std::make_shared<CardPictures>();
-    for (const auto& [step, picture] : made)
-        (*pictures)[step] = {toImage(picture.thumbnail, picture.width, picture.height),
-                             picture.ribbon,
-                             picture.spread,
-                             picture.noEffect,
-                             picture.warning,
-                             picture.encoding};
+    // Steps without effect look like the one before: equal thumbnails are one image.
+    std::unordered_map<std::string_view, QImage> images;
+    for (const auto& [step, picture] : made) {
+        if (m_all.isCancelled()) return;
+        const auto& pixels = picture.thumbnail;
+        QImage& image = images[{reinterpret_cast<const char*>(pixels.data()), pixels.size() * 4}];
+        if (image.isNull()) image = toImage(pixels, picture.width, picture.height);
+        (*pictures)[step] = {image,           picture.ribbon,  picture.spread, picture.noEffect,
+                             picture.warning, picture.encoding};
+    }
     Q_EMIT boardReady(asked.number, pictures);
 }
 

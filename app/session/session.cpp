@@ -394,11 +394,19 @@ void Session::selectStep(const std::string& step) {
 }
 
 QString Session::baseName() const {
-    return workedSteps(project(), steps()) == 0 ? tr("As received") : tr("Base");
+    return workedSteps() == 0 ? tr("As received") : tr("Base");
+}
+
+int Session::workedSteps() const {
+    // Asked several times for a change: by the looks, the status and wherever it is told what a change
+    // begins.
+    if (m_worked.first != m_history.revision())
+        m_worked = {m_history.revision(), kettle::workedSteps(project(), steps())};
+    return m_worked.second;
 }
 
 bool Session::isAsReceived() const {
-    return m_look.empty() && workedSteps(project(), steps()) == 0;
+    return m_look.empty() && workedSteps() == 0;
 }
 
 void Session::holdInAllLooks(const std::string& step, const std::string& control, bool all) {

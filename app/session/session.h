@@ -227,6 +227,8 @@ public:
     bool keepCandidates(const std::vector<Candidate>& candidates);
     /// What the base is called: "As received" until a step of it does something.
     QString baseName() const;
+    /// How many steps of the base do something (core/analysis/effects.h).
+    int workedSteps() const;
     /// True while the base is chosen and untouched: the first change then begins a look of its own, and the
     /// original stays. The bases of older projects may hold steps; those go on being changed.
     bool isAsReceived() const;
@@ -332,6 +334,7 @@ private:
     void tellNotes(const QString& sentence, const std::vector<std::string>& notes);
 
     History m_history;
+    mutable std::pair<std::uint64_t, int> m_worked{~std::uint64_t{0}, 0};  ///< of a revision
     std::unique_ptr<Resources> m_resources;
     std::shared_ptr<ModelFinder> m_models;
     std::shared_ptr<ImageStore> m_store = std::make_shared<ImageStore>();

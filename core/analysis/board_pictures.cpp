@@ -3,7 +3,9 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <tuple>
 
 #include "core/analysis/shown_pixels.h"
 #include "core/colour/encoding.h"
@@ -119,9 +121,19 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
     if (!run(compiled.program, maps, m_windowSamples, m_window.size(), window, cancel) ||
         !run(all.compiled.program, all.maps, m_wholeSamples, m_whole.size(), all.planes, cancel))
         return pictures;
+    // Steps without effect share their numbers with the step before: what shows them is made once.
+    std::map<std::tuple<Kind, std::array<int, 4>, std::array<int, 4>>, std::size_t> known;
+    std::vector<std::size_t> first(steps.size()), alone;
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+        const auto [at, isNew] =
+            known.try_emplace({steps[i].second, compiled.planes[i], all.compiled.planes[i]}, i);
+        first[i] = at->second;
+        if (isNew) alone.push_back(i);
+    }
     std::vector<StepPictures> made(steps.size());
-    parallelFor(steps.size(), 1, [&](std::size_t begin, std::size_t end) {
-        for (std::size_t i = begin; i < end && !cancel.isCancelled(); ++i) {
+    parallelFor(alone.size(), 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t n = begin; n < end && !cancel.isCancelled(); ++n) {
+            const std::size_t i = alone[n];
             const Kind kind = steps[i].second;
             const auto wholePlanes = all.colour(i);
             made[i] = {m_width,
@@ -135,7 +147,7 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
         }
     });
     if (cancel.isCancelled()) return pictures;
-    for (std::size_t i = 0; i < steps.size(); ++i) pictures[steps[i].first] = std::move(made[i]);
+    for (std::size_t i = 0; i < steps.size(); ++i) pictures[steps[i].first] = made[first[i]];
     for (auto& [step, reason] : effects.reasons(all)) pictures[step].noEffect = reason;
     for (const auto& line : project.lines)
         for (const auto& step : line->steps) {

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cstring>
+#include <unordered_set>
 
 #include "core/document/layers.h"
 #include "core/document/network.h"
@@ -89,13 +90,15 @@ std::map<std::string, std::string> EffectWants::reasons(const Sampled& s) const 
 }
 
 int workedSteps(const Project& project, const Catalogue& steps) {
+    std::unordered_set<std::string> bypassed;  // layers
+    for (const auto& line : project.lines)
+        if (isLayer(*line) && headOf(*line).bypass) bypassed.insert(line->id);
     int count = 0;
     for (const auto& line : project.lines)
         for (const auto& step : line->steps) {
             const StepSpec* spec = steps.find(step->type);
             if (line->channel.empty() || spec == nullptr || spec->source || step->bypass) continue;
-            const Line* layer = project.findLine(layerOf(*step));
-            if (layer != nullptr && isLayer(*layer) && headOf(*layer).bypass) continue;
+            if (!bypassed.empty() && bypassed.contains(layerOf(*step))) continue;
             const StepView view(*spec, *step, line->kind);
             const bool wasBroughtIn = spec->isAsReceived && spec->isAsReceived(view);
             if (!wasBroughtIn && (!spec->noEffect || spec->noEffect(view).empty())) ++count;

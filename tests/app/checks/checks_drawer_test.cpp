@@ -61,6 +61,24 @@ private Q_SLOTS:
         session().undo();
         QVERIFY(QTest::qWaitFor([&] { return window().checks().toLookAt() == 0; }, 20000));
     }
+    /// Of very many the first few hundred are listed, the worst first, and all are counted.
+    void ofVeryManyTheRestIsCounted() {
+        auto many = std::make_shared<std::vector<Finding>>();
+        for (int i = 0; i < 1200; ++i) {
+            Finding f;
+            f.severity = i == 1100 ? Severity::Error : i % 2 == 0 ? Severity::Warning : Severity::Hint;
+            f.sentence = "finding " + std::to_string(i);
+            many->push_back(f);
+        }
+        window().checks().setFindings(many);
+        QCOMPARE(window().checks().toLookAt(), 600);
+        QCOMPARE(list().count(), 501);
+        QCOMPARE(list().item(0)->text(), QStringLiteral("finding 1100"));
+        QVERIFY(list().item(500)->text().contains(QStringLiteral("700")));
+        const std::string before = session().selectedStep();
+        Q_EMIT list().itemClicked(list().item(500));  // leads nowhere
+        QCOMPARE(session().selectedStep(), before);
+    }
     void itOpensAndClosesByKeyChipAndEsc() {
         QVERIFY(!window().checks().isVisible());
         QTest::keyClick(&window(), Qt::Key_F8);
