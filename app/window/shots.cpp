@@ -199,7 +199,6 @@ bool shootHandover(MainWindow& window, const QString& folder) {
     ExportSheet& sheet = window.exportSheet();
     sheet.openContactSheet();
     sheet.pictures().file().setText(QStringLiteral("exported/contact-sheet.png"));
-    good = shoot(window, folder + QStringLiteral("/export-pictures.png")) && good;
     sheet.pictures().file().setText(folder + QStringLiteral("/contact-sheet.png"));
     sheet.startButton().click();
     good = until([&] { return !sheet.isRunning(); }) && good;
@@ -253,7 +252,9 @@ bool takeShots(MainWindow& window, const QString& folder) {
     const QString data = QFileInfo(project).absolutePath();
     good = shootBringingIn(window, data, folder) && good;
     good = shootFloor(window, data, folder) && good;
-    return shootObjects(window, data, folder) && good;
+    good = shootObjects(window, data, folder) && good;
+    session.close();
+    return shoot(window, at("empty.png")) && good;
 }
 
 }  // namespace kettle
