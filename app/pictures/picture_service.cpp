@@ -1,5 +1,7 @@
 #include "app/pictures/picture_service.h"
 
+#include <QThreadPool>
+
 #include <pthread.h>
 
 #include <algorithm>
@@ -348,7 +350,12 @@ void PictureService::makeBoard(const BoardAsked& asked) {
     }
     const auto made = m_boardPainter->paint(asked.project, asked.look, *asked.resources, m_all);
     if (m_all.isCancelled()) return;
-    auto pictures = std::make_shared<CardPictures>();
+    // The window lets go of the last ones; to free those of thousands of steps is not its work.
+    const std::shared_ptr<CardPictures> pictures(new CardPictures, [](CardPictures* old) {
+        constexpr std::size_t kMany = 1000;
+        if (old->size() < kMany) return delete old;
+        QThreadPool::globalInstance()->start([old] { delete old; });
+    });
     // Steps without effect look like the one before: equal thumbnails are one image.
     std::unordered_map<std::string_view, QImage> images;
     for (const auto& [step, picture] : made) {
