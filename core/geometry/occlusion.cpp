@@ -58,7 +58,7 @@ std::vector<std::uint32_t> byNeighbourhood(const SurfaceSamples& samples, Vec3 l
 constexpr std::size_t kPack = RayScene::kPack, kRays = HiddenDistances::kRays;
 /// A block's places in turn cast one of kShares interleaved parts of the rays; what is missing they take from
 /// each other.
-constexpr std::size_t kBlock = 64, kShares = 4, kOwn = kRays / kShares;
+constexpr std::size_t kNeighbours = 64, kShares = 4, kOwn = kRays / kShares;
 
 /// How far apart places lie, on the whole, cm.
 float spacingOf(const Mesh& mesh, std::size_t places) {
@@ -73,10 +73,10 @@ float spacingOf(const Mesh& mesh, std::size_t places) {
 
 /// Neighbouring places with their rays' frames, turned alike, so that rays of one number go nearly the same
 /// way.
-struct Block {
+struct Neighbours {
     std::size_t count = 0;
-    std::array<Vec3, kBlock> at, from, x, y, normal;
-    std::array<std::uint16_t*, kBlock> distances;
+    std::array<Vec3, kNeighbours> at, from, x, y, normal;
+    std::array<std::uint16_t*, kNeighbours> distances;
 };
 
 struct Caster {
@@ -85,7 +85,7 @@ struct Caster {
     const std::array<Vec3, kRays>& rays;
 
     /// The share `s` of the rays of up to kPack places of the block.
-    void cast(const Block& block, const std::size_t places[], std::size_t count, std::size_t s) const {
+    void cast(const Neighbours& block, const std::size_t places[], std::size_t count, std::size_t s) const {
         std::array<Vec3, kPack> from, directions;
         std::array<Hit, kPack> hits;
         for (std::size_t i = 0; i < count; ++i) from[i] = block.from[places[i]];
@@ -102,11 +102,11 @@ struct Caster {
         }
     }
     /// The nearest place of a share that lies beside this one, in nearly the same plane, and faces alike;
-    /// kBlock if there is none. Over two spacings what is hidden varies less than 64 rays can tell.
-    std::size_t neighbour(const Block& block, std::size_t p, std::size_t s) const {
+    /// kNeighbours if there is none. Over two spacings what is hidden varies less than 64 rays can tell.
+    std::size_t neighbour(const Neighbours& block, std::size_t p, std::size_t s) const {
         constexpr float kNear = 2, kAlike = 0.97f, kStep = 0.25f;
         float best = kNear * kNear * spacing * spacing;
-        std::size_t found = kBlock;
+        std::size_t found = kNeighbours;
         for (std::size_t q = s; q < block.count; q += kShares) {
             const Vec3 to = block.at[q] - block.at[p];
             const float squared = dot(to, to), up = dot(to, block.normal[p]);
@@ -118,8 +118,8 @@ struct Caster {
         }
         return found;
     }
-    void castAll(const Block& block) const {
-        std::array<std::size_t, kBlock> places{};
+    void castAll(const Neighbours& block) const {
+        std::array<std::size_t, kNeighbours> places{};
         for (std::size_t s = 0; s < kShares; ++s) {
             std::size_t count = 0;
             for (std::size_t p = s; p < block.count; p += kShares) places[count++] = p;
@@ -130,7 +130,7 @@ struct Caster {
             for (std::size_t p = 0; p < block.count; ++p) {
                 if (p % kShares == s) continue;
                 const std::size_t q = neighbour(block, p, s);
-                if (q == kBlock) {
+                if (q == kNeighbours) {
                     places[alone++] = p;
                     continue;
                 }
@@ -143,7 +143,7 @@ struct Caster {
     }
 };
 
-static_assert(kBlock / kShares == kPack && kOwn * kShares == kRays);
+static_assert(kNeighbours / kShares == kPack && kOwn * kShares == kRays);
 
 }  // namespace
 
@@ -157,12 +157,12 @@ HiddenDistances::HiddenDistances(const RayScene& scene, const SurfaceSamples& sa
     const Caster caster{scene, m_longest, spacingOf(scene.mesh(), samples.size()), rays};
     const std::vector<std::uint32_t> order = byNeighbourhood(samples, low, m_longest);
     std::atomic<std::size_t> done{0};
-    const std::size_t blocks = (samples.size() + kBlock - 1) / kBlock;
+    const std::size_t blocks = (samples.size() + kNeighbours - 1) / kNeighbours;
     parallelFor(blocks, 16, [&](std::size_t begin, std::size_t end) {
-        Block block;
+        Neighbours block;
         for (std::size_t b = begin; b < end; ++b) {
-            const std::size_t first = b * kBlock;
-            block.count = std::min(kBlock, samples.size() - first);
+            const std::size_t first = b * kNeighbours;
+            block.count = std::min(kNeighbours, samples.size() - first);
             const float turn = 2 * std::numbers::pi_v<float> * unitFloat(mixBits(b));
             const float c = std::cos(turn), s = std::sin(turn);
             for (std::size_t i = 0; i < block.count; ++i) {
