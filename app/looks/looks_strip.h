@@ -23,7 +23,7 @@ public:
     void setPicture(const QImage& picture);
     void setChosen(bool chosen);
     void setNote(const QString& note);
-    /// What stands below the name for now; empty: what it is.
+    /// What stands below the name instead of what it is; empty: what it is.
     void setHint(const QString& hint);
     /// True for the other side of a comparison.
     void setCompared(bool compared);
