@@ -58,7 +58,7 @@ std::vector<std::uint32_t> byNeighbourhood(const SurfaceSamples& samples, Vec3 l
 constexpr std::size_t kPack = RayScene::kPack, kRays = HiddenDistances::kRays;
 /// A block's places in turn cast one of kShares interleaved parts of the rays; what is missing they take from
 /// each other.
-constexpr std::size_t kNeighbours = 64, kShares = 4, kOwn = kRays / kShares;
+constexpr std::size_t kNeighbours = 64, kShares = 4;
 
 /// How far apart places lie, on the whole, cm.
 float spacingOf(const Mesh& mesh, std::size_t places) {
@@ -143,7 +143,7 @@ struct Caster {
     }
 };
 
-static_assert(kNeighbours / kShares == kPack && kOwn * kShares == kRays);
+static_assert(kNeighbours / kShares == kPack && kRays % kShares == 0);
 
 }  // namespace
 
