@@ -261,8 +261,8 @@ bool BoardView::pressLayerKey(const QKeyEvent& key) {
             if (layer != nullptr) toggleBand(layer->id);
             return layer != nullptr;
         case Qt::Key_F2:
-            if (layer == nullptr) return false;
-            m_session.selectStep(headOf(*layer).id);
+            // Without a layer it is the look that is named.
+            if (layer != nullptr) m_session.selectStep(headOf(*layer).id);
             Q_EMIT nameWanted();
             return true;
         default:

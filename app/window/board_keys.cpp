@@ -53,6 +53,8 @@ bool BoardKeys::reachesBoard(const QWidget& from, const QKeyEvent& key) const {
         case Qt::Key_R:
         case Qt::Key_M:
             return isPlain;
+        case Qt::Key_F2:
+            return isPlain && qobject_cast<const LookButton*>(&from) == nullptr;  // that names its own look
         case Qt::Key_Space:
             // What was reached by Tab is pressed by it.
             return isPlain && qobject_cast<const QAbstractButton*>(&from) == nullptr &&

@@ -245,7 +245,11 @@ void MainWindow::connectViews() {
     });
     connect(m_board, &BoardView::layOverDropped, &m_session, &Session::layOver);
     connect(m_board, &BoardView::stampsWanted, this, &MainWindow::addStamps);
-    connect(m_board, &BoardView::nameWanted, m_tuner, &TunerView::editLayerName);
+    connect(m_board, &BoardView::nameWanted, this, [this] {
+        if (m_session.selectedLayer() != nullptr) return m_tuner->editLayerName();
+        if (LookButton* shown = m_looks->button(QString::fromStdString(m_session.look())))
+            Q_EMIT shown->renameAsked();
+    });
     connect(m_board, &BoardView::dropTold, this, [this](const QString& words) { showDropHint(words); });
     connect(m_board, &BoardView::dropGone, m_dropHint, &QWidget::hide);
     connect(m_start, &StartPage::bringInWanted, this, &MainWindow::bringIn);

@@ -87,6 +87,21 @@ private Q_SLOTS:
         QCOMPARE(nameOf(begun.c_str()), std::string("River mud"));
         QVERIFY(field(begun.c_str()) == nullptr);
     }
+    /// The key names the chosen look at any time, from the board as from the tuner: what is typed next must
+    /// not be taken for keys of the board.
+    void theKeyNamesTheChosenLook() {
+        session().setLook("celadon");
+        clickCard("glaze");
+        for (QWidget* hand :
+             {static_cast<QWidget*>(&window().board()), static_cast<QWidget*>(&window().tuner())}) {
+            QTest::keyClick(hand, Qt::Key_F2);
+            QTRY_VERIFY(field("celadon") != nullptr && field("celadon")->hasFocus());
+            QTest::keyClicks(field("celadon"), QStringLiteral("Reed"));
+            QTest::keyClick(field("celadon"), Qt::Key_Return);
+            QTRY_COMPARE(nameOf("celadon"), std::string("Reed"));
+            session().undo();
+        }
+    }
     void anEmptyNameChangesNothing() {
         const std::size_t before = session().history().size();
         QTest::keyClick(&button("celadon"), Qt::Key_F2);
