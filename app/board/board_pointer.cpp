@@ -273,6 +273,8 @@ void BoardView::contextMenuEvent(QContextMenuEvent* event) {
         if (shown && !recipeOf(shown->type).empty())
             menu->addAction(tr("Unpack"), this, [this, step] { m_session.unpackRecipe(step); });
     }
+    if (m_session.canPushOut(step))
+        menu->addAction(tr("Push out by this"), this, [this, step] { m_session.pushOutBy(step); });
     addHoldEntry(*menu, step);
     addNote(step);
     if (card->isFill) {

@@ -76,14 +76,28 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
             m_session.addLayerOf(what.toStdString());
         setFocus();
     });
+    connect(m_finder, &Finder::rampChosen, this,
+            [this](const QString& line, int index, const NamedRampEntry& ramp) {
+                m_session.insertRamp(line.toStdString(), static_cast<std::size_t>(index), ramp.ramp,
+                                     QString::fromStdString(ramp.name));
+                setFocus();
+            });
+    connect(m_finder, &Finder::patternChosen, this,
+            [this](const QString& line, int index, const QString& type, const QString& mode) {
+                m_session.layPattern(line.toStdString(), static_cast<std::size_t>(index), type.toStdString(),
+                                     mode.toStdString());
+                setFocus();
+            });
     connect(m_finder, &Finder::chosen, this, [this](const QString& line, int index, const QString& type) {
         m_session.insertStep(line.toStdString(), static_cast<std::size_t>(index), type.toStdString());
         setFocus();
     });
 }
 
-void BoardView::setLibrary(std::vector<Shared<Recipe>> recipes, std::vector<KeptLayer> layers) {
+void BoardView::setLibrary(std::vector<Shared<Recipe>> recipes, std::vector<KeptLayer> layers,
+                           std::vector<NamedRampEntry> ramps) {
     m_library.recipes = std::move(recipes);
+    m_library.ramps = std::move(ramps);
     m_library.layers.clear();
     for (const KeptLayer& layer : layers)
         m_library.layers.emplace_back(QString::fromStdString(layer.name),

@@ -40,7 +40,8 @@ public:
     /// Where everything goes, whether or not it has arrived there.
     const board::Layout& layoutNow() const { return m_layout; }
     /// What the finder offers beside steps.
-    void setLibrary(std::vector<Shared<Recipe>> recipes, std::vector<KeptLayer> layers);
+    void setLibrary(std::vector<Shared<Recipe>> recipes, std::vector<KeptLayer> layers,
+                    std::vector<NamedRampEntry> ramps);
     /// Folds a line away or shows it again; a look at the board, not a change of the project.
     void toggleFold(const std::string& line);
     void setOnlyWorked(bool only);

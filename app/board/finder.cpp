@@ -21,6 +21,8 @@ constexpr int kPurposeRole = Qt::UserRole + 1;
 constexpr int kLayerRole = Qt::UserRole + 2;
 constexpr int kRecipeRole = Qt::UserRole + 3;
 constexpr int kKeptRole = Qt::UserRole + 4;
+constexpr int kModeRole = Qt::UserRole + 5;  ///< of a pattern; empty: the usual one
+constexpr int kRampRole = Qt::UserRole + 6;
 constexpr int kNameWidth = 128;
 constexpr int kRowHeight = 28;
 constexpr int kWidth = 576;  ///< room for the longest purpose
@@ -56,13 +58,24 @@ QString whyNothing(const Catalogue& steps, const QString& wanted, Kind kind) {
     if (wanted.isEmpty()) return QObject::tr("No step fits a %1 line.").arg(line);
     for (const StepSpec& spec : steps) {
         const QString name = QString::fromStdString(spec.name);
-        if (!name.startsWith(wanted, Qt::CaseInsensitive)) continue;
-        return spec.source
-                   ? QObject::tr("%1 starts a line: choose it for a mask or a feed in the tuner, under New.")
-                         .arg(name)
-                   : QObject::tr("%1 does not fit a %2 line.").arg(name, line);
+        if (name.startsWith(wanted, Qt::CaseInsensitive))
+            return QObject::tr("%1 does not fit a %2 line.").arg(name, line);
     }
     return QObject::tr("Nothing fits a %1 line by that name.").arg(line);
+}
+
+/// A blend mode by the beginning of its name, of three letters at least; null if there is none.
+const BlendModeInfo* modeCalled(const QString& beginning, Kind kind) {
+    if (beginning.size() < 3) return nullptr;
+    for (const BlendModeInfo& mode : blendModes())
+        if (QString::fromUtf8(mode.name).startsWith(beginning, Qt::CaseInsensitive) &&
+            (!mode.needsColour || kind == Kind::Colour))
+            return &mode;
+    return nullptr;
+}
+
+QString capitalised(const QString& words) {
+    return words.isEmpty() ? words : words.front().toUpper() + words.mid(1);
 }
 
 }  // namespace
@@ -132,6 +145,8 @@ void Finder::fill() {
         item->setData(kPurposeRole, QString::fromStdString(spec->purpose));
     }
     fillLibrary(wanted);
+    fillRamps(wanted);
+    fillPatterns(wanted);
     fillLayers(wanted);
     if (m_list->count() > 0) {
         m_list->setCurrentRow(0);
@@ -146,11 +161,17 @@ void Finder::setSteps(Catalogue steps, Library library) {
     m_library = std::move(library);
 }
 
+/// Steps that are called so come first, then recipes, ramps and patterns that are; what only speaks of it
+/// comes behind them.
+int Finder::behindNames(const QString& wanted) const {
+    int place = 0;
+    while (place < m_list->count() && m_list->item(place)->text().contains(wanted, Qt::CaseInsensitive))
+        ++place;
+    return place;
+}
+
 void Finder::fillLibrary(const QString& wanted) {
-    // Steps that are called so come first, then recipes that are; what only speaks of it comes behind them.
-    int first = 0;
-    while (first < m_list->count() && m_list->item(first)->text().contains(wanted, Qt::CaseInsensitive))
-        ++first;
+    int first = behindNames(wanted);
     for (std::size_t i = 0; i < m_library.recipes.size(); ++i) {
         const Recipe& recipe = *m_library.recipes[i];
         const QString name = QString::fromStdString(recipe.name),
@@ -163,6 +184,51 @@ void Finder::fillLibrary(const QString& wanted) {
         item->setData(kPurposeRole, purpose);
         item->setData(kRecipeRole, static_cast<int>(i));
         m_list->insertItem(isCalledSo ? first++ : m_list->count(), item);
+    }
+}
+
+void Finder::fillRamps(const QString& wanted) {
+    if (m_kind != Kind::Colour || wanted.isEmpty()) return;
+    int place = behindNames(wanted);
+    for (std::size_t i = 0; i < m_library.ramps.size(); ++i) {
+        const NamedRampEntry& ramp = m_library.ramps[i];
+        // The colon need not be typed.
+        const QString name = QString::fromStdString(ramp.name), whole = tr("Ramp: %1").arg(name);
+        if (!whole.contains(wanted, Qt::CaseInsensitive) &&
+            !tr("Ramp %1").arg(name).contains(wanted, Qt::CaseInsensitive))
+            continue;
+        auto* item = new QListWidgetItem(whole);
+        m_list->insertItem(place++, item);
+        item->setData(kPurposeRole, ramp.purpose.empty() ? tr("Gives the line the colours of this ramp.")
+                                                         : QString::fromStdString(ramp.purpose));
+        item->setData(kRampRole, static_cast<int>(i));
+    }
+}
+
+void Finder::fillPatterns(const QString& wanted) {
+    // "difference shape" is a shape by difference, and so is "shape difference".
+    const qsizetype first = wanted.indexOf(QLatin1Char(' ')), last = wanted.lastIndexOf(QLatin1Char(' '));
+    const BlendModeInfo* mode = nullptr;
+    QString called = wanted;
+    if (first > 0 && m_kind != Kind::Normal) {
+        if ((mode = modeCalled(wanted.left(last), m_kind)) != nullptr)
+            called = wanted.mid(last + 1);
+        else if ((mode = modeCalled(wanted.mid(first + 1), m_kind)) != nullptr)
+            called = wanted.left(first);
+    }
+    int place = wanted.isEmpty() ? m_list->count() : behindNames(wanted);
+    for (const StepSpec& spec : m_steps) {
+        if (!spec.source || !spec.fits(m_kind) || spec.editor == StepEditor::MapFile) continue;
+        const QString name = QString::fromStdString(spec.name),
+                      whole = mode != nullptr
+                                  ? tr("%1: %2").arg(capitalised(QString::fromUtf8(mode->name)), name)
+                                  : tr("Laid over: %1").arg(name);
+        if (!(mode != nullptr ? name : whole).contains(called, Qt::CaseInsensitive)) continue;
+        auto* item = new QListWidgetItem(whole);
+        m_list->insertItem(place++, item);
+        item->setData(Qt::UserRole, QString::fromStdString(spec.type));
+        item->setData(kPurposeRole, QString::fromStdString(spec.purpose));
+        item->setData(kModeRole, mode != nullptr ? QString::fromUtf8(mode->id) : QString(QLatin1String("")));
     }
 }
 
@@ -206,8 +272,18 @@ void Finder::accept() {
         hide();
         return Q_EMIT recipeChosen(m_line, m_index, *recipe);
     }
+    if (item != nullptr && item->data(kRampRole).isValid()) {
+        const NamedRampEntry ramp = m_library.ramps[item->data(kRampRole).toUInt()];
+        hide();
+        return Q_EMIT rampChosen(m_line, m_index, ramp);
+    }
     const QString type = item != nullptr ? item->data(Qt::UserRole).toString() : QString();
     if (type.isEmpty()) return;
+    if (item->data(kModeRole).isValid()) {
+        const QString mode = item->data(kModeRole).toString();
+        hide();
+        return Q_EMIT patternChosen(m_line, m_index, type, mode);
+    }
     m_recent.removeAll(type);
     m_recent.prepend(type);
     hide();

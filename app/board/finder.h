@@ -1,4 +1,5 @@
-// The finder: type to filter the steps that fit a gap, one line of purpose each, recent first.
+// The finder: type to filter the steps that fit a gap, one line of purpose each, recent first; then patterns
+// that are laid over it.
 #pragma once
 
 #include <QFrame>
@@ -7,7 +8,7 @@
 #include <utility>
 #include <vector>
 
-#include "core/document/project.h"
+#include "core/exchange/library.h"
 #include "core/steps/catalogue.h"
 
 class QLineEdit;
@@ -26,11 +27,12 @@ public:
         std::vector<std::pair<QString, QString>> sets;  ///< ids and names
     };
     void setLayers(std::optional<Layers> layers) { m_layers = std::move(layers); }
-    /// What the library has: recipes for a gap, and layers by their names with their purposes, which are told
-    /// by their places in this list.
+    /// What the library has: recipes for a gap, layers by their names with their purposes, which are told by
+    /// their places in this list, and ramps for a colour line.
     struct Library {
         std::vector<Shared<Recipe>> recipes;
         std::vector<std::pair<QString, QString>> layers;
+        std::vector<NamedRampEntry> ramps;
     };
     /// The steps with the project's own recipes.
     void setSteps(Catalogue steps, Library library);
@@ -43,6 +45,9 @@ public:
 
 Q_SIGNALS:
     void chosen(const QString& line, int index, const QString& type);
+    /// A source of this type on a line of its own, laid over the line; `mode` is a blend mode's id, or empty.
+    void patternChosen(const QString& line, int index, const QString& type, const QString& mode);
+    void rampChosen(const QString& line, int index, const kettle::NamedRampEntry& ramp);
     void recipeChosen(const QString& line, int index, const kettle::Recipe& recipe);
     void keptLayerChosen(const QString& behind, int index);
     /// A layer behind a step: of this set, kStamps, or of colour and values.
@@ -53,7 +58,10 @@ protected:
 
 private:
     void fill();
+    int behindNames(const QString& wanted) const;
     void fillLibrary(const QString& wanted);
+    void fillRamps(const QString& wanted);
+    void fillPatterns(const QString& wanted);
     void fillLayers(const QString& wanted);
     void accept();
 

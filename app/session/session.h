@@ -100,6 +100,16 @@ public:
     void takeModel(const QString& file);
     void takeEnvironment(const QString& file);
     void insertStep(const std::string& line, std::size_t index, const std::string& type);
+    // Patterns (session_patterns.cpp).
+    /// A step of this source for a line of its own, as it is wanted at a place of `line`.
+    Step newSourceStep(const StepSpec& spec, const Line& line, std::size_t index) const;
+    /// A new line of this source, laid over a line at a place; `mode` is a blend mode's id, or empty.
+    void layPattern(const std::string& line, std::size_t index, const std::string& type,
+                    const std::string& mode);
+    /// What a step gives becomes the surface's height, over what that was, and moves it: one edit.
+    void pushOutBy(const std::string& step);
+    /// False for directions, and for the height's own line.
+    bool canPushOut(const std::string& step) const;
     /// A line for a channel that has none on a surface ("": of a project without surfaces), beginning with
     /// one value that shows what the channel does.
     void addChannelLine(const std::string& channel, const std::string& surface);
@@ -182,6 +192,8 @@ public:
     /// are joined to it. A line that it does not fit is told.
     void addRecipe(const Recipe& recipe);
     void addRecipeAt(const Recipe& recipe, const std::string& line, std::size_t index);
+    /// A step that gives a line this ramp's colours.
+    void insertRamp(const std::string& line, std::size_t index, const Ramp& ramp, const QString& name);
     /// A file of a library: its recipe or ramp at a place of a line, its layer over the surface.
     void insertEntry(const QString& file, const std::string& line, std::size_t index);
     /// The chosen steps become one.

@@ -368,10 +368,7 @@ void Session::insertFile(const QString& file, const std::string& lineId, std::si
                     true);
         return;
     }
-    Step ramp;
-    ramp.type = "ramp-remap";
-    ramp.controls["ramp"] = rampOfColours(colours);
-    insertSteps(lineId, index, {ramp}, tr("Ramp of %1").arg(QFileInfo(file).fileName()));
+    insertRamp(lineId, index, rampOfColours(colours), tr("of %1").arg(QFileInfo(file).fileName()));
 }
 
 }  // namespace kettle

@@ -72,14 +72,20 @@ void Session::insertEntry(const QString& file, const std::string& line, std::siz
         return static_cast<void>(Q_EMIT told(QString::fromStdString(entry.problem), true));
     if (const auto* recipe = std::get_if<Recipe>(&entry.content)) return addRecipeAt(*recipe, line, index);
     if (const auto* layer = std::get_if<KeptLayer>(&entry.content)) return addKeptLayer(*layer);
+    const QString name = QString::fromStdString(entry.name);
+    if (const auto* ramp = std::get_if<NamedRampEntry>(&entry.content))
+        insertRamp(line, index, ramp->ramp, name);
+    else if (const auto* palette = std::get_if<Palette>(&entry.content))
+        insertRamp(line, index, rampOf(*palette, false), name);
+}
+
+void Session::insertRamp(const std::string& line, std::size_t index, const Ramp& ramp, const QString& name) {
+    const Line* onto = project().findLine(line);
+    if (onto == nullptr || onto->kind == Kind::Normal) return;
     Step step;
     step.type = "ramp-remap";
-    if (const auto* ramp = std::get_if<NamedRampEntry>(&entry.content)) step.controls["ramp"] = ramp->ramp;
-    if (const auto* palette = std::get_if<Palette>(&entry.content))
-        step.controls["ramp"] = rampOf(*palette, false);
-    const Line* onto = project().findLine(line);
-    if (onto != nullptr && onto->kind != Kind::Normal)
-        insertSteps(line, index, {step}, tr("Ramp %1").arg(QString::fromStdString(entry.name)));
+    step.controls["ramp"] = ramp;
+    insertSteps(line, index, {step}, tr("Ramp %1").arg(name));
 }
 
 void Session::selectTo(const std::string& step) {

@@ -80,14 +80,7 @@ void addNewSources(QMenu& menu, Session& session, const std::string& step, const
         if (!spec.source || !spec.fits(wanted) || spec.editor == StepEditor::MapFile) continue;
         Step source;
         source.type = spec.type;
-        // What looks at a colour looks at what comes into this step, if that is one.
-        if (place && place->step > 0 && session.project().lines[place->line]->kind == Kind::Colour)
-            for (const FeedSpec& f : spec.feeds)
-                if (f.id == "of") {
-                    const Line& line = *session.project().lines[place->line];
-                    source.feeds["of"].line = line.id;
-                    source.feeds["of"].after = line.steps[place->step - 1]->id;
-                }
+        if (place) source = session.newSourceStep(spec, *session.project().lines[place->line], place->step);
         add(sub, QString::fromStdString(spec.name), spec.name, source);
     }
     for (const auto& set : session.project().sets) {

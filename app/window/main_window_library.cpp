@@ -40,12 +40,15 @@ void MainWindow::connectLibrary() {
     connect(m_shelf, &LibraryShelf::changed, this, [this] {
         std::vector<Palette> palettes;
         std::vector<KeptLayer> layers;
+        std::vector<NamedRampEntry> ramps;
         for (const LibraryEntry& entry : m_shelf->entries())
             if (const auto* layer = std::get_if<KeptLayer>(&entry.content))
                 layers.push_back(*layer);
             else if (const auto* palette = std::get_if<Palette>(&entry.content))
                 palettes.push_back(*palette);
-        m_board->setLibrary(m_shelf->recipes(), std::move(layers));
+            else if (const auto* ramp = std::get_if<NamedRampEntry>(&entry.content))
+                ramps.push_back(*ramp);
+        m_board->setLibrary(m_shelf->recipes(), std::move(layers), std::move(ramps));
         m_tuner->palettes().setKept(std::move(palettes));
         if (m_memory) m_memory->setLibraries(m_shelf->teamFolders());
     });

@@ -2,6 +2,7 @@
 // ground without repeats, shade laid in, a pattern over a set, edge wear.
 #include "app/fields/number_field.h"
 #include "app/preview/flat_view.h"
+#include "app/preview/model_view.h"
 #include "app/preview/placement_frame.h"
 #include "app/style/theme.h"
 #include "core/analysis/board_pictures.h"
@@ -242,6 +243,49 @@ private Q_SLOTS:
         const Line* layer = layersOf(session().project(), surface).back();
         QCOMPARE(headOf(*layer).feeds.at("mask").line, std::string("allowed"));
         QVERIFY(fillsOf(session().project(), layer->id).size() >= 2);
+    }
+    void twoPatternsByDifferencePushedOut() {
+        // The state: on the tile, the base colour's map chosen, the demo's library at hand.
+        ViewSettings view = session().project().view;
+        view.model = "tile-panel";
+        session().apply(edits::setView(session().project(), view), QStringLiteral("Model"));
+        QVERIFY(settled());
+        const QImage before = window().model().picture();
+        Hands hands;
+        QVERIFY(addByFinder(hands, QStringLiteral("noise")));
+        QVERIFY(settled());
+        const std::string first = session().selectedStep();
+        QVERIFY(addByFinder(hands, QStringLiteral("difference shape")));
+        QVERIFY(settled());
+        const std::string difference = session().selectedStep();
+        QVERIFY(addByFinder(hands, QStringLiteral("ramp verdigris")));
+        QVERIFY(settled());
+        hands.openMenu(board(), board().cardRect(difference).center());
+        QVERIFY(hands.choose(QStringLiteral("Push out by this")));
+        QVERIFY(settled());
+        QVERIFY(jobDone("Two patterns by difference, colours from ramps, pushed out as displacement",
+                        hands.actions(), 9));
+        const auto over = [&](const std::string& step) {
+            return session().shownStep(step)->feeds.at("over").line;
+        };
+        QVERIFY(session().project().view.displacement > 0);
+        QVERIFY(window().model().picture() != before);
+        double most = 0, wrong = 0;
+        std::set<int> colours;
+        for (float u = 0.03f; u < 1; u += 0.06f)
+            for (float v = 0.03f; v < 1; v += 0.06f) {
+                const float a = valueAt(over(first), u, v).x, b = valueAt(over(difference), u, v).x,
+                            wanted = std::fabs(a - b);
+                const Vec3 height = valueAt("height", u, v), colour = valueAt("base-colour", u, v);
+                wrong = std::max(wrong, static_cast<double>(std::fabs(height.x - wanted)));
+                most = std::max(most, static_cast<double>(wanted));
+                colours.insert(static_cast<int>(200 * colour.x));
+                // Verdigris and no grey.
+                if (std::fabs(colour.x - colour.y) + std::fabs(colour.y - colour.z) < 1e-3f) wrong = 9;
+            }
+        QVERIFY2(wrong < 1e-4, qPrintable(QString::number(wrong)));
+        QVERIFY(most > 0.3);
+        QVERIFY(colours.size() > 5);
     }
 };
 

@@ -124,7 +124,7 @@ private Q_SLOTS:
             return answer;
         };
         const std::size_t before = session().history().size();
-        QVERIFY(answerTo("base-colour", "gradient").startsWith(QStringLiteral("Gradient starts a line")));
+        QCOMPARE(answerTo("normal", "gradient"), QStringLiteral("Gradient does not fit a normal line."));
         QCOMPARE(answerTo("roughness", "tint"), QStringLiteral("Tint does not fit a scalar line."));
         QCOMPARE(answerTo("roughness", "zzz"), QStringLiteral("Nothing fits a scalar line by that name."));
         QCOMPARE(answerTo("normal", "tint"), QStringLiteral("Tint does not fit a normal line."));

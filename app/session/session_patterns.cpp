@@ -1,0 +1,89 @@
+// Patterns laid over a line, and lines that push the surface out.
+#include "app/session/session.h"
+#include "core/document/edits.h"
+#include "core/document/layers.h"
+
+namespace kettle {
+
+Step Session::newSourceStep(const StepSpec& spec, const Line& line, std::size_t index) const {
+    Step source;
+    source.type = spec.type;
+    // What looks at a colour looks at what comes in there, if that is one.
+    if (index > 0 && index <= line.steps.size() && line.kind == Kind::Colour)
+        for (const FeedSpec& feed : spec.feeds)
+            if (feed.id == "of") {
+                source.feeds["of"].line = line.id;
+                source.feeds["of"].after = line.steps[index - 1]->id;
+            }
+    return source;
+}
+
+void Session::layPattern(const std::string& lineId, std::size_t index, const std::string& type,
+                         const std::string& mode) {
+    const StepSpec* spec = steps().find(type);
+    const Line* line = project().findLine(lineId);
+    if (spec == nullptr || !spec->source || line == nullptr) return;
+    const bool isNormal = line->kind == Kind::Normal;
+    Step over;
+    over.id = edits::freshId(project(), "s");
+    over.type = isNormal ? "stack-normals" : "blend";
+    if (!mode.empty() && !isNormal) over.controls["mode"] = mode;
+    const std::string id = over.id, feed = isNormal ? "detail" : "over";
+    const Step source = newSourceStep(*spec, *line, index);
+    const Target to = target();
+    auto next = edits::insertStep(to.project, to.look, lineId, index, std::move(over));
+    if (next) next = edits::feedFromNewLine(*next, id, feed, spec->name, line->kind, source);
+    if (applyTo(to, std::move(next), tr("Lay %1 over").arg(QString::fromStdString(spec->name))))
+        selectStep(id);
+}
+
+bool Session::canPushOut(const std::string& step) const {
+    const auto place = project().findStep(step);
+    if (!place) return false;
+    const Line& line = *project().lines[place->line];
+    return line.kind != Kind::Normal && line.channel != "height" && !isLayer(line);
+}
+
+void Session::pushOutBy(const std::string& step) {
+    const auto place = project().findStep(step);
+    if (!place || !canPushOut(step)) return;
+    const Line& line = *project().lines[place->line];
+    const ChannelInfo& channel = *findChannel("height");
+    Feed by;
+    by.line = line.id;
+    if (place->step + 1 < line.steps.size()) by.after = step;
+    if (line.kind == Kind::Colour) by.component = "luminance";
+    const Target to = target();
+    Result<Project> next = to.project;
+    std::string surface = line.surface;
+    const Line* height = next->lineOfChannel("height", surface);
+    if (height == nullptr && surface.empty() && !next->surfaces.empty()) surface = next->surfaces.front()->id;
+    if (height == nullptr) height = next->lineOfChannel("height", surface);
+    std::string heightId = height != nullptr ? height->id : std::string(), end;
+    std::size_t index = height != nullptr ? height->steps.size() : 1;
+    if (height == nullptr) {
+        Line made;
+        made.id = heightId = edits::freshId(*next, "height");
+        made.name = channel.name, made.kind = channel.kind, made.channel = "height", made.surface = surface;
+        Step first;
+        first.id = edits::freshId(*next, "height-value");
+        first.type = "value";
+        first.controls["value"] = static_cast<double>(channel.neutral.x);
+        made.steps.emplace_back(std::move(first));
+        next = edits::addLine(*next, std::move(made));
+    }
+    Step over;
+    over.id = end = edits::freshId(*next, "pushed");
+    over.type = "blend";
+    if (next) next = edits::insertStep(*next, to.look, heightId, index, std::move(over));
+    if (next) next = edits::setFeed(*next, end, "over", by);
+    if (next && next->view.displacement == 0) {
+        ViewSettings view = next->view;
+        view.displacement = 0.3;  // as the first of a hand's depths in its menu that is clearly seen
+        next = edits::setView(*next, view);
+    }
+    if (applyTo(to, std::move(next), tr("Push out by %1").arg(QString::fromStdString(line.name))))
+        selectStep(end);
+}
+
+}  // namespace kettle
