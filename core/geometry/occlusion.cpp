@@ -39,20 +39,62 @@ std::uint32_t spreadBits(std::uint32_t x) {
 /// Places in an order in which those that follow each other lie near each other (Morton's curve) and face
 /// nearly the same way: by the octant of their normal first.
 std::vector<std::uint32_t> byNeighbourhood(const SurfaceSamples& samples, Vec3 low, float longest) {
-    std::vector<std::pair<std::uint64_t, std::uint32_t>> keys(samples.size());
-    for (std::size_t i = 0; i < keys.size(); ++i) {
-        const Vec3 at = (samples.positions()[i] - low) * (1023 / longest), n = samples.normals()[i];
+    constexpr std::size_t kOctants = 8;
+    using Key = std::pair<std::uint32_t, std::uint32_t>;  // on the curve, and which place
+    const auto octantOf = [&](std::size_t place) {
+        const Vec3 n = samples.normals()[place];
+        return (n.x < 0 ? 1u : 0u) + (n.y < 0 ? 2u : 0u) + (n.z < 0 ? 4u : 0u);
+    };
+    std::array<std::vector<Key>, kOctants> keys;
+    std::array<std::size_t, kOctants + 1> first{};
+    for (std::size_t i = 0; i < samples.size(); ++i) ++first[octantOf(i) + 1];
+    for (std::size_t o = 0; o < kOctants; ++o) first[o + 1] += first[o];
+    std::vector<std::uint32_t> order(samples.size());
+    parallelFor(kOctants, 1, [&](std::size_t begin, std::size_t end) {
         const auto cell = [](float x) {
             return spreadBits(static_cast<std::uint32_t>(std::clamp(x, 0.0f, 1023.0f)));
         };
-        const std::uint64_t octant = (n.x < 0 ? 1u : 0u) + (n.y < 0 ? 2u : 0u) + (n.z < 0 ? 4u : 0u);
-        keys[i] = {octant << 32 | cell(at.x) | cell(at.y) << 1 | cell(at.z) << 2,
-                   static_cast<std::uint32_t>(i)};
-    }
-    std::sort(keys.begin(), keys.end());
-    std::vector<std::uint32_t> order(keys.size());
-    std::transform(keys.begin(), keys.end(), order.begin(), [](const auto& key) { return key.second; });
+        for (std::size_t o = begin; o < end; ++o) {
+            keys[o].reserve(first[o + 1] - first[o]);
+            for (std::size_t i = 0; i < samples.size(); ++i) {
+                if (octantOf(i) != o) continue;
+                const Vec3 at = (samples.positions()[i] - low) * (1023 / longest);
+                keys[o].emplace_back(cell(at.x) | cell(at.y) << 1 | cell(at.z) << 2,
+                                     static_cast<std::uint32_t>(i));
+            }
+            std::sort(keys[o].begin(), keys[o].end());
+            std::transform(keys[o].begin(), keys[o].end(),
+                           order.begin() + static_cast<std::ptrdiff_t>(first[o]),
+                           [](const Key& key) { return key.second; });
+        }
+    });
     return order;
+}
+
+/// For each place the first one, in this order, that lies where it lies and faces as it does: triangles
+/// beside each other have the places of their edge both, which are half of all. Those that are their own stay
+/// in `order`.
+std::vector<std::uint32_t> ownersOf(const SurfaceSamples& samples, float spacing,
+                                    std::vector<std::uint32_t>& order) {
+    constexpr std::size_t kLookBack = 8;  // as many triangles as mostly meet in a corner
+    constexpr float kSame = 1e-3f, kAlike = 0.9999f;
+    std::vector<std::uint32_t> owners(samples.size()), kept;
+    kept.reserve(order.size());
+    for (const std::uint32_t place : order) {
+        owners[place] = place;
+        const std::size_t first = kept.size() - std::min(kept.size(), kLookBack);
+        for (std::size_t k = kept.size(); k-- > first;) {
+            const Vec3 to = samples.positions()[kept[k]] - samples.positions()[place];
+            if (dot(to, to) > kSame * kSame * spacing * spacing ||
+                dot(samples.normals()[kept[k]], samples.normals()[place]) < kAlike)
+                continue;
+            owners[place] = kept[k];
+            break;
+        }
+        if (owners[place] == place) kept.push_back(place);
+    }
+    order = std::move(kept);
+    return owners;
 }
 
 constexpr std::size_t kPack = RayScene::kPack, kRays = HiddenDistances::kRays;
@@ -154,15 +196,17 @@ HiddenDistances::HiddenDistances(const RayScene& scene, const SurfaceSamples& sa
     scene.mesh().bounds(low, high);
     m_longest = std::max(1e-6f, length(high - low));
     const std::array<Vec3, kRays> rays = hemisphere();
+    std::vector<std::uint32_t> order = byNeighbourhood(samples, low, m_longest);
+    const std::vector<std::uint32_t> owners =
+        ownersOf(samples, spacingOf(scene.mesh(), samples.size()), order);
     const Caster caster{scene, m_longest, spacingOf(scene.mesh(), samples.size()), rays};
-    const std::vector<std::uint32_t> order = byNeighbourhood(samples, low, m_longest);
     std::atomic<std::size_t> done{0};
-    const std::size_t blocks = (samples.size() + kNeighbours - 1) / kNeighbours;
+    const std::size_t blocks = (order.size() + kNeighbours - 1) / kNeighbours;
     parallelFor(blocks, 16, [&](std::size_t begin, std::size_t end) {
         Neighbours block;
         for (std::size_t b = begin; b < end; ++b) {
             const std::size_t first = b * kNeighbours;
-            block.count = std::min(kNeighbours, samples.size() - first);
+            block.count = std::min(kNeighbours, order.size() - first);
             const float turn = 2 * std::numbers::pi_v<float> * unitFloat(mixBits(b));
             const float c = std::cos(turn), s = std::sin(turn);
             for (std::size_t i = 0; i < block.count; ++i) {
@@ -178,6 +222,11 @@ HiddenDistances::HiddenDistances(const RayScene& scene, const SurfaceSamples& sa
             caster.castAll(block);
         }
         if (progress) progress(static_cast<double>(done += end - begin) / static_cast<double>(blocks));
+    });
+    parallelFor(owners.size(), 4096, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t place = begin; place < end; ++place)
+            if (owners[place] != place)
+                std::copy_n(&m_distances[owners[place] * kRays], kRays, &m_distances[place * kRays]);
     });
 }
 
