@@ -130,14 +130,14 @@ void BoardView::paintRibbon(QPainter& p, const QRect& r, const std::string& step
     const CardPicture* picture = pictureOf(step);
     p.save();
     p.setRenderHint(QPainter::Antialiasing, false);
-    if (picture == nullptr || picture->ribbon.empty()) {
+    if (picture == nullptr || picture->ribbon().empty()) {
         p.fillRect(r, theme::kHairline);
     } else {
-        const auto rows = picture->ribbon.size();
+        const auto rows = picture->ribbon().size();
         for (std::size_t i = 0; i < rows; ++i) {
             const double h = static_cast<double>(r.height()) / static_cast<double>(rows);
             p.fillRect(QRectF(r.x(), r.y() + h * static_cast<double>(i), r.width(), h),
-                       QColor::fromRgb(picture->ribbon[i]));
+                       QColor::fromRgb(picture->ribbon()[i]));
         }
     }
     p.restore();
@@ -150,8 +150,8 @@ void BoardView::paintElbow(QPainter& p, const ElbowPlace& e) const {
     path.lineTo(e.to);
     const CardPicture* picture = pictureOf(e.step);
     const auto tone = [&](std::size_t i) {
-        return picture != nullptr && !picture->ribbon.empty()
-                   ? QColor::fromRgb(picture->ribbon[std::min(i, picture->ribbon.size() - 1)])
+        return picture != nullptr && !picture->ribbon().empty()
+                   ? QColor::fromRgb(picture->ribbon()[std::min(i, picture->ribbon().size() - 1)])
                    : theme::kHairline;
     };
     // The ribbon bends as bands one beside the other: light outside, dark inside.

@@ -55,7 +55,7 @@ void PictureService::makeCandidates(const ModelAsked& asked, const CancelToken& 
         Q_EMIT candidatesReady(asked.number, made);
         return;
     }
-    const std::vector<std::uint8_t> covered = m_candidatesPreview.covered();
+    const std::vector<std::uint8_t>& covered = m_candidatesPreview.covered();
     made->stage = asked.stage;
     made->now = toImage(now->pixels, now->width, now->height);
     for (const Picture& other : m_candidatesPreview.others()) {

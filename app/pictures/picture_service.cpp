@@ -332,13 +332,23 @@ void PictureService::makeModel(const ModelAsked& asked, const CancelToken& cance
     ComparedPtr apart;
     if (!m_preview.others().empty()) {
         const Picture& other = m_preview.others().front();
-        const std::vector<std::uint8_t> covered = m_preview.covered();
+        const std::vector<std::uint8_t>& covered = m_preview.covered();
         apart = compared(shown, toImage(other.pixels, other.width, other.height), covered.data());
     } else if (!asked.still.isNull()) {
         apart = compared(shown, fittedInto(asked.still, shown.size()), nullptr);
     }
     Q_EMIT modelReady(asked.number, shown, asked.stage,
                       problems.empty() ? QString() : QString::fromStdString(problems.front()), apart);
+}
+
+/// A thumbnail where it lies, not copied.
+static QImage imageOf(const std::shared_ptr<const ResultPictures>& result) {
+    if (result->thumbnail.empty()) return {};
+    using Held = std::shared_ptr<const ResultPictures>;
+    return QImage(
+        reinterpret_cast<const uchar*>(result->thumbnail.data()), result->width, result->height,
+        result->width * 4, QImage::Format_RGB32, [](void* held) { delete static_cast<Held*>(held); },
+        new Held(result));
 }
 
 void PictureService::makeBoard(const BoardAsked& asked) {
@@ -356,15 +366,12 @@ void PictureService::makeBoard(const BoardAsked& asked) {
         if (old->size() < kMany) return delete old;
         QThreadPool::globalInstance()->start([old] { delete old; });
     });
-    // Steps without effect look like the one before: equal thumbnails are one image.
-    std::unordered_map<std::string_view, QImage> images;
+    std::unordered_map<const ResultPictures*, QImage> images;  // what steps share they share here too
     for (const auto& [step, picture] : made) {
         if (m_all.isCancelled()) return;
-        const auto& pixels = picture.thumbnail;
-        QImage& image = images[{reinterpret_cast<const char*>(pixels.data()), pixels.size() * 4}];
-        if (image.isNull()) image = toImage(pixels, picture.width, picture.height);
-        (*pictures)[step] = {image,           picture.ribbon,  picture.spread, picture.noEffect,
-                             picture.warning, picture.encoding};
+        QImage& image = images[picture.result.get()];
+        if (image.isNull()) image = imageOf(picture.result);
+        (*pictures)[step] = {image, picture.result, picture.noEffect, picture.warning, picture.encoding};
     }
     Q_EMIT boardReady(asked.number, pictures);
 }

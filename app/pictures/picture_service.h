@@ -29,8 +29,9 @@ namespace kettle {
 
 struct CardPicture {
     QImage thumbnail;
-    std::vector<std::uint32_t> ribbon;
-    Spread spread;
+    std::shared_ptr<const ResultPictures> result;  ///< never null
+    const std::vector<std::uint32_t>& ribbon() const { return result->ribbon; }
+    const Spread& spread() const { return result->spread; }
     std::string noEffect;  ///< why the step changes nothing; empty if it does
     std::string warning;   ///< what is wrong with its map's file; empty if nothing is
     std::string encoding;  ///< of a map: what it is read as, and whether by itself

@@ -194,7 +194,7 @@ void LayerMask::refresh() {
 
 void LayerMask::setPicture(const CardPicture* picture) {
     if (picture == nullptr || picture->thumbnail.isNull()) return;
-    const int percent = percentCovered(picture->spread);
+    const int percent = percentCovered(picture->spread());
     m_covers->setText(percent >= 100 ? tr("covers all of the surface")
                                      : tr("covers %1 % of the surface").arg(percent));
     const QImage& from = picture->thumbnail;

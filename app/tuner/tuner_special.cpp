@@ -311,7 +311,7 @@ void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind ki
         const CardPicture* before = place && place->step > 0
                                         ? pictureOf(project.lines[place->line]->steps[place->step - 1]->id)
                                         : nullptr;
-        return before != nullptr ? before->ribbon : std::vector<std::uint32_t>{};
+        return before != nullptr ? before->ribbon() : std::vector<std::uint32_t>{};
     });
     m_refreshers.push_back([editor, id](const StepView& v) { editor->setRamp(v.ramp(id)); });
     m_spreadRefreshers.push_back([this, editor] { editor->setSpread(spreadIn()); });

@@ -106,7 +106,7 @@ std::optional<Spread> TunerView::spreadIn() const {
     const auto place = project.findStep(m_step);
     if (!place || place->step == 0) return std::nullopt;
     const CardPicture* picture = pictureOf(project.lines[place->line]->steps[place->step - 1]->id);
-    return picture != nullptr ? std::optional(picture->spread) : std::nullopt;
+    return picture != nullptr ? std::optional(picture->spread()) : std::nullopt;
 }
 
 void TunerView::setPictures(std::shared_ptr<const CardPictures> pictures) {
@@ -247,7 +247,7 @@ void TunerView::rebuild() {
     column->addWidget(plot);
     m_spreadRefreshers.push_back([this, plot] {
         const CardPicture* out = pictureOf(m_step);
-        plot->setSpreads(spreadIn(), out != nullptr ? std::optional(out->spread) : std::nullopt);
+        plot->setSpreads(spreadIn(), out != nullptr ? std::optional(out->spread()) : std::nullopt);
     });
     for (const auto& refreshSpread : m_spreadRefreshers) refreshSpread();
     refresh();

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <tuple>
+#include <utility>
 
 #include "core/analysis/shown_pixels.h"
 #include "core/colour/encoding.h"
@@ -106,14 +106,16 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
             wants.push_back({line->id, step->id, line->kind == Kind::Scalar ? 1 : 3, false});
             steps.emplace_back(step->id, line->kind);
         }
-    const Compiled compiled = compile(project, project.findLook(look), wants, resources.rules());
+    // The whole is looked at with what the effects need besides: masks and what is laid over.
+    const EffectWants effects(project, project.findLook(look), resources.steps(), wants);
+    CompiledTwice both =
+        compileTwice(project, project.findLook(look), wants, steps.size(), resources.rules());
+    const Compiled& compiled = both.first;
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_windowSamples.prepare(compiled.program, maps, m_window);
     std::vector<Plane> window;
-    // The whole is looked at with what the effects need besides: masks and what is laid over.
-    const EffectWants effects(project, project.findLook(look), resources.steps(), wants);
     Sampled all;
-    all.compiled = compile(project, project.findLook(look), wants, resources.rules());
+    all.compiled = std::move(both.all);
     all.maps = resources.resolve(project, all.compiled.program);
     all.count = m_whole.size();
     m_wholeSamples.prepare(all.compiled.program, all.maps, m_whole);
@@ -122,32 +124,27 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
         !run(all.compiled.program, all.maps, m_wholeSamples, m_whole.size(), all.planes, cancel))
         return pictures;
     // Steps without effect share their numbers with the step before: what shows them is made once.
-    std::map<std::tuple<Kind, std::array<int, 4>, std::array<int, 4>>, std::size_t> known;
+    std::map<std::pair<Kind, std::array<int, 4>>, std::size_t> known;
     std::vector<std::size_t> first(steps.size()), alone;
     for (std::size_t i = 0; i < steps.size(); ++i) {
-        const auto [at, isNew] =
-            known.try_emplace({steps[i].second, compiled.planes[i], all.compiled.planes[i]}, i);
+        const auto [at, isNew] = known.try_emplace({steps[i].second, compiled.planes[i]}, i);
         first[i] = at->second;
         if (isNew) alone.push_back(i);
     }
-    std::vector<StepPictures> made(steps.size());
+    std::vector<std::shared_ptr<const ResultPictures>> made(steps.size());
     parallelFor(alone.size(), 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t n = begin; n < end && !cancel.isCancelled(); ++n) {
             const std::size_t i = alone[n];
             const Kind kind = steps[i].second;
             const auto wholePlanes = all.colour(i);
-            made[i] = {m_width,
-                       m_height,
-                       shownPixels(kind, planesOf(compiled, i, window), m_window.size()),
-                       toneRibbonOf(kind, wholePlanes, m_whole.size(), m_rows),
-                       spreadOf(kind, wholePlanes, m_whole.size()),
-                       {},
-                       {},
-                       {}};
+            made[i] = std::make_shared<const ResultPictures>(ResultPictures{
+                m_width, m_height, shownPixels(kind, planesOf(compiled, i, window), m_window.size()),
+                toneRibbonOf(kind, wholePlanes, m_whole.size(), m_rows),
+                spreadOf(kind, wholePlanes, m_whole.size())});
         }
     });
     if (cancel.isCancelled()) return pictures;
-    for (std::size_t i = 0; i < steps.size(); ++i) pictures[steps[i].first] = made[first[i]];
+    for (std::size_t i = 0; i < steps.size(); ++i) pictures[steps[i].first].result = made[first[i]];
     for (auto& [step, reason] : effects.reasons(all)) pictures[step].noEffect = reason;
     for (const auto& line : project.lines)
         for (const auto& step : line->steps) {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <map>
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -12,14 +13,26 @@
 
 namespace kettle {
 
-struct StepPictures {
+/// How a result looks.
+struct ResultPictures {
     int width = 0, height = 0;
     std::vector<std::uint32_t> thumbnail;  ///< rows from the top
     std::vector<std::uint32_t> ribbon;     ///< light to dark
     Spread spread;
+};
+struct StepPictures {
+    /// Never null. Steps whose results are computed alike, as those without effect and the steps before them,
+    /// share one.
+    std::shared_ptr<const ResultPictures> result = nothing();
     std::string noEffect;    ///< why the step changes nothing; empty if it does
     std::string warning;     ///< what is wrong with its map's file; empty if nothing is
     std::string encoding{};  ///< of a map: what it is read as, and whether by itself
+
+private:
+    static const std::shared_ptr<const ResultPictures>& nothing() {
+        static const auto kNothing = std::make_shared<const ResultPictures>();
+        return kNothing;
+    }
 };
 
 class BoardPictures {

@@ -6,6 +6,7 @@
 
 #include "core/document/layers.h"
 #include "core/document/network.h"
+#include "core/document/shown_steps.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -33,15 +34,16 @@ EffectWants::EffectWants(const Project& project, const Look* look, const Catalog
         return wants.size() - 1;
     };
     const Network network(project);
+    ShownSteps shown(project, look);
     const Node end = std::min(network.size(), first + std::min(count, network.size()));
     for (Node node = first; node < end; ++node) {
         const Line& line = network.line(node);
-        const Step step = withLook(project, network.step(node), look);
+        const Step& step = shown.of(network.step(node));
         const StepSpec* spec = steps.find(step.type);
         if (spec == nullptr || step.bypass || !spec->fits(line.kind)) continue;
         // The fills of a layer that is off are off with it.
         if (const Node head = network.endOf(layerOf(step));
-            head != kNoNode && withLook(project, network.step(head), look).bypass)
+            head != kNoNode && shown.of(network.step(head)).bypass)
             continue;
         Asked asked;
         asked.step = step.id;

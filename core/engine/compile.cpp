@@ -4,12 +4,14 @@
 
 #include <algorithm>
 #include <optional>
+#include <span>
 #include <unordered_map>
 
 #include "core/colour/encoding.h"
 #include "core/document/layers.h"
 #include "core/document/network.h"
 #include "core/document/recipes.h"
+#include "core/document/shown_steps.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -20,9 +22,8 @@ public:
     /// `nets`: how many nets of points beside points the program has before.
     Compiler(const Project& project, const Look* look, const Rules& rules, ProgramBuilder& program,
              int nets = 0)
-        : m_project(project),
-          m_network(project),
-          m_look(look),
+        : m_network(project),
+          m_shown(project, look),
           m_steps(rules.steps),
           m_context{&rules.colours, workingSpaceOf(project.colour.workingSpace)},
           m_program(program),
@@ -97,7 +98,7 @@ private:
     /// What has been emitted; in a cycle, where it is read before it is there, the neutral value.
     Value valueOf(Node node) { return m_values[node] ? *m_values[node] : neutral(m_network.line(node).kind); }
 
-    const StepSpec* working(Node node, const Step& shown) const {
+    const StepSpec* working(Node node, const Step& shown) {
         const StepSpec* spec = m_steps.find(shown.type);
         const bool works = spec != nullptr && spec->fits(m_network.line(node).kind) &&
                            !(shown.bypass && !spec->source) && !isIdleFill(node, shown);
@@ -105,7 +106,7 @@ private:
     }
     /// A fill of a layer that is switched off, or one that cannot be laid here: neither its mask nor what it
     /// lays is looked at.
-    bool isIdleFill(Node node, const Step& shown) const {
+    bool isIdleFill(Node node, const Step& shown) {
         if (shown.type != kFill) return false;
         const auto over = shown.feeds.find("over");
         const Line* laid = over == shown.feeds.end() || over->second.constant
@@ -115,20 +116,21 @@ private:
             return true;
         const Node head = m_network.endOf(layerOf(shown));
         return head != kNoNode && m_network.step(head).type == kLayerHead &&
-               withLook(m_project, m_network.step(head), m_look).bypass;
+               m_shown.of(m_network.step(head)).bypass;
     }
     /// A step as the look shows it. To the head of a layer that goes by height the heights are joined, and
-    /// what the fill says of them.
-    Step shownStep(Node node) const {
-        Step step = withLook(m_project, m_network.step(node), m_look);
+    /// what the fill says of them; that is a step of its own, kept in `own`.
+    const Step& shownStep(Node node, std::optional<Step>& own) {
+        const Step& shown = m_shown.of(m_network.step(node));
         const Node fillNode = m_network.heightFill(node);
-        if (fillNode == kNoNode || m_network.before(fillNode) == kNoNode) return step;
-        const Step fill = withLook(m_project, m_network.step(fillNode), m_look);
+        if (fillNode == kNoNode || m_network.before(fillNode) == kNoNode) return shown;
+        const Step& fill = m_shown.of(m_network.step(fillNode));
         const auto mode = fill.controls.find("mode");
         const auto over = fill.feeds.find("over");
         if (fill.bypass || mode == fill.controls.end() || over == fill.feeds.end() ||
             mode->second != ControlValue(std::string(kByHeight)))
-            return step;
+            return shown;
+        Step& step = own.emplace(shown);
         step.feeds["height-over"] = over->second;
         Feed under;
         under.line = m_network.line(fillNode).id;
@@ -140,17 +142,16 @@ private:
         return step;
     }
     /// What a step reads as the look shows it: one that does not work reads no feeds.
-    std::vector<Node> read(Node node) const {
-        std::vector<Node> reads = m_network.inputs(node);
-        if (working(node, withLook(m_project, m_network.step(node), m_look)) == nullptr)
-            reads.assign(1, m_network.before(node));
-        return reads;
+    std::vector<Node> read(Node node) {
+        if (working(node, m_shown.of(m_network.step(node))) == nullptr) return {m_network.before(node)};
+        return m_network.inputs(node);
     }
     Value emitted(Node node) {
         const Line& line = m_network.line(node);
         const Node before = m_network.before(node);
         const Value input = before != kNoNode ? valueOf(before) : neutral(line.kind);
-        const Step step = shownStep(node);
+        std::optional<Step> own;
+        const Step& step = shownStep(node, own);
         const StepSpec* spec = working(node, step);
         if (spec == nullptr) return input;
         Emitter emitter(
@@ -200,9 +201,8 @@ private:
         return {Kind::Scalar, one, one, one, kNoReg};
     }
 
-    const Project& m_project;
     Network m_network;
-    const Look* m_look;
+    ShownSteps m_shown;
     const Catalogue& m_steps;
     EmitContext m_context;
     ProgramBuilder& m_program;
@@ -236,8 +236,7 @@ struct Outputs {
 };
 
 /// Emits what is wanted of a project without recipes; which outputs each want has.
-std::vector<std::array<int, 4>> emitWants(Compiler& compiler, const std::vector<Want>& wants,
-                                          Outputs& outputs) {
+std::vector<std::array<int, 4>> emitWants(Compiler& compiler, std::span<const Want> wants, Outputs& outputs) {
     std::vector<Node> roots;
     for (const Want& want : wants) {
         const Network& network = compiler.network();
@@ -273,15 +272,21 @@ std::vector<std::array<int, 4>> emitWants(Compiler& compiler, const std::vector<
     return planesOfWants;
 }
 
-/// What a project without recipes is compiled to.
-Compiled compilePlain(const Project& project, const Look* look, const std::vector<Want>& wants,
-                      const Rules& rules) {
+/// What a project without recipes is compiled to; `count`: of the first wants.
+CompiledTwice compilePlain(const Project& project, const Look* look, std::span<const Want> wants,
+                           std::size_t count, const Rules& rules) {
     ProgramBuilder program;
     Compiler compiler(project, look, rules, program);
     Outputs outputs;
-    Compiled compiled;
-    compiled.planes = emitWants(compiler, wants, outputs);
-    compiled.program = program.finish(std::move(outputs.regs));
+    CompiledTwice compiled;
+    if (count > 0) {
+        compiled.first.planes = emitWants(compiler, wants.first(count), outputs);
+        compiled.first.program = program.finish(outputs.regs);
+    }
+    compiled.all.planes = compiled.first.planes;
+    const auto more = emitWants(compiler, wants.subspan(count), outputs);
+    compiled.all.planes.insert(compiled.all.planes.end(), more.begin(), more.end());
+    compiled.all.program = program.finish(std::move(outputs.regs));
     return compiled;
 }
 
@@ -320,14 +325,17 @@ std::vector<Want> insideRecipes(const Project& project, std::vector<Want> wants)
 
 }  // namespace
 
+CompiledTwice compileTwice(const Project& project, const Look* look, const std::vector<Want>& wants,
+                           std::size_t count, const Rules& rules) {
+    if (!usesRecipes(project)) return compilePlain(project, look, wants, count, rules);
+    const Opened open = withoutRecipes(project, look);
+    return compilePlain(open.project, open.look ? &*open.look : nullptr, insideRecipes(project, wants), count,
+                        rules);
+}
+
 Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants,
                  const Rules& rules) {
-    if (usesRecipes(project)) {
-        const Opened open = withoutRecipes(project, look);
-        return compilePlain(open.project, open.look ? &*open.look : nullptr, insideRecipes(project, wants),
-                            rules);
-    }
-    return compilePlain(project, look, wants, rules);
+    return compileTwice(project, look, wants, 0, rules).all;
 }
 
 CompiledTogether compileTogether(const std::vector<CompileSide>& sides, const Rules& rules) {

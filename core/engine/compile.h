@@ -56,6 +56,15 @@ struct Compiled {
 Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants,
                  const Rules& rules = {});
 
+/// What the first of some wants need alone, and what all of them need. Both number the planes of the first
+/// alike.
+struct CompiledTwice {
+    Compiled first, all;
+};
+/// compile() for the first `count` of some wants and for all, in the time of the latter.
+CompiledTwice compileTwice(const Project& project, const Look* look, const std::vector<Want>& wants,
+                           std::size_t count, const Rules& rules = {});
+
 /// One of several that are compiled into one program.
 struct CompileSide {
     const Project* project;

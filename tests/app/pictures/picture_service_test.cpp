@@ -54,7 +54,7 @@ private Q_SLOTS:
         const CardPicture& card = pictures->at("blend");
         QCOMPARE(card.thumbnail.size(),
                  QSize(PictureService::kThumbWidth * 2, PictureService::kThumbHeight * 2));
-        QCOMPARE(card.ribbon.size(), static_cast<std::size_t>(PictureService::kRibbonRows));
+        QCOMPARE(card.ribbon().size(), static_cast<std::size_t>(PictureService::kRibbonRows));
         QVERIFY(card.noEffect.empty() && card.warning.empty());
         // Half of 0.25 is added to each component, and shown as sRGB.
         const QColor shown = card.thumbnail.pixelColor(20, 20);

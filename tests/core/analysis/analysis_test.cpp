@@ -7,6 +7,7 @@
 #include "core/analysis/board_pictures.h"
 #include "core/analysis/effects.h"
 #include "core/colour/encoding.h"
+#include "core/document/edits.h"
 #include "core/steps/step.h"
 #include "tests/support/projects.h"
 
@@ -121,15 +122,20 @@ private Q_SLOTS:
         const auto pictures = board.paint(p, "", none);
         QCOMPARE(pictures.size(), std::size_t{4});
         const StepPictures& source = pictures.at("source");
-        QCOMPARE(source.thumbnail.size(), std::size_t{26 * 13});
-        QCOMPARE(source.ribbon.size(), std::size_t{14});
-        QCOMPARE(green(source.thumbnail[0]), static_cast<int>(toByte(linearToSrgb(0.25f))));
-        QCOMPARE(red(pictures.at("g1").ribbon[3]), 128);
-        QVERIFY(pictures.at("shift").thumbnail != source.thumbnail);
+        QCOMPARE(source.result->thumbnail.size(), std::size_t{26 * 13});
+        QCOMPARE(source.result->ribbon.size(), std::size_t{14});
+        QCOMPARE(green(source.result->thumbnail[0]), static_cast<int>(toByte(linearToSrgb(0.25f))));
+        QCOMPARE(red(pictures.at("g1").result->ribbon[3]), 128);
+        QVERIFY(pictures.at("shift").result->thumbnail != source.result->thumbnail);
+        // What a step that is off gives is what comes in: they share it.
+        const Project off = *edits::setBypass(p, "", "shift", true);
+        const auto shared = board.paint(off, "", none);
+        QCOMPARE(shared.at("shift").result, shared.at("source").result);
+        QCOMPARE(shared.at("source").result->thumbnail, source.result->thumbnail);
         CancelToken cancel;
         cancel.cancel();
         QVERIFY(board.paint(p, "", none, cancel).empty());
-        QCOMPARE(board.paintLook(p, "look", none), pictures.at("shift").thumbnail);
+        QCOMPARE(board.paintLook(p, "look", none), pictures.at("shift").result->thumbnail);
     }
     void theFlatPictureFollowsItsWindow() {
         QTemporaryDir folder;
@@ -207,9 +213,9 @@ private Q_SLOTS:
         const auto pictures = board.paint(p, "", resources);
         QCOMPARE(pictures.at("shift").noEffect, std::string());
         // Half of the points are white: the ribbon's light half.
-        QCOMPARE(red(pictures.at("g1").ribbon.front()), 255);
-        QCOMPARE(red(pictures.at("g1").ribbon.back()), 0);
-        QVERIFY(std::fabs(pictures.at("g1").spread.brightness.back() - 0.5f) < 0.01f);
+        QCOMPARE(red(pictures.at("g1").result->ribbon.front()), 255);
+        QCOMPARE(red(pictures.at("g1").result->ribbon.back()), 0);
+        QVERIFY(std::fabs(pictures.at("g1").result->spread.brightness.back() - 0.5f) < 0.01f);
         // Black everywhere it is dead, and says why.
         QVERIFY(writePicture(root / "m.1012.png", 8, 8, 1, [](int, int, int) { return 0; }));
         std::filesystem::last_write_time(

@@ -148,6 +148,36 @@ private Q_SLOTS:
             }
         }
     }
+    void theFirstWantsAndAllAtOnce() {
+        const Resources none{std::filesystem::path()};
+        for (unsigned seed = 1; seed <= 30; ++seed) {
+            Project p = randomProject(seed);
+            p.looks.emplace_back(Look{"look", "Look", {}, {}});
+            std::vector<Want> wants;
+            for (const auto& l : p.lines) {
+                for (const auto& s : l->steps)
+                    wants.push_back({l->id, s->id, l->kind == Kind::Colour ? 3 : 1});
+                p.looks[0].edit().changes[l->steps.back()->id + ".bypass"] = true;
+            }
+            const Look* look = &*p.looks[0];
+            const std::size_t count = wants.size() / 2;
+            const CompiledTwice twice = compileTwice(p, look, wants, count);
+            const Compiled single =
+                compile(p, look, std::vector<Want>(wants.begin(), wants.begin() + static_cast<long>(count)));
+            QCOMPARE(twice.first.planes.size(), count);
+            QCOMPARE(twice.first.program.listing(), single.program.listing());
+            QCOMPARE(twice.all.planes.size(), wants.size());
+            const auto all = runAt(twice.all.program, none.resolve(p, twice.all.program), 0, 0);
+            for (std::size_t w = 0; w < wants.size(); ++w) {
+                const Compiled alone = compile(p, look, {wants[w]});
+                const auto values = runAt(alone.program, none.resolve(p, alone.program), 0, 0);
+                for (std::size_t c = 0; c < static_cast<std::size_t>(wants[w].components); ++c)
+                    QCOMPARE(all[static_cast<std::size_t>(twice.all.planes[w][c])],
+                             values[static_cast<std::size_t>(alone.planes[0][c])]);
+                if (w < count) QCOMPARE(twice.all.planes[w], twice.first.planes[w]);
+            }
+        }
+    }
     void alphaCostsNothingWhenNobodyReadsIt() {
         Project p;
         p.lines.emplace_back(
