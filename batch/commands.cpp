@@ -406,11 +406,8 @@ Problems takePicture(Console& out, const PictureArguments& a) {
     if (!scene) return {detailOf(scene.error())};
     request.camera.frame((*scene)->mesh(),
                          static_cast<float>(request.width) / static_cast<float>(request.height));
-    Result<Picture> picture = Picture{};
-    for (int stage = 1; stage <= Preview::kLastStage; ++stage) {
-        picture = preview.render(request, opened->resources, stage);
-        if (!picture) return {detailOf(picture.error())};
-    }
+    const auto picture = preview.renderAtRest(request, opened->resources);
+    if (!picture) return {detailOf(picture.error())};
     PixelBuffer pixels = PixelBuffer::make(picture->width, picture->height, 3, Depth::U8);
     for (std::size_t i = 0; i < picture->pixels.size(); ++i)
         for (int c = 0; c < 3; ++c)

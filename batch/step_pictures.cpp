@@ -76,13 +76,9 @@ Result<std::vector<std::uint32_t>> paintOnModel(const Project& project, const st
     auto scene = preview.scene(project.view.model);
     if (!scene) return fail(scene.error());
     request.camera.frame((*scene)->mesh(), static_cast<float>(kWidth) / kHeight);
-    Picture picture;
-    for (int stage = 1; stage <= Preview::kLastStage; ++stage) {
-        auto made = preview.render(request, resources, stage);
-        if (!made) return fail(made.error());
-        picture = std::move(*made);
-    }
-    return picture.pixels;
+    auto picture = preview.renderAtRest(request, resources);
+    if (!picture) return fail(picture.error());
+    return std::move(picture->pixels);
 }
 
 Result<void> paint(const Project& project, const std::string& line, const Resources& resources,

@@ -55,7 +55,7 @@ void sliderToCompare(benchmark::State& state, int stage) {
         static_cast<PreviewSide&>(request) = v.request;
         const auto picture = v.preview.render(request, v.resources, stage);
         if (!picture) return state.SkipWithError("no picture");
-        const auto covered = v.preview.covered();
+        const auto& covered = v.preview.covered();
         benchmark::DoNotOptimize(differenceOfPictures(picture->pixels.data(),
                                                       v.preview.others()[0].pixels.data(),
                                                       picture->pixels.size(), covered.data()));
@@ -98,7 +98,7 @@ void explore(benchmark::State& state, int count, int width, int height) {
         candidates();
         const auto now = preview.render(request, v.resources, 1);
         if (!now) return state.SkipWithError("no picture");
-        const auto covered = preview.covered();
+        const auto& covered = preview.covered();
         for (const Picture& one : preview.others())
             benchmark::DoNotOptimize(
                 differenceOfPictures(now->pixels.data(), one.pixels.data(), one.pixels.size(), covered.data())

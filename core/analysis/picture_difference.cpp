@@ -32,7 +32,14 @@ struct Angle {
     }
 };
 
-/// From the display's codes to CIE Lab (D65), in place: red, green and blue are light, 0..1.
+/// 2^(e / 3) for e from -7 to 0, where OfExponent() looks for them; nobody asks for the first eight.
+constexpr PowerTable kCubeExponent = {{1, 1, 1, 1, 1, 1, 1, 1, 0.198425131f, 0.25f, 0.314980262f,
+                                       0.396850263f, 0.5f, 0.629960525f, 0.793700526f, 1}};
+/// m^(1/3) over 1..2 by minimax: 1.8e-7.
+constexpr float kCubeMantissa[] = {0.44714086f,  0.95010138f,  -0.66618166f,  0.38536752f,
+                                   -0.14447300f, 0.030904774f, -0.0028597038f};
+
+/// From light, 0..1, to CIE Lab (D65), in place.
 HWY_INLINE void ToLab(V& r, V& g, V& b) {
     const D d;
     const auto row = [&](float x, float y, float z) {
@@ -43,7 +50,8 @@ HWY_INLINE void ToLab(V& r, V& g, V& b) {
             z = row(0.0177578f, 0.1094770f, 0.8727652f);
     const auto f = [&](V t) {
         const V low = hn::MulAdd(t, Number(7.787037f), Number(16.0f / 116));
-        return hn::IfThenElse(hn::Gt(t, Number(0.008856452f)), PowPositive(d, t, Number(1 / 3.0f)), low);
+        return hn::IfThenElse(hn::Gt(t, Number(0.008856452f)),
+                              PowerByParts(d, t, kCubeExponent, kCubeMantissa), low);
     };
     const V fx = f(x), fy = f(y), fz = f(z);
     r = hn::MulSub(Number(116), fy, Number(16));
@@ -91,17 +99,21 @@ HWY_INLINE V Ciede2000(V l1, V a1, V b1, V l2, V a2, V b2) {
     t = hn::MulAdd(Number(0.24f), twice.cosine, t);
     t = hn::MulAdd(Number(0.32f), shifted(thrice, 0.99452190f, 0.10452846f), t);
     t = hn::NegMulAdd(Number(0.20f), shifted(four, 0.45399050f, -0.89100652f), t);
-    // How far the mean hue lies from 275 degrees.
+    // How far the mean hue lies from 275 degrees. Beyond some 100 of them nothing turns (2e-7).
     const Angle from275 = h.Plus({Number(0.08715574f), Number(0.99619470f)});
-    const V away =
-        hn::Mul(Number(2 * 57.29577951f),
-                hn::Atan(d, hn::Div(from275.sine, hn::Max(hn::Add(one, from275.cosine), Number(1e-6f)))));
-    const V bell = hn::Mul(away, Number(1 / 25.0f));
-    const V turn =
-        hn::Mul(Number(60 * 0.01745329252f), hn::Exp(d, hn::Neg(hn::Mul(bell, bell))));  // twice 30
-    const V cMean = hn::Mul(half, hn::Add(c1, c2)), c7 = Seventh(cMean);
-    const V rotation = hn::Mul(hn::Neg(hn::Sin(d, turn)),
-                               hn::Mul(Number(2), hn::Sqrt(hn::Div(c7, hn::Add(c7, Number(k25))))));
+    const V cMean = hn::Mul(half, hn::Add(c1, c2));
+    V rotation = zero;
+    if (!hn::AllFalse(d, hn::Gt(from275.cosine, Number(-0.17f)))) {
+        const V away =
+            hn::Mul(Number(2 * 57.29577951f),
+                    hn::Atan(d, hn::Div(from275.sine, hn::Max(hn::Add(one, from275.cosine), Number(1e-6f)))));
+        const V bell = hn::Mul(away, Number(1 / 25.0f));
+        const V turn =
+            hn::Mul(Number(60 * 0.01745329252f), hn::Exp(d, hn::Neg(hn::Mul(bell, bell))));  // twice 30
+        const V c7 = Seventh(cMean);
+        rotation = hn::Mul(hn::Neg(hn::Sin(d, turn)),
+                           hn::Mul(Number(2), hn::Sqrt(hn::Div(c7, hn::Add(c7, Number(k25))))));
+    }
     const V l50 = hn::Sub(hn::Mul(half, hn::Add(l1, l2)), Number(50)), lSquare = hn::Mul(l50, l50);
     const V sl = hn::MulAdd(Number(0.015f), hn::Div(lSquare, hn::Sqrt(hn::Add(Number(20), lSquare))), one);
     const V sc = hn::MulAdd(Number(0.045f), cMean, one),
@@ -121,15 +133,34 @@ void LabDifference(const float* const lab1[3], const float* const lab2[3], std::
     }
 }
 
-/// Light of two pictures, three planes each.
-void LightDifference(const float* const* light, std::size_t count, float* out) {
+/// Of pixels 0xAARRGGBB.
+void PixelDifference(const std::uint32_t* a, const std::uint32_t* b, std::size_t count, float* out) {
     const D d;
+    const hn::RebindToSigned<D> di;
+    const hn::RebindToUnsigned<D> du;
+    const auto light = [&](auto shifted) {
+        return DecodeStored(d, hn::ConvertTo(d, hn::BitCast(di, hn::And(shifted, hn::Set(du, 255u)))),
+                            255.0f);
+    };
     for (std::size_t i = 0; i < count; i += hn::Lanes(d)) {
+        const auto one = hn::LoadU(du, a + i), two = hn::LoadU(du, b + i);
+        // Equal pixels are not apart, whatever is rounded.
+        const auto isEqual = hn::Eq(one, two);
+        if (hn::AllTrue(du, isEqual)) {
+            hn::StoreU(hn::Zero(d), d, out + i);
+            continue;
+        }
         V v[6];
-        for (std::size_t k = 0; k < 6; ++k) v[k] = hn::LoadU(d, light[k] + i);
-        ToLab(v[0], v[1], v[2]);
-        ToLab(v[3], v[4], v[5]);
-        hn::StoreU(Ciede2000(v[0], v[1], v[2], v[3], v[4], v[5]), d, out + i);
+        for (std::size_t side = 0; side < 2; ++side) {
+            const auto pixels = side == 0 ? one : two;
+            V* const rgb = v + 3 * side;
+            rgb[0] = light(hn::ShiftRight<16>(pixels));
+            rgb[1] = light(hn::ShiftRight<8>(pixels));
+            rgb[2] = light(pixels);
+            ToLab(rgb[0], rgb[1], rgb[2]);
+        }
+        const V apart = Ciede2000(v[0], v[1], v[2], v[3], v[4], v[5]);
+        hn::StoreU(hn::IfThenZeroElse(hn::RebindMask(d, isEqual), apart), d, out + i);
     }
 }
 
@@ -144,7 +175,7 @@ HWY_AFTER_NAMESPACE();
 namespace kettle {
 namespace {
 HWY_EXPORT(LabDifference);
-HWY_EXPORT(LightDifference);
+HWY_EXPORT(PixelDifference);
 
 constexpr std::size_t kPiece = 128, kTogether = 256, kHeatSteps = 1024, kBins = 4096;
 constexpr float kBin = 0.03f;  // up to 122, beyond any two colours of a display
@@ -186,6 +217,30 @@ struct Part {
     double sum = 0;
     float largest = -1;
     std::size_t largestAt = 0, counted = 0;
+
+    /// A piece of up to kPiece pixels, the first of them number `first` of the picture.
+    void add(const std::uint32_t* a, const std::uint32_t* b, const std::uint8_t* covered, std::size_t first,
+             std::size_t size, std::uint32_t* heat) {
+        alignas(64) float apart[kPiece];
+        if (size == kPiece) {
+            HWY_DYNAMIC_DISPATCH(PixelDifference)(a, b, kPiece, apart);
+        } else {
+            std::uint32_t whole[2][kPiece]{};
+            std::copy_n(a, size, whole[0]), std::copy_n(b, size, whole[1]);
+            HWY_DYNAMIC_DISPATCH(PixelDifference)(whole[0], whole[1], kPiece, apart);
+        }
+        const auto& colours = heatTable();
+        for (std::size_t i = 0; i < size; ++i) heat[i] = colours[heatIndex(apart[i])];
+        float ofPiece = 0;
+        for (std::size_t i = 0; i < size; ++i) {
+            if (covered != nullptr && covered[i] == 0) continue;
+            ++counted;
+            ofPiece += apart[i];
+            ++bins[std::min(kBins - 1, static_cast<std::size_t>(apart[i] * (1 / kBin)))];
+            if (apart[i] > largest) largest = apart[i], largestAt = first + i;
+        }
+        sum += static_cast<double>(ofPiece);
+    }
 };
 }  // namespace
 
@@ -203,35 +258,13 @@ PictureDifference differenceOfPictures(const std::uint32_t* a, const std::uint32
     result.heat.resize(count);
     const std::size_t pieces = (count + kPiece - 1) / kPiece;
     std::vector<Part> parts((pieces + kTogether - 1) / kTogether);
-    const auto& light = srgbTable();
-    const auto& heat = heatTable();
     // A number of pieces at a time belong together, so that the sums do not depend on the number of threads.
     parallelFor(parts.size(), 1, [&](std::size_t begin, std::size_t end) {
-        alignas(64) float planes[6][kPiece], apart[kPiece];
-        const float* const six[6]{planes[0], planes[1], planes[2], planes[3], planes[4], planes[5]};
         for (std::size_t p = begin; p < end; ++p)
             for (std::size_t piece = p * kTogether; piece < std::min(pieces, (p + 1) * kTogether); ++piece) {
                 const std::size_t first = piece * kPiece, size = std::min(kPiece, count - first);
-                const bool same = std::equal(a + first, a + first + size, b + first);
-                if (same) {
-                    std::fill_n(apart, size, 0.0f);
-                } else {
-                    for (std::size_t i = 0; i < kPiece; ++i)
-                        for (std::size_t k = 0; k < 6; ++k) {
-                            const std::uint32_t pixel = i < size ? (k < 3 ? a : b)[first + i] : 0;
-                            planes[k][i] = light[pixel >> (16 - 8 * (k % 3)) & 255];
-                        }
-                    HWY_DYNAMIC_DISPATCH(LightDifference)(six, kPiece, apart);
-                }
-                Part& part = parts[p];
-                for (std::size_t i = 0; i < size; ++i) {
-                    result.heat[first + i] = heat[heatIndex(apart[i])];
-                    if (covered != nullptr && covered[first + i] == 0) continue;
-                    ++part.counted;
-                    part.sum += static_cast<double>(apart[i]);
-                    ++part.bins[std::min(kBins - 1, static_cast<std::size_t>(apart[i] * (1 / kBin)))];
-                    if (apart[i] > part.largest) part.largest = apart[i], part.largestAt = first + i;
-                }
+                parts[p].add(a + first, b + first, covered == nullptr ? nullptr : covered + first, first,
+                             size, result.heat.data() + first);
             }
     });
     Part all;

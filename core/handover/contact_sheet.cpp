@@ -113,13 +113,11 @@ Result<ContactSheet> makeContactSheet(const Project& project, const Resources& r
                 request.others.clear();
                 for (std::size_t look = 1; look < plan.looks.size(); ++look)
                     request.others.push_back({request.project, plan.looks[look], {}});
-                Result<Picture> first = Picture{};
-                for (int stage = 1; stage <= Preview::kLastStage; ++stage) {
-                    first = preview.render(request, resources, stage, cancel);
-                    if (!first) return fail(first.error());
+                const auto first = preview.renderAtRest(request, resources, cancel, [&] {
                     if (progress) progress(++done / steps);
-                }
-                const std::vector<std::uint8_t> covered = preview.covered();
+                });
+                if (!first) return fail(first.error());
+                const std::vector<std::uint8_t>& covered = preview.covered();
                 for (std::size_t look = 0; look < plan.looks.size(); ++look) {
                     SheetCell& cell = sheet.cells[(look * lights.size() + light) * plan.views.size() + view];
                     cell.picture = look == 0 ? *first : preview.others()[look - 1];
@@ -150,10 +148,7 @@ Result<Picture> makeFrame(Preview& preview, const Project& project, const Resour
     request.look = look;
     request.camera = camera;
     request.width = width, request.height = height;
-    Result<Picture> picture = Picture{};
-    for (int stage = 1; stage <= Preview::kLastStage && picture; ++stage)
-        picture = preview.render(request, resources, stage, cancel);
-    return picture;
+    return preview.renderAtRest(request, resources, cancel);
 }
 
 }  // namespace kettle

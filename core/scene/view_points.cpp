@@ -53,6 +53,30 @@ struct Pixel {
     std::size_t phase;
 };
 
+/// What many points of a triangle ask of it, worked out once while they come.
+class TriangleFacts {
+public:
+    struct Facts {
+        std::uint32_t triangle = ~0u;
+        Vec3 face;          ///< its own normal
+        float density = 0;  ///< uvDensity()
+    };
+    const Facts& of(const Mesh& mesh, std::uint32_t triangle) {
+        Facts& known = m_known[triangle % kMost];
+        if (known.triangle == triangle) return known;
+        const std::uint32_t* t = &mesh.indices[static_cast<std::size_t>(triangle) * 3];
+        known = {triangle,
+                 normalised(cross(mesh.positions[t[1]] - mesh.positions[t[0]],
+                                  mesh.positions[t[2]] - mesh.positions[t[0]])),
+                 uvDensity(mesh, t)};
+        return known;
+    }
+
+private:
+    static constexpr std::size_t kMost = 256;
+    std::array<Facts, kMost> m_known;
+};
+
 class TileCaster {
 public:
     TileCaster(const Surroundings& around, const CameraFrame& frame, int width, int height)
@@ -146,8 +170,8 @@ private:
         s.view = -d;
         s.normal =
             normalised(lerp3(mesh.normals[t[0]], mesh.normals[t[1]], mesh.normals[t[2]], hit.b1, hit.b2));
-        Vec3 face = normalised(
-            cross(mesh.positions[t[1]] - mesh.positions[t[0]], mesh.positions[t[2]] - mesh.positions[t[0]]));
+        const TriangleFacts::Facts& facts = m_facts.of(mesh, hit.triangle);
+        Vec3 face = facts.face;
         // Both sides of a sheet are shown: turn what faces away.
         if (dot(face, s.view) < 0) face = -face;
         if (dot(s.normal, face) < 0) s.normal = -s.normal;
@@ -168,7 +192,7 @@ private:
         const float slant = std::sqrt(std::max(0.1f, dot(face, s.view)));
         // Without texture coordinates a map shows its mean.
         const bool hasUv = s.part >= mesh.partHasUv.size() || mesh.partHasUv[s.part] != 0;
-        out.footprint.push_back(hasUv ? pixelSize / slant * uvDensity(mesh, t) : 1.0f);
+        out.footprint.push_back(hasUv ? pixelSize / slant * facts.density : 1.0f);
         if (!m_around.options.places) return;
         out.triangles.push_back(hit.triangle);
         out.b1.push_back(hit.b1), out.b2.push_back(hit.b2);
@@ -178,6 +202,7 @@ private:
     const Surroundings& m_around;
     const CameraFrame& m_frame;
     int m_width, m_height;
+    TriangleFacts m_facts;
     Shadows m_shadows;
 };
 
@@ -233,11 +258,15 @@ ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int 
     view.width = width;
     view.height = height;
     if (cancel.isCancelled()) return view;
-    std::vector<std::size_t> firsts{0};
-    for (const auto& tile : tiles) firsts.push_back(firsts.back() + tile->u.size());
+    std::vector<std::size_t> firsts{0}, firstGrounds{0};
+    for (const auto& tile : tiles) {
+        firsts.push_back(firsts.back() + tile->u.size());
+        firstGrounds.push_back(firstGrounds.back() + tile->ground.size());
+    }
     const std::size_t count = firsts.back();
     view.points = {Plane(count), Plane(count), Plane(count)};
-    view.surfels.resize(count);
+    view.surfels = LargeArray<Surfel>(count);
+    view.ground = LargeArray<GroundPixel>(firstGrounds.back());
     ModelPlaces& places = view.points.places;
     if (options.places)
         places = {std::vector<std::uint32_t>(count), Plane(count), Plane(count), Plane(count)};
@@ -247,8 +276,12 @@ ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int 
             std::copy(tile.u.begin(), tile.u.end(), view.points.u.data() + firsts[i]);
             std::copy(tile.v.begin(), tile.v.end(), view.points.v.data() + firsts[i]);
             std::copy(tile.footprint.begin(), tile.footprint.end(), view.points.footprint.data() + firsts[i]);
-            std::copy(tile.surfels.begin(), tile.surfels.end(),
-                      view.surfels.begin() + static_cast<std::ptrdiff_t>(firsts[i]));
+            std::copy(tile.surfels.begin(), tile.surfels.end(), view.surfels.begin() + firsts[i]);
+            std::transform(tile.ground.begin(), tile.ground.end(), view.ground.begin() + firstGrounds[i],
+                           [](const GroundPoint& g) {
+                               const float arriving = kKeyShare * g.keyLight + kSkyShare * g.openness;
+                               return GroundPixel{g.pixel, 1 - 0.75f * g.fade * (1 - arriving)};
+                           });
             if (!options.places) continue;
             std::copy(tile.triangles.begin(), tile.triangles.end(),
                       places.triangles.begin() + static_cast<std::ptrdiff_t>(firsts[i]));
@@ -257,10 +290,6 @@ ViewPoints castView(const RayScene& scene, const Camera& camera, int width, int 
             std::copy(tile.covered.begin(), tile.covered.end(), places.covered.data() + firsts[i]);
         }
     });
-    for (const auto& tile : tiles)
-        for (const GroundPoint& g : tile->ground)
-            view.ground.push_back(
-                {g.pixel, 1 - 0.75f * g.fade * (1 - kKeyShare * g.keyLight - kSkyShare * g.openness)});
     return view;
 }
 

@@ -4,8 +4,10 @@
 
 #include <cstdint>
 #include <optional>
+#include <utility>
 #include <vector>
 
+#include "core/base/large_array.h"
 #include "core/engine/run.h"
 #include "core/scene/rays.h"
 #include "core/scene/see_through.h"
@@ -48,8 +50,8 @@ struct GroundPixel {
 struct ViewPoints {
     int width = 0, height = 0;
     PointSet points;  ///< in tiles of 32 x 32 pixels, which keeps neighbouring lookups near
-    std::vector<Surfel> surfels;
-    std::vector<GroundPixel> ground;  ///< also behind what is seen through
+    LargeArray<Surfel> surfels;
+    LargeArray<GroundPixel> ground;  ///< also behind what is seen through
 };
 
 /// How dark the ground around a model is in a light, which no camera changes: a net of places, densest under
@@ -60,6 +62,10 @@ public:
     /// `keyRadius`: as in ViewOptions. Threads: uses all.
     GroundShade(const RayScene& scene, Vec3 keyDirection, float keyRadius, int size,
                 const SeeThrough* seeThrough = nullptr);
+    /// One that was cast before: `lit` is what its lit() was.
+    GroundShade(std::vector<float> lit, int size) : m_size(size), m_lit(std::move(lit)) {}
+    /// What arrives at each place, 0..1, row by row.
+    const std::vector<float>& lit() const { return m_lit; }
     /// What arrives at a place on the ground, 0..1; `x` and `z` from the model's middle in its own sizes.
     float at(float x, float z) const;
 

@@ -1,32 +1,61 @@
 #include "core/shading/display.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "core/colour/encoding.h"
 #include "core/threads/parallel.h"
 
-namespace kettle {
-namespace {
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/shading/display.cpp"
+#include <hwy/foreach_target.h>
+// The dispatching header must come first.
+#include "core/colour/curve-inl.h"
 
-/// 0..1 in steps fine enough that every 8-bit code is met.
-const std::vector<unsigned char>& displayTable() {
-    static const auto table = [] {
-        std::vector<unsigned char> t(16385);
-        for (std::size_t i = 0; i < t.size(); ++i)
-            t[i] = toByte(linearToSrgb(static_cast<float>(i) / 16384.0f));
-        return t;
-    }();
-    return table;
-}
+HWY_BEFORE_NAMESPACE();
+namespace kettle::HWY_NAMESPACE {
 
 /// Our own soft shoulder: straight up to 0.6, then a hyperbola that meets it in value and slope and ends
 /// at 1.
-float softShoulder(float x) {
-    constexpr float kKnee = 0.6f, kRoom = 1 - kKnee;
-    return x <= kKnee ? x : kKnee + kRoom * (x - kKnee) / (x - kKnee + kRoom);
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V SoftShoulder(D d, V x) {
+    const V knee = hn::Set(d, 0.6f), room = hn::Set(d, 0.4f);
+    const V beyond = hn::Max(hn::Sub(x, knee), hn::Zero(d));
+    return hn::Add(hn::Min(x, knee), hn::Div(hn::Mul(room, beyond), hn::Add(beyond, room)));
 }
 
+/// Light, three floats a pixel, to the display's codes 0xFFRRGGBB. `count`: a multiple of 64. What is no
+/// number is dark.
+void ShowPixels(const float* light, std::size_t count, float gain, bool isSoft, std::uint32_t* pixels) {
+    using D = hn::ScalableTag<float>;
+    const D d;
+    const hn::RebindToSigned<D> di;
+    const hn::RebindToUnsigned<D> du;
+    const auto one = hn::Set(d, 1.0f), byte = hn::Set(d, 255.0f), half = hn::Set(d, 0.5f);
+    const auto code = [&](hn::Vec<D> x) {
+        x = hn::Mul(x, hn::Set(d, gain));
+        x = hn::IfThenElseZero(hn::Gt(x, hn::Zero(d)), hn::Min(x, hn::Set(d, 1e6f)));
+        if (isSoft) x = SoftShoulder(d, x);
+        const auto encoded = EncodeUnit(d, hn::Min(x, one), kEncodeMantissaOfBytes);
+        return hn::BitCast(du, hn::ConvertTo(di, hn::MulAdd(encoded, byte, half)));
+    };
+    for (std::size_t i = 0; i < count; i += hn::Lanes(d)) {
+        hn::Vec<D> r, g, b;
+        hn::LoadInterleaved3(d, light + 3 * i, r, g, b);
+        const auto rg = hn::Or(hn::ShiftLeft<16>(code(r)), hn::ShiftLeft<8>(code(g)));
+        hn::StoreU(hn::Or(hn::Or(rg, code(b)), hn::Set(du, 0xFF000000u)), du, pixels + i);
+    }
+}
+
+}  // namespace kettle::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace kettle {
+namespace {
+
+HWY_EXPORT(ShowPixels);
 }  // namespace
 
 float surroundOf(const std::string& name) {
@@ -61,7 +90,6 @@ void viewPixels(const std::vector<Vec3>& linear, float gain, const ColourTransfo
 Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double exposure,
                   const std::string& transform, const ColourManagement& colours) {
     Picture picture{width, height, std::vector<std::uint32_t>(linear.size())};
-    const auto& table = displayTable();
     const float gain = static_cast<float>(std::exp2(exposure));
     const bool soft = transform == "soft";
     if (!soft && transform != "standard")
@@ -69,17 +97,22 @@ Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double
             viewPixels(linear, gain, **view, picture.pixels);
             return picture;
         }
-    parallelFor(linear.size(), 16384, [&](std::size_t begin, std::size_t end) {
-        const auto code = [&](float x) -> std::uint32_t {
-            x *= gain;
-            if (soft) x = softShoulder(x);
-            return table[static_cast<std::size_t>(x > 0 ? std::min(x, 1.0f) * 16384.0f + 0.5f : 0.0f)];
-        };
-        for (std::size_t i = begin; i < end; ++i)
-            picture.pixels[i] =
-                0xFF000000u | code(linear[i].x) << 16 | code(linear[i].y) << 8 | code(linear[i].z);
+    constexpr std::size_t kTogether = 64;  // a multiple of every vector's pixels
+    parallelFor((linear.size() + kTogether - 1) / kTogether, 256, [&](std::size_t begin, std::size_t end) {
+        const std::size_t first = begin * kTogether, last = std::min(end * kTogether, linear.size());
+        const std::size_t whole = (last - first) / kTogether * kTogether;
+        if (whole > 0)
+            HWY_DYNAMIC_DISPATCH(ShowPixels)(&linear[first].x, whole, gain, soft, &picture.pixels[first]);
+        if (first + whole == last) return;
+        std::array<Vec3, kTogether> rest{};
+        std::array<std::uint32_t, kTogether> shown{};
+        std::copy(linear.begin() + static_cast<std::ptrdiff_t>(first + whole),
+                  linear.begin() + static_cast<std::ptrdiff_t>(last), rest.begin());
+        HWY_DYNAMIC_DISPATCH(ShowPixels)(&rest[0].x, kTogether, gain, soft, shown.data());
+        std::copy_n(shown.begin(), last - first - whole, &picture.pixels[first + whole]);
     });
     return picture;
 }
 
 }  // namespace kettle
+#endif

@@ -1,6 +1,8 @@
 // From a view's light to the picture on the screen.
 #include <fmt/format.h>
 
+#include <utility>
+
 #include "core/shading/preview.h"
 #include "core/threads/parallel.h"
 
@@ -14,8 +16,12 @@ Picture Preview::displayOf(const PreviewRequest& request, const Resources& resou
     const auto show = [&] {
         return toDisplay(pixels, kept.width, kept.height, view.exposure, view.transform, resources.colours());
     };
-    // Alone a picture is made anew because it changed; of several one changes and the others stay.
-    if (stage > 1 || request.others.empty()) return show();
+    // Of several sides one changes, again and again; what the others showed is kept when it is shown again.
+    const bool isNew = std::exchange(shown.isNew, false);
+    if (stage > 1 || isNew || request.others.empty()) {
+        shown.displayed = {};
+        return show();
+    }
     std::string by = fmt::format("{}|{}|{}", view.exposure, view.transform, resources.colours().identity());
     if (shown.displayed.empty() || shown.displayedBy != by) {
         shown.displayed = show();
@@ -26,19 +32,24 @@ Picture Preview::displayOf(const PreviewRequest& request, const Resources& resou
 
 const std::vector<Vec3>& Preview::meanOf(const std::vector<Vec3>& pixels, std::size_t side, int stage) {
     std::vector<Vec3>& sum = m_sums[side];
-    if (stage == 1 || (stage > 1 && sum.size() != pixels.size())) {
-        sum = pixels;
-    } else if (stage > 1) {
-        m_mean.resize(sum.size());
-        parallelFor(sum.size(), 16384, [&](std::size_t begin, std::size_t end) {
-            for (std::size_t i = begin; i < end; ++i) {
-                sum[i] += pixels[i];
-                m_mean[i] = sum[i] * (1.0f / static_cast<float>(stage));
-            }
-        });
-        return m_mean;
+    if (stage <= 1) {
+        sum.clear();  // begun with the first pass at rest, which most full pictures of a moving hand never
+                      // see
+        return pixels;
     }
-    return pixels;
+    if (sum.empty()) {
+        const std::vector<Shown>& first = m_kept[1].shown;
+        if (stage > 2 || side >= first.size() || first[side].pixels.size() != pixels.size()) return pixels;
+        sum = first[side].pixels;
+    }
+    m_mean.resize(sum.size());
+    parallelFor(sum.size(), 16384, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) {
+            sum[i] += pixels[i];
+            m_mean[i] = sum[i] * (1.0f / static_cast<float>(stage));
+        }
+    });
+    return m_mean;
 }
 
 }  // namespace kettle

@@ -6,8 +6,10 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <utility>
 
 #include "core/colour/encoding.h"
+#include "core/scene/prepared_ground.h"
 #include "core/shading/preview_tasks.h"
 #include "core/shading/surface.h"
 #include "core/shading/wanted.h"
@@ -59,12 +61,25 @@ Result<std::shared_ptr<const Environment>> Preview::environment(const std::strin
 }
 
 const GroundShade* Preview::groundOf(const std::shared_ptr<const RayScene>& scene, const ViewOptions& options,
-                                     std::uint64_t seeThrough, int size) {
+                                     std::uint64_t seeThrough, int size, const ViewSettings* model,
+                                     const ImageStore& store, bool keeps) {
     Ground& known = m_grounds[size == kCoarseNet ? 0 : 1];
+    const auto [prepared, mayKeep] = store.prepared();
+    const bool canBePrepared = model != nullptr && seeThrough == 0 && size == kFineNet && prepared != nullptr;
+    const auto key = [&] {
+        return GroundKey{m_scenes->fileOf(model->model), model->unit, options.keyDirection, options.keyRadius,
+                         size};
+    };
     if (known.scene != scene || !(known.keyDirection == options.keyDirection) ||
-        known.keyRadius != options.keyRadius || known.seeThrough != seeThrough)
-        known = {scene, options.keyDirection, options.keyRadius, seeThrough,
-                 GroundShade(*scene, options.keyDirection, options.keyRadius, size, options.seeThrough)};
+        known.keyRadius != options.keyRadius || known.seeThrough != seeThrough) {
+        known = {scene, options.keyDirection, options.keyRadius, seeThrough, {}, false};
+        if (canBePrepared) known.shade = findPreparedGround(*prepared, key());
+        known.isPrepared = known.shade.has_value();
+        if (!known.shade)
+            known.shade.emplace(*scene, options.keyDirection, options.keyRadius, size, options.seeThrough);
+    }
+    if (canBePrepared && keeps && mayKeep && !std::exchange(known.isPrepared, true))
+        keepPreparedGround(*prepared, key(), *known.shade);
     return &*known.shade;
 }
 
@@ -133,13 +148,18 @@ Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resour
         options.ground = groundOf(*scene_, options, openings.id,
                                   stage == 0                     ? kCoarseNet
                                   : *scene_ == m_displaced.scene ? kMovedNet
-                                                                 : kFineNet);
+                                                                 : kFineNet,
+                                  *scene_ == *asItIs ? &view : nullptr, resources.store(),
+                                  stage > 1);  // at rest: not each light that a hand passes by
     kept = Kept{};
     ViewPoints points = castView(**scene_, request.camera, width, height, options, cancel);
     if (cancel.isCancelled())
         return fail(ErrorKind::Cancelled, "The picture was outdated before it was finished.");
     kept.view = std::move(points);
     kept.groups = pointsBySurface(request.project, ofPart, kept.view);
+    kept.covered.assign(static_cast<std::size_t>(width) * static_cast<std::size_t>(height), 0);
+    for (const SurfacePoints& group : kept.groups)
+        for (const std::uint32_t pixel : group.pixels) kept.covered[pixel] = 1;
     kept.scene = *scene_;
     kept.environment = view.environment;
     kept.camera = request.camera;
@@ -255,7 +275,7 @@ bool Preview::runTogether(const std::vector<Task>& tasks, Kept& kept, std::size_
         SideOfSurface& side = sides[i];
         Shown& shown = kept.shown[side.side];
         if (joint) std::swap(side.compiled.planes, together.planes[i]);
-        shown.displayed = {};
+        shown.isNew = true;
         shadeSide(tasks[side.side], kept, groupIndex, side, shown);
         shown.parts[groupIndex] = std::move(side.parts);
         shown.programs[groupIndex] = std::move(side.compiled.program);
@@ -316,11 +336,23 @@ void Preview::shadeSide(const Task& task, const Kept& kept, std::size_t groupInd
 
 Result<Picture> Preview::render(const PreviewRequest& request, const Resources& resources, int stage,
                                 const CancelToken& cancel) {
-    return guarded("make the picture", [&] { return renderStage(request, resources, stage, cancel); });
+    return guarded("make the picture", [&] { return renderStage(request, resources, stage, cancel, true); });
+}
+
+Result<Picture> Preview::renderAtRest(const PreviewRequest& request, const Resources& resources,
+                                      const CancelToken& cancel, const std::function<void()>& afterStage) {
+    return guarded("make the picture", [&] {
+        Result<Picture> picture = Picture{};
+        for (int stage = 1; stage <= kLastStage && picture; ++stage) {
+            picture = renderStage(request, resources, stage, cancel, stage == kLastStage);
+            if (afterStage) afterStage();
+        }
+        return picture;
+    });
 }
 
 Result<Picture> Preview::renderStage(const PreviewRequest& request, const Resources& resources, int stage,
-                                     const CancelToken& cancel) {
+                                     const CancelToken& cancel, bool shows) {
     const ViewSettings& view = request.project.view;
     auto environment_ = environment(view.environment, resources.store());
     if (!environment_) return fail(environment_.error());
@@ -349,7 +381,8 @@ Result<Picture> Preview::renderStage(const PreviewRequest& request, const Resour
     m_sums.resize(tasks.size());
     Picture picture;
     for (std::size_t k = 0; k < tasks.size(); ++k) {
-        Picture shown = displayOf(request, resources, **kept, k, stage);
+        if (!shows) meanOf((*kept)->shown[k].pixels, k, stage);
+        Picture shown = shows ? displayOf(request, resources, **kept, k, stage) : Picture{};
         if (k == 0)
             picture = std::move(shown);
         else
@@ -360,16 +393,13 @@ Result<Picture> Preview::renderStage(const PreviewRequest& request, const Resour
     return picture;
 }
 
-std::vector<std::uint8_t> Preview::covered() const {
-    if (m_last == nullptr) return {};
-    std::vector<std::uint8_t> all(static_cast<std::size_t>(m_last->width) * m_last->height, 0);
-    for (const SurfacePoints& group : m_last->groups)
-        for (const std::uint32_t pixel : group.pixels) all[pixel] = 1;
-    return all;
+const std::vector<std::uint8_t>& Preview::covered() const {
+    static const std::vector<std::uint8_t> kNothing;
+    return m_last == nullptr ? kNothing : m_last->covered;
 }
 
 std::size_t Preview::Kept::byteSize() const {
-    std::size_t sum = view.ground.size() * sizeof(GroundPixel);
+    std::size_t sum = view.ground.size() * sizeof(GroundPixel) + covered.size();
     for (const SurfacePoints& g : groups) sum += g.byteSize();
     for (const Shown& s : shown) sum += s.byteSize();
     return sum;

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <array>
+#include <functional>
 #include <map>
 #include <memory>
 #include <optional>
@@ -48,10 +49,16 @@ public:
     /// Errors: Missing, Unreadable (model or environment); Cancelled; NoMemory.
     Result<Picture> render(const PreviewRequest& request, const Resources& resources, int stage,
                            const CancelToken& cancel = {});
+    /// As render() gives it in the end, stage by stage from 1 to kLastStage; what lies between is not brought
+    /// to the display. `afterStage` is called behind each. Errors: as render().
+    Result<Picture> renderAtRest(const PreviewRequest& request, const Resources& resources,
+                                 const CancelToken& cancel = {},
+                                 const std::function<void()>& afterStage = {});
     /// The others' pictures of the last render(), as many as there were.
     const std::vector<Picture>& others() const { return m_others; }
-    /// 1 for each pixel of the last render() that shows the model, else 0; rows from the top.
-    std::vector<std::uint8_t> covered() const;
+    /// 1 for each pixel of the last render() that shows the model, else 0; rows from the top. Valid until the
+    /// next one.
+    const std::vector<std::uint8_t>& covered() const;
 
     /// The model in use, loading it if needed. Errors: those of loadMesh.
     Result<std::shared_ptr<const RayScene>> scene(const std::string& model, const std::string& unit = "auto");
@@ -66,7 +73,8 @@ private:
         std::vector<std::vector<std::uint64_t>> parts;
         std::string settings;
         std::vector<Vec3> pixels;  ///< linear
-        Picture displayed;         ///< what they gave on the screen, of one pass; empty: not made since
+        bool isNew = true;         ///< made by the last render()
+        Picture displayed;         ///< what they gave on the screen, of one pass; empty: not kept
         std::string displayedBy;
         /// Where something is seen through: of each group what each point sends, and how much of what lies
         /// behind it it hides.
@@ -89,13 +97,15 @@ private:
         std::vector<int> ofPart;
         ViewPoints view;  ///< without its points, which the groups have
         std::vector<SurfacePoints> groups;
+        std::vector<std::uint8_t> covered;  ///< of each pixel
         std::vector<Shown> shown;
         std::size_t byteSize() const;
     };
     /// A side of a request with what is looked up once for it.
     struct Task;
+    /// Without `shows` the picture is empty.
     Result<Picture> renderStage(const PreviewRequest& request, const Resources& resources, int stage,
-                                const CancelToken& cancel);
+                                const CancelToken& cancel, bool shows);
     Result<std::shared_ptr<const Environment>> environment(const std::string& name, const ImageStore& store);
     Result<Kept*> keep(const PreviewRequest& request, const Resources& resources, int stage,
                        const CancelToken& cancel);
@@ -127,7 +137,8 @@ private:
     /// A side's pixels as the screen shows them; what is as it was is not made again.
     Picture displayOf(const PreviewRequest& request, const Resources& resources, Kept& kept, std::size_t side,
                       int stage);
-    /// The mean of a side's passes up to this stage; the pixels themselves where there is but one.
+    /// The mean of a side's passes up to this stage, which begins with those of stage 1; the pixels themselves
+    /// where there is but one.
     const std::vector<Vec3>& meanOf(const std::vector<Vec3>& pixels, std::size_t side, int stage);
     std::vector<std::vector<Vec3>> m_sums;  ///< of passes, by side
     std::vector<Vec3> m_mean;
@@ -138,9 +149,13 @@ private:
         float keyRadius = 0;
         std::uint64_t seeThrough = 0;
         std::optional<GroundShade> shade;
+        bool isPrepared = false;  ///< lies beside the prepared maps
     };
+    /// `model`: whose scene it is, if it is that as it lies in its file; else null. With `keeps` it is kept
+    /// beside the prepared maps.
     const GroundShade* groundOf(const std::shared_ptr<const RayScene>& scene, const ViewOptions& options,
-                                std::uint64_t seeThrough, int size);
+                                std::uint64_t seeThrough, int size, const ViewSettings* model,
+                                const ImageStore& store, bool keeps);
     std::array<Ground, 2> m_grounds;
     /// The model moved by its heights, and what that was made of.
     struct Displaced {

@@ -26,7 +26,7 @@ ModelPlaces picked(const ModelPlaces& from, const Chosen& chosen) {
     return to;
 }
 
-void takeSurfels(const std::vector<Surfel>& from, const Chosen& chosen, SurfacePoints& to) {
+void takeSurfels(const LargeArray<Surfel>& from, const Chosen& chosen, SurfacePoints& to) {
     to.shading = ShadingPlanes(chosen.count);
     to.pixels.resize(chosen.count);
     parallelFor(chosen.count, 4096, [&](std::size_t begin, std::size_t end) {
@@ -36,6 +36,24 @@ void takeSurfels(const std::vector<Surfel>& from, const Chosen& chosen, SurfaceP
             to.pixels[i] = s.pixel;
         }
     });
+}
+
+/// How many surfels each of some bins has.
+template <class BinOf>
+std::vector<std::size_t> countsOf(const LargeArray<Surfel>& surfels, std::size_t bins, const BinOf& binOf) {
+    constexpr std::size_t kTogether = 16384;
+    std::vector<std::vector<std::size_t>> parts((surfels.size() + kTogether - 1) / kTogether);
+    parallelFor(parts.size(), 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t p = begin; p < end; ++p) {
+            parts[p].assign(bins, 0);
+            const std::size_t last = std::min(surfels.size(), (p + 1) * kTogether);
+            for (std::size_t i = p * kTogether; i < last; ++i) ++parts[p][binOf(surfels[i])];
+        }
+    });
+    std::vector<std::size_t> counts(bins, 0);
+    for (const auto& part : parts)
+        for (std::size_t b = 0; b < bins; ++b) counts[b] += part[b];
+    return counts;
 }
 
 }  // namespace
@@ -55,8 +73,7 @@ std::vector<SurfacePoints> pointsBySurface(const Project& project, const std::ve
                                       : ids.size();
         return group * kLayers + s.layer;
     };
-    std::vector<std::size_t> counts((ids.size() + 1) * kLayers, 0);
-    for (const Surfel& s : view.surfels) ++counts[binOf(s)];
+    const std::vector<std::size_t> counts = countsOf(view.surfels, (ids.size() + 1) * kLayers, binOf);
     std::vector<SurfacePoints> groups;
     const auto add = [&](std::size_t g, const Chosen& chosen) -> SurfacePoints& {
         SurfacePoints& made = groups.emplace_back();

@@ -81,6 +81,23 @@ private Q_SLOTS:
         QCOMPARE(m_preview->render(m_request, m_resources, 1)->pixels, alone("celadon", 1).pixels);
         QCOMPARE(m_preview->others()[0].pixels, alone("marmalade", 1).pixels);
     }
+    void atOnceItIsWhatItIsStageByStage() {
+        m_request.others = {PreviewSide{m_request.project, "marmalade", {}}};
+        auto other = fresh();
+        int stages = 0;
+        const auto atOnce = other->renderAtRest(m_request, m_resources, {}, [&] { ++stages; });
+        QCOMPARE(stages, Preview::kLastStage);
+        Picture last;
+        for (int stage = 1; stage <= Preview::kLastStage; ++stage)
+            last = *m_preview->render(m_request, m_resources, stage);
+        QCOMPARE(atOnce->pixels, last.pixels);
+        QCOMPARE(other->others()[0].pixels, m_preview->others()[0].pixels);
+        QCOMPARE(other->covered(), m_preview->covered());
+        CancelToken cancel;
+        cancel.cancel();
+        m_request.camera.turn += 9;
+        QVERIFY(!other->renderAtRest(m_request, m_resources, cancel));
+    }
     void manySidesAreWhatEachIsAlone() {
         // Candidates of several controls, one that reads beside the point and one of another place of a map.
         const Project base = m_request.project;
