@@ -110,45 +110,6 @@ void BoardView::setPictures(std::shared_ptr<const CardPictures> pictures) {
     update();
 }
 
-void BoardView::refresh() {
-    Layout before = shownLayout();
-    const std::size_t cards = m_layout.cards.size();
-    updateSize();
-    // Only a change of the network slides; a control's change leaves everything where it is.
-    if (cards > 0 && isVisible() && (cards != m_layout.cards.size() || before.size != m_layout.size)) {
-        m_before = std::move(before);
-        m_slide->start();
-    }
-    update();
-}
-
-Layout BoardView::shownLayout() const {
-    if (m_slide->state() != QAbstractAnimation::Running) return m_layout;
-    return between(m_before, m_layout, m_slide->currentValue().toDouble());
-}
-
-void BoardView::updateSize() {
-    m_options.openRecipes = m_session.openRecipes();
-    m_options.steps = m_session.steps();  // the project's recipes are among them
-    m_layout =
-        layOut(m_session.boardProject(), static_cast<int>(m_area.viewport()->width() / m_zoom), m_options);
-    m_foot->refresh();
-    const int footHeight = m_foot->isHidden() ? 0 : BoardFoot::kHeight;
-    const QSize wanted(static_cast<int>(m_layout.size.width() * m_zoom),
-                       static_cast<int>(m_layout.size.height() * m_zoom) + footHeight);
-    resize(wanted.expandedTo(m_area.viewport()->size()));
-    m_foot->setGeometry(0, wanted.height() - footHeight, m_area.viewport()->width(), footHeight);
-}
-
-bool BoardView::eventFilter(QObject* watched, QEvent* event) {
-    if (watched == m_area.viewport() && event->type() == QEvent::Resize) {
-        // The area lays its viewport out in the same event; measure it afterwards.
-        QMetaObject::invokeMethod(
-            this, [this] { updateSize(); }, Qt::QueuedConnection);
-    }
-    return QWidget::eventFilter(watched, event);
-}
-
 QPoint BoardView::toBoard(QPoint pixel) const {
     return {static_cast<int>(pixel.x() / m_zoom), static_cast<int>(pixel.y() / m_zoom)};
 }

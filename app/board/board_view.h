@@ -119,6 +119,9 @@ protected:
 
 private:
     void updateSize();
+    int widthToFill() const;
+    /// True if m_layout is that of what the session shows.
+    bool isLaidOut() const;
     /// What is painted now: the goal, or on the way to it.
     board::Layout shownLayout() const;
     /// The set of the Map card under a place; empty if there is none.
@@ -204,6 +207,13 @@ private:
     std::optional<std::string> m_litSurface;  ///< whose heading the pointer rests on
     std::vector<std::string> m_parts, m_partMaterials;
     board::LayoutOptions m_options;
+    /// What m_layout was made of.
+    struct LaidOut {
+        Project project;
+        int width;
+        board::LayoutOptions options;
+    };
+    std::optional<LaidOut> m_laidOut;
 
     // A card under way: where it was taken, and the gap that it would go to.
     struct Drag {

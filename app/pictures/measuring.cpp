@@ -98,6 +98,7 @@ void PictureService::makeObjects(const ObjectsAsked& asked) {
         const Sampled s = sampleWants(asked.project, asked.project.findLook(asked.look),
                                       {{asked.line, asked.after, line->kind == Kind::Scalar ? 1 : 3}},
                                       *asked.resources, points, m_all);
+        if (m_all.isCancelled()) return;
         for (std::size_t i = 0; i < points.size(); ++i) {
             const std::size_t last = line->kind == Kind::Scalar ? 0 : 1;
             const Vec3 value{s.plane(0, 0)[i], s.plane(0, last)[i], s.plane(0, 2 * last)[i]};

@@ -36,6 +36,7 @@ PictureService::~PictureService() {
         m_stop = true;
         m_fine.cancel();
         m_all.cancel();
+        m_boardWork.cancel();
     }
     m_wake.notify_all();
     m_thread.join();
@@ -52,6 +53,12 @@ std::uint64_t PictureService::submit(const std::function<void(std::uint64_t)>& c
         if (isUrgent) {
             m_fine.cancel();
             m_fine = CancelToken();
+            // A large board takes longer than a hand's step. It gives way, and is whole a few times a second.
+            constexpr std::chrono::milliseconds kKeepsUp{300};
+            if (std::chrono::steady_clock::now() - m_boardDone < kKeepsUp) {
+                m_boardWork.cancel();
+                m_boardWork = CancelToken();
+            }
         }
     }
     m_wake.notify_all();
@@ -240,6 +247,20 @@ bool PictureService::serveInTheEnd(std::optional<A>& slot,
     return true;
 }
 
+bool PictureService::serveBoard(std::unique_lock<std::mutex>& lock) {
+    if (!m_board) return false;
+    const BoardAsked asked = *std::exchange(m_board, std::nullopt);
+    const CancelToken cancel = m_boardWork;
+    lock.unlock();
+    makeBoard(asked, cancel);
+    lock.lock();
+    if (!cancel.isCancelled())
+        m_boardDone = std::chrono::steady_clock::now();
+    else if (!m_board && !m_stop)
+        m_board = asked;
+    return true;
+}
+
 /// The model's request stays in its slot until its last stage; makeModel moves it on.
 bool PictureService::serveModel(bool isStopped, std::unique_lock<std::mutex>& lock) {
     const ModelAsked asked = *m_model;
@@ -268,7 +289,7 @@ bool PictureService::workOnce(std::unique_lock<std::mutex>& lock) {
     if (serve(m_measure, &PictureService::makeMeasure, lock)) return true;
     if (m_model && m_model->stage == 0) return serveModel(false, lock);
     if (m_candidates && m_candidates->stage <= 1) return serveCandidates(false, lock);
-    if (serve(m_board, &PictureService::makeBoard, lock)) return true;
+    if (serveBoard(lock)) return true;
     if (serve(m_flat, &PictureService::makeFlat, lock)) return true;
     if (serve(m_transfer, &PictureService::makeTransfer, lock)) return true;
     if (serve(m_copies, &PictureService::makeObjects, lock)) return true;
@@ -351,15 +372,15 @@ static QImage imageOf(const std::shared_ptr<const ResultPictures>& result) {
         new Held(result));
 }
 
-void PictureService::makeBoard(const BoardAsked& asked) {
+void PictureService::makeBoard(const BoardAsked& asked, const CancelToken& cancel) {
     if (!m_boardPainter || m_boardScale != asked.scale) {
         m_boardPainter =
             std::make_unique<BoardPictures>(static_cast<int>(kThumbWidth * asked.scale),
                                             static_cast<int>(kThumbHeight * asked.scale), kRibbonRows);
         m_boardScale = asked.scale;
     }
-    const auto made = m_boardPainter->paint(asked.project, asked.look, *asked.resources, m_all);
-    if (m_all.isCancelled()) return;
+    const auto made = m_boardPainter->paint(asked.project, asked.look, *asked.resources, cancel);
+    if (cancel.isCancelled()) return;
     // The window lets go of the last ones; to free those of thousands of steps is not its work.
     const std::shared_ptr<CardPictures> pictures(new CardPictures, [](CardPictures* old) {
         constexpr std::size_t kMany = 1000;
@@ -368,7 +389,7 @@ void PictureService::makeBoard(const BoardAsked& asked) {
     });
     std::unordered_map<const ResultPictures*, QImage> images;  // what steps share they share here too
     for (const auto& [step, picture] : made) {
-        if (m_all.isCancelled()) return;
+        if (cancel.isCancelled()) return;
         QImage& image = images[picture.result.get()];
         if (image.isNull()) image = imageOf(picture.result);
         (*pictures)[step] = {image, picture.result, picture.noEffect, picture.warning, picture.encoding};

@@ -7,6 +7,7 @@
 #include <QPointF>
 #include <QString>
 #include <array>
+#include <chrono>
 #include <condition_variable>
 #include <functional>
 #include <map>
@@ -233,7 +234,8 @@ private:
     void makeModel(const ModelAsked& asked, const CancelToken& cancel);
     void makeCandidates(const ModelAsked& asked, const CancelToken& cancel);
     bool serveCandidates(bool isStopped, std::unique_lock<std::mutex>& lock);
-    void makeBoard(const BoardAsked& asked);
+    void makeBoard(const BoardAsked& asked, const CancelToken& cancel);
+    bool serveBoard(std::unique_lock<std::mutex>& lock);
     void makeFlat(const FlatAsked& asked);
     void makeProbe(const ProbeAsked& asked);
     std::optional<ProbeAnswer> probeAt(const ProbeAsked& asked) const;
@@ -277,8 +279,10 @@ private:
     std::size_t m_nextTry = 0;
     std::optional<Asked> m_looks, m_checks, m_warm;
     std::size_t m_nextLook = 0;
-    CancelToken m_fine;  ///< stops a fine stage, and the checks, as soon as anything new is asked for
-    CancelToken m_all;   ///< stops everything when the service ends
+    CancelToken m_fine;       ///< stops a fine stage, and the checks, as soon as anything new is asked for
+    CancelToken m_all;        ///< stops everything when the service ends
+    CancelToken m_boardWork;  ///< stops the board for what is newer, but lets it keep up
+    std::chrono::steady_clock::time_point m_boardDone;
 
     std::shared_ptr<SceneStore> m_scenes;
     std::shared_ptr<FactsStore> m_facts;

@@ -10,6 +10,7 @@
 #include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QTreeWidget>
 #include <QWheelEvent>
 #include <functional>
@@ -77,7 +78,31 @@ bool shootBringingIn(MainWindow& window, const QString& data, const QString& fol
     return good;
 }
 
-/// Two looks as a wipe; the menu of a place.
+/// The ramp of what is wet; the map down to its pixels beside two pinned places, the normals switched off.
+bool shootRamp(MainWindow& window, const QString& folder) {
+    Session& session = window.session();
+    FlatView& flat = window.flat();
+    session.selectStep("wetness");
+    session.toggleChannel("normal");
+    settle(window);
+    window.pins().pin({0.42, 0.63});
+    window.pins().pin({0.72, 0.36});
+    // The second of them, where bare metal begins.
+    const QPointF low = flat.placeAt({0, 0}), step = flat.placeAt({1, 1}) - low;
+    const QPointF place((0.72 - low.x()) / step.x(), (0.36 - low.y()) / step.y());
+    while (flat.placeAt({48, 0}).x() - flat.placeAt({0, 0}).x() > 1.0 / 1024) {
+        QWheelEvent turn(place, flat.mapToGlobal(place), {}, QPoint(0, 120), Qt::NoButton, Qt::NoModifier,
+                         Qt::NoScrollPhase, false);
+        QApplication::sendEvent(&flat, &turn);
+    }
+    const bool good = shoot(window, folder + QStringLiteral("/ramp.png"));
+    window.pins().clear();
+    session.allChannelsOn();
+    flat.fit();
+    return good;
+}
+
+/// Two looks as a wipe, and as their difference under a coat and a sheen; the menu of a place.
 bool shootDeciding(MainWindow& window, const QString& folder) {
     Session& session = window.session();
     session.setLook("celadon");
@@ -87,6 +112,21 @@ bool shootDeciding(MainWindow& window, const QString& folder) {
     with.look = "marmalade";
     session.compare(with);
     bool good = shoot(window, folder + QStringLiteral("/compare.png"));
+    session.addChannelLine("coat", "");
+    session.addChannelLine("sheen-colour", "");
+    session.selectStep("streaks");
+    with.with = Comparison::With::BeforeStep;
+    session.compare(with);
+    session.setCompareWay(CompareWay::Difference);
+    settle(window);
+    for (QWidget* w = &window.board(); w != nullptr; w = w->parentWidget())
+        if (auto* area = qobject_cast<QScrollArea*>(w))
+            area->verticalScrollBar()->setValue(area->verticalScrollBar()->maximum());
+    good = shoot(window, folder + QStringLiteral("/difference.png")) && good;
+    session.undo();
+    session.undo();
+    session.setCompareWay(CompareWay::Wipe);
+    session.selectStep("streaks");
     session.compare({});
     settle(window);
     ModelView& model = window.model();
@@ -226,13 +266,7 @@ bool takeShots(MainWindow& window, const QString& folder) {
     session.setLook("celadon");
     session.selectStep("glaze");
     bool good = shoot(window, at("main.png"));
-    session.selectStep("wetness");
-    good = shoot(window, at("ramp.png")) && good;
-    session.selectStep("streaks");
-    window.pins().pin({0.42, 0.63});
-    window.pins().pin({0.72, 0.36});
-    good = shoot(window, at("gallery.png")) && good;
-    window.pins().clear();
+    good = shootRamp(window, folder) && good;
     session.setLook("night-ferry");
     window.exportSheet().setFolder(QStringLiteral("exported"));
     window.exportSheet().open();

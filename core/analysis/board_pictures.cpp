@@ -108,8 +108,11 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
         }
     // The whole is looked at with what the effects need besides: masks and what is laid over.
     const EffectWants effects(project, project.findLook(look), resources.steps(), wants);
-    CompiledTwice both =
-        compileTwice(project, project.findLook(look), wants, steps.size(), resources.rules());
+    std::map<std::string, StepPictures> pictures;
+    Rules rules = resources.rules();
+    rules.cancel = &cancel;
+    CompiledTwice both = compileTwice(project, project.findLook(look), wants, steps.size(), rules);
+    if (cancel.isCancelled()) return pictures;
     const Compiled& compiled = both.first;
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_windowSamples.prepare(compiled.program, maps, m_window);
@@ -119,7 +122,6 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
     all.maps = resources.resolve(project, all.compiled.program);
     all.count = m_whole.size();
     m_wholeSamples.prepare(all.compiled.program, all.maps, m_whole);
-    std::map<std::string, StepPictures> pictures;
     if (!run(compiled.program, maps, m_windowSamples, m_window.size(), window, cancel) ||
         !run(all.compiled.program, all.maps, m_wholeSamples, m_whole.size(), all.planes, cancel))
         return pictures;

@@ -22,7 +22,10 @@ bool Sampled::sameRegisters(std::size_t a, std::size_t b) const {
 Sampled sampleWants(const Project& project, const Look* look, const std::vector<Want>& wants,
                     const Resources& resources, const PointSet& points, const CancelToken& cancel) {
     Sampled s;
-    s.compiled = compile(project, look, wants, resources.rules());
+    Rules rules = resources.rules();
+    rules.cancel = &cancel;
+    s.compiled = compile(project, look, wants, rules);
+    if (cancel.isCancelled()) return s;
     s.maps = resources.resolve(project, s.compiled.program);
     s.count = points.size();
     SampleCache samples;

@@ -8,12 +8,23 @@
 
 namespace kettle {
 
-Network::Network(const Project& project) {
+namespace {
+
+std::size_t stepsOf(const Project& project) {
+    std::size_t count = 0;
+    for (const Shared<Line>& line : project.lines) count += line->steps.size();
+    return count;
+}
+
+}  // namespace
+
+Network::Network(const Project& project) : m_byStep(stepsOf(project)), m_byLine(project.lines.size()) {
+    m_nodes.reserve(stepsOf(project));
     for (const Shared<Line>& line : project.lines) {
-        m_byLine.try_emplace(line->id, m_lines.size());
+        m_byLine.add(line->id, m_lines.size());
         m_first.push_back(m_nodes.size());
         for (const Shared<Step>& step : line->steps) {
-            m_byStep.try_emplace(step->id, m_nodes.size());
+            m_byStep.add(step->id, m_nodes.size());
             m_nodes.push_back({&*step, m_lines.size()});
         }
         m_lines.push_back(&*line);
@@ -32,19 +43,18 @@ Node Network::heightFill(Node head) const {
 }
 
 Node Network::find(std::string_view step) const {
-    const auto at = m_byStep.find(step);
-    return at == m_byStep.end() ? kNoNode : at->second;
+    return m_byStep.find(step);
 }
 
 const Line* Network::findLine(std::string_view line) const {
-    const auto at = m_byLine.find(line);
-    return at == m_byLine.end() ? nullptr : m_lines[at->second];
+    const std::size_t at = m_byLine.find(line);
+    return at == NameIndex::kNone ? nullptr : m_lines[at];
 }
 
 Node Network::endOf(std::string_view line) const {
-    const auto at = m_byLine.find(line);
-    if (at == m_byLine.end() || m_lines[at->second]->steps.empty()) return kNoNode;
-    return m_first[at->second] + m_lines[at->second]->steps.size() - 1;
+    const std::size_t at = m_byLine.find(line);
+    if (at == NameIndex::kNone || m_lines[at]->steps.empty()) return kNoNode;
+    return m_first[at] + m_lines[at]->steps.size() - 1;
 }
 
 Node Network::tap(std::string_view line, std::string_view after) const {

@@ -6,7 +6,6 @@
 #pragma once
 
 #include <cstddef>
-#include <limits>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -14,13 +13,14 @@
 #include <utility>
 #include <vector>
 
+#include "core/base/name_index.h"
 #include "core/document/project.h"
 
 namespace kettle {
 
 /// A step's number: lines in the order of the project, each from its source to its end.
 using Node = std::size_t;
-inline constexpr Node kNoNode = std::numeric_limits<Node>::max();
+inline constexpr Node kNoNode = NameIndex::kNone;
 
 /// "step.control" taken apart; the control is empty if there is no dot.
 struct Address {
@@ -80,8 +80,7 @@ private:
     std::vector<Entry> m_nodes;
     std::vector<const Line*> m_lines;
     std::vector<Node> m_first;  ///< of each line
-    std::unordered_map<std::string_view, Node> m_byStep;
-    std::unordered_map<std::string_view, std::size_t> m_byLine;
+    NameIndex m_byStep, m_byLine;
     std::unordered_map<Node, Node> m_heightFills;  ///< by the layer's head
 };
 

@@ -25,19 +25,22 @@ public:
         : m_network(project),
           m_shown(project, look),
           m_steps(rules.steps),
+          m_cancel(rules.cancel),
           m_context{&rules.colours, workingSpaceOf(project.colour.workingSpace)},
           m_program(program),
           m_values(m_network.size()),
           m_nets(nets) {}
 
     const Network& network() const { return m_network; }
+    bool isCancelled() const { return m_cancel != nullptr && m_cancel->isCancelled(); }
 
     /// Emits everything that the roots need; their values are there then.
     void emit(const std::vector<Node>& roots) {
         m_network.walk(
-            roots, [this](Node node) { return m_values[node] ? std::vector<Node>{} : read(node); },
+            roots,
+            [this](Node node) { return m_values[node] || isCancelled() ? std::vector<Node>{} : read(node); },
             [this](Node node) {
-                if (!m_values[node]) m_values[node] = emitted(node);
+                if (!m_values[node] && !isCancelled()) m_values[node] = emitted(node);
             },
             [](Node) {});
     }
@@ -204,6 +207,7 @@ private:
     Network m_network;
     ShownSteps m_shown;
     const Catalogue& m_steps;
+    const CancelToken* m_cancel;
     EmitContext m_context;
     ProgramBuilder& m_program;
     std::vector<std::optional<Value>> m_values;  ///< by node
@@ -251,6 +255,10 @@ std::vector<std::array<int, 4>> emitWants(Compiler& compiler, std::span<const Wa
     compiler.emit(roots);
     std::vector<std::array<int, 4>> planesOfWants;
     for (const Want& want : wants) {
+        if (compiler.isCancelled()) {
+            planesOfWants.push_back({-1, -1, -1, -1});
+            continue;
+        }
         Value value = want.feed.empty() ? compiler.result(want.line, want.after)
                                         : compiler.fedTo(want.after, want.feed);
         if (want.as) value = compiler.asKind(value, *want.as);

@@ -11,6 +11,7 @@
 #include "core/document/project.h"
 #include "core/program/program.h"
 #include "core/steps/catalogue.h"
+#include "core/threads/parallel.h"
 
 namespace kettle {
 
@@ -38,10 +39,13 @@ Kind kindGiven(const Line& line);
 Want wantOfLine(const Line& line, bool displayEncoded = false);
 
 /// What a project is compiled by: what colour-space steps convert by, and which steps there are. Borrows
-/// both.
+/// all.
 struct Rules {
     const ColourManagement& colours = ColourManagement::shipped();
     const Catalogue& steps = shippedSteps();
+    /// Once it is cancelled, what is compiled comes out soon and is not to be used: its planes may be -1.
+    /// Null: it goes on to the end.
+    const CancelToken* cancel = nullptr;
 };
 
 struct Compiled {

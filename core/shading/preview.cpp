@@ -87,9 +87,10 @@ namespace {
 /// True if a step of a side reads where a point lies on the model, as the side's look shows it.
 bool followsModel(const PreviewSide& side, const Catalogue& steps) {
     const Look* look = side.project.findLook(side.look);
+    const StepSpec* spec = nullptr;  // of the step before: long lines are of few kinds
     for (const auto& line : side.project.lines)
         for (const auto& step : line->steps) {
-            const StepSpec* spec = steps.find(step->type);
+            if (spec == nullptr || spec->type != step->type) spec = steps.find(step->type);
             if (spec == nullptr || !spec->onModel) continue;
             const Step shown = withLook(side.project, *step, look);
             if (spec->onModel(StepView(*spec, shown, line->kind))) return true;
@@ -225,8 +226,10 @@ bool Preview::shadeSurface(const std::vector<Task>& tasks, Kept& kept, std::size
         const Task& task = tasks[k];
         const Project& project = task.side.project;
         SideOfSurface side{k, wantedOf(task.side, task.off, group), {}, {}, {}};
-        side.compiled =
-            compile(project, project.findLook(task.side.look), side.wanted.wants, task.resources.rules());
+        Rules rules = task.resources.rules();
+        rules.cancel = &task.cancel;
+        side.compiled = compile(project, project.findLook(task.side.look), side.wanted.wants, rules);
+        if (task.cancel.isCancelled()) return false;
         side.maps = task.resources.resolve(project, side.compiled.program);
         m_problems.insert(m_problems.end(), side.maps.problems.begin(), side.maps.problems.end());
         side.parts = partsOf(side.maps, side.compiled, side.wanted);

@@ -137,8 +137,8 @@ private:
     /// A side's pixels as the screen shows them; what is as it was is not made again.
     Picture displayOf(const PreviewRequest& request, const Resources& resources, Kept& kept, std::size_t side,
                       int stage);
-    /// The mean of a side's passes up to this stage, which begins with those of stage 1; the pixels themselves
-    /// where there is but one.
+    /// The mean of a side's passes up to this stage, which begins with those of stage 1; the pixels
+    /// themselves where there is but one.
     const std::vector<Vec3>& meanOf(const std::vector<Vec3>& pixels, std::size_t side, int stage);
     std::vector<std::vector<Vec3>> m_sums;  ///< of passes, by side
     std::vector<Vec3> m_mean;

@@ -2,8 +2,8 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <unordered_map>
 
+#include "core/base/name_index.h"
 #include "core/steps/every_step.h"  // written by the build
 #include "core/steps/step.h"
 
@@ -11,7 +11,7 @@ namespace kettle {
 
 struct Catalogue::List {
     std::vector<StepSpec> steps;
-    std::unordered_map<std::string, const StepSpec*> byType;
+    NameIndex byType{0};  ///< their places
 };
 
 Catalogue::Catalogue(std::vector<StepSpec> steps) {
@@ -19,13 +19,14 @@ Catalogue::Catalogue(std::vector<StepSpec> steps) {
     list->steps = std::move(steps);
     std::stable_sort(list->steps.begin(), list->steps.end(),
                      [](const StepSpec& a, const StepSpec& b) { return a.order < b.order; });
-    for (const StepSpec& spec : list->steps) list->byType.emplace(spec.type, &spec);
+    list->byType = NameIndex(list->steps.size());
+    for (std::size_t i = 0; i < list->steps.size(); ++i) list->byType.add(list->steps[i].type, i);
     m_list = std::move(list);
 }
 
 const StepSpec* Catalogue::find(const std::string& type) const {
-    const auto at = m_list->byType.find(type);
-    return at == m_list->byType.end() ? nullptr : at->second;
+    const std::size_t at = m_list->byType.find(type);
+    return at == NameIndex::kNone ? nullptr : &m_list->steps[at];
 }
 
 const StepSpec* Catalogue::begin() const {

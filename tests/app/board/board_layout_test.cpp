@@ -5,8 +5,10 @@
 #include <QtTest>
 #include <random>
 
+#include "app/board/layout_alike.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
+#include "core/steps/step.h"
 #include "tests/support/board_boxes.h"
 #include "tests/support/projects.h"
 
@@ -51,7 +53,61 @@ Project randomBoard(unsigned seed, int steps) {
 class BoardLayoutTest final : public QObject {
     Q_OBJECT
 
+    /// All places of a layout, as text.
+    static QString placesOf(const Layout& l) {
+        QString all;
+        QDebug out(&all);
+        out << l.size << l.maskRows;
+        for (const auto& c : l.cards) out << c.step.c_str() << c.rect << c.isSlim << c.isFill;
+        for (const auto& r : l.ribbons) out << r.step.c_str() << r.rect;
+        for (const auto& e : l.elbows) out << e.step.c_str() << e.from << e.to;
+        for (const auto& f : l.flags) out << f.owner.c_str() << f.text << f.rect;
+        for (const auto& h : l.heads) out << h.line.c_str() << h.rect << h.isFolded << h.isSlim;
+        for (const auto& h : l.headings) out << h.surface.c_str() << h.rect << h.isFolded;
+        for (const auto& c : l.caps) out << c.line.c_str() << c.rect;
+        for (const auto& b : l.bands) out << b.layer.c_str() << b.rect;
+        return all;
+    }
+
 private Q_SLOTS:
+    void aNumberNeedsNoNewLayout() {
+        const Project p = *loadProject(std::filesystem::path(KETTLE_DATA_DIR) / "ferry-kitchen.palekettle");
+        QVERIFY(laysOutAlike(p, p));
+        const QString before = placesOf(layOut(p, 900));
+        int alike = 0, others = 0;
+        // Whatever is changed of a step in the base: where it is said to be alike, it is.
+        for (const auto& line : p.lines)
+            for (const auto& step : line->steps)
+                for (const ControlSpec& control : shippedSteps().find(step->type)->controls) {
+                    Project changed = p;
+                    for (auto& l : changed.lines)
+                        if (l->id == line->id)
+                            for (auto& s : l.edit().steps)
+                                if (s->id == step->id)
+                                    s.edit().controls[control.id] =
+                                        control.type == ControlType::Choice
+                                            ? ControlValue(control.choices.back().id)
+                                            : ControlValue(1.0);
+                    if (laysOutAlike(p, changed)) {
+                        ++alike;
+                        QCOMPARE(placesOf(layOut(changed, 900)), before);
+                    } else {
+                        ++others;
+                    }
+                }
+        QVERIFY(alike > 100 && others > 0);
+        Project other = *edits::setFeed(p, "glaze", "mask", std::nullopt);
+        QVERIFY(!laysOutAlike(p, other));
+        other = p;
+        other.lines[0].edit().name = "Colour";
+        QVERIFY(!laysOutAlike(p, other));
+        other = p;
+        other.looks[0].edit().changes["glaze.hue"] = 3.0;
+        QVERIFY(!laysOutAlike(p, other));  // it has layers
+        LayoutOptions options, folded;
+        folded.folded.insert("base-colour");
+        QVERIFY(laysOutAlike(options, options) && !laysOutAlike(options, folded));
+    }
     void nothingOverlapsFromOneStepToTwoHundred() {
         for (unsigned seed = 1; seed <= 40; ++seed) {
             const Project p = randomBoard(seed, static_cast<int>(seed * 5));

@@ -15,6 +15,7 @@
 #include "core/base/files.h"
 #include "core/base/hash.h"
 #include "core/base/memory.h"
+#include "core/base/name_index.h"
 #include "core/base/plane.h"
 #include "core/base/shared.h"
 
@@ -31,6 +32,18 @@ class BaseTest final : public QObject {
     }
 
 private Q_SLOTS:
+    void namesHaveTheirNumbers() {
+        std::vector<std::string> names;
+        for (int i = 0; i < 1000; ++i) names.push_back("s" + std::to_string(i));
+        NameIndex index(names.size());
+        for (std::size_t i = 0; i < names.size() - 1; ++i) index.add(names[i], 7 * i);
+        index.add(names[3], 5);  // the first stays
+        for (std::size_t i = 0; i < names.size() - 1; ++i)
+            QCOMPARE(index.find("s" + std::to_string(i)), 7 * i);
+        QCOMPARE(index.find("s999"), NameIndex::kNone);
+        QCOMPARE(index.find(""), NameIndex::kNone);
+        QCOMPARE(NameIndex(0).find("s1"), NameIndex::kNone);
+    }
     void whatIsWrittenIsReadByteForByte() {
         std::string bytes = "line\r\nline\n";
         bytes.push_back('\0');

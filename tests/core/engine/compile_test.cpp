@@ -178,6 +178,20 @@ private Q_SLOTS:
             }
         }
     }
+    void whatIsCancelledComesOutAtOnce() {
+        const Project p = randomProject(3);
+        std::vector<Want> wants;
+        for (const auto& l : p.lines) wants.push_back({l->id, "", 1});
+        CancelToken cancel;
+        Rules rules;
+        rules.cancel = &cancel;
+        QVERIFY(compile(p, nullptr, wants, rules).planes[0][0] >= 0);
+        cancel.cancel();
+        const Compiled stopped = compile(p, nullptr, wants, rules);
+        QCOMPARE(stopped.planes.size(), wants.size());
+        QCOMPARE(stopped.planes[0][0], -1);
+        QVERIFY(stopped.program.code.empty());
+    }
     void alphaCostsNothingWhenNobodyReadsIt() {
         Project p;
         p.lines.emplace_back(
