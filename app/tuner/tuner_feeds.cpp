@@ -16,6 +16,7 @@ namespace kettle {
 namespace {
 
 constexpr int kFileWidth = 128;  ///< room for a file's name in its button
+constexpr int kFeedWidth = 96;   ///< the same for what a feed reads, beside its picture
 
 }  // namespace
 
@@ -152,10 +153,12 @@ void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
         menu->popup(button->mapToGlobal(QPoint(0, button->height() + 2)));
     });
     button->setIconSize({theme::kMenuPicture, theme::kMenuPicture});
-    m_refreshers.push_back([this, button, id](const StepView& v) {
+    m_refreshers.push_back([this, button, id, tip = text(feed.tip)](const StepView& v) {
         const Feed* now = v.feed(id);
-        button->setText(now != nullptr ? feedWords(m_session.project(), *now, m_session.steps())
-                                       : tr("none"));
+        const QString words =
+            now != nullptr ? feedWords(m_session.project(), *now, m_session.steps()) : tr("none");
+        button->setText(button->fontMetrics().elidedText(words, Qt::ElideMiddle, kFeedWidth));
+        button->setToolTip(now != nullptr ? words + QLatin1Char('\n') + tip : tip);
     });
     m_spreadRefreshers.push_back([this, button, id] {
         const auto shown = m_session.shownStep(m_step);

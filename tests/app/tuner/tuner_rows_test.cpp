@@ -196,6 +196,20 @@ private Q_SLOTS:
         for (const char* figure : {"0.625", "-0.125", "0.250"})
             QVERIFY2(shown.contains(QString::fromUtf8(figure)), figure);
     }
+    void aLongFeedStaysInItsButton() {
+        session().pushOutBy("streaks");
+        const std::string step = session().selectedStep();
+        QCOMPARE(session().shownStep(step)->feeds.at("over").after, std::string("streaks"));
+        showNow();
+        const QStringList cut = cutOff();
+        QVERIFY2(cut.isEmpty(), qPrintable(cut.join(QStringLiteral(", "))));
+        auto* button = control<QPushButton>("feed-over");
+        QVERIFY(button->text().contains(QChar(0x2026)));
+        QVERIFY(button->toolTip().startsWith(QStringLiteral("Base colour after Blend luminance")));
+        const auto* area = window().tuner().findChild<QScrollArea*>();
+        QVERIFY(area->widget()->minimumSizeHint().width() <= area->viewport()->width());
+        session().undo();
+    }
     void mathsShowsOnlyWhatItsFunctionReads() {
         session().insertStep("base-colour", 1, "maths");
         const std::string step = session().selectedStep();
