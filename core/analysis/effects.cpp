@@ -96,15 +96,17 @@ int workedSteps(const Project& project, const Catalogue& steps) {
     for (const auto& line : project.lines)
         if (isLayer(*line) && headOf(*line).bypass) bypassed.insert(line->id);
     int count = 0;
-    for (const auto& line : project.lines)
+    for (const auto& line : project.lines) {
+        if (line->channel.empty()) continue;
         for (const auto& step : line->steps) {
             const StepSpec* spec = steps.find(step->type);
-            if (line->channel.empty() || spec == nullptr || spec->source || step->bypass) continue;
+            if (spec == nullptr || spec->source || step->bypass) continue;
             if (!bypassed.empty() && bypassed.contains(layerOf(*step))) continue;
             const StepView view(*spec, *step, line->kind);
             const bool wasBroughtIn = spec->isAsReceived && spec->isAsReceived(view);
             if (!wasBroughtIn && (!spec->noEffect || spec->noEffect(view).empty())) ++count;
         }
+    }
     return count;
 }
 

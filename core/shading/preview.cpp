@@ -83,21 +83,28 @@ const GroundShade* Preview::groundOf(const std::shared_ptr<const RayScene>& scen
     return &*known.shade;
 }
 
-namespace {
-/// True if a step of a side reads where a point lies on the model, as the side's look shows it.
-bool followsModel(const PreviewSide& side, const Catalogue& steps) {
+bool Preview::followsModel(const PreviewSide& side, const Catalogue& steps) {
     const Look* look = side.project.findLook(side.look);
-    const StepSpec* spec = nullptr;  // of the step before: long lines are of few kinds
-    for (const auto& line : side.project.lines)
-        for (const auto& step : line->steps) {
-            if (spec == nullptr || spec->type != step->type) spec = steps.find(step->type);
+    const auto& lines = side.project.lines;
+    if (!m_plainBy || m_plainBy->begin() != steps.begin()) {
+        m_plain.clear();
+        m_plainBy = steps;
+    }
+    m_plain.resize(lines.size());
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+        if (m_plain[i] && m_plain[i]->sameAs(lines[i])) continue;
+        bool isPlain = true;
+        for (const auto& step : lines[i]->steps) {
+            const StepSpec* spec = steps.find(step->type);
             if (spec == nullptr || !spec->onModel) continue;
+            isPlain = false;
             const Step shown = withLook(side.project, *step, look);
-            if (spec->onModel(StepView(*spec, shown, line->kind))) return true;
+            if (spec->onModel(StepView(*spec, shown, lines[i]->kind))) return true;
         }
+        m_plain[i] = isPlain ? std::optional(lines[i]) : std::nullopt;
+    }
     return false;
 }
-}  // namespace
 
 Result<Preview::Kept*> Preview::keep(const PreviewRequest& request, const Resources& resources, int stage,
                                      const CancelToken& cancel) {

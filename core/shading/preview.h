@@ -129,6 +129,11 @@ private:
     Openings openingsOf(const PreviewRequest& request, const Resources& resources, const Mesh& mesh,
                         const CancelToken& cancel);
     std::vector<OpacityFields> m_opacity;  ///< of each side
+    /// True if a step of a side reads where a point lies on the model, as the side's look shows it.
+    bool followsModel(const PreviewSide& side, const Catalogue& steps);
+    /// Lines, by their places in the project, none of whose steps can: they are not looked through again.
+    std::vector<std::optional<Shared<Line>>> m_plain;
+    std::optional<Catalogue> m_plainBy;  ///< the steps that they were looked up in
 
     std::filesystem::path m_environments;
     std::shared_ptr<SceneStore> m_scenes;

@@ -81,6 +81,23 @@ private Q_SLOTS:
         QCOMPARE(m_preview->render(m_request, m_resources, 1)->pixels, alone("celadon", 1).pixels);
         QCOMPARE(m_preview->others()[0].pixels, alone("marmalade", 1).pixels);
     }
+    void aLookMayFollowTheModelWhereTheBaseDoesNot() {
+        Project p;
+        p.view.model = "kettle";
+        p.lines.emplace_back(line("base", Kind::Colour, "base-colour", {step("n", "noise")}));
+        p.looks.emplace_back(Look{
+            "in-it", "In it", {{"n.space", std::string("model")}, {"n.size", 2.0}, {"n.contrast", 2.0}}, {}});
+        m_request.project = p;
+        for (const char* look : {"", "in-it", "", "in-it"}) {
+            m_request.look = look;
+            QCOMPARE(m_preview->render(m_request, m_resources, 1)->pixels, alone(look, 1).pixels);
+        }
+        QVERIFY(alone("", 1).pixels != alone("in-it", 1).pixels);
+        // And a step that comes to follow it.
+        m_request.look = "";
+        m_request.project = *edits::setControl(p, "", "n", "space", std::string("model"));
+        QCOMPARE(m_preview->render(m_request, m_resources, 1)->pixels, alone("", 1).pixels);
+    }
     void atOnceItIsWhatItIsStageByStage() {
         m_request.others = {PreviewSide{m_request.project, "marmalade", {}}};
         auto other = fresh();
