@@ -79,7 +79,7 @@ void Session::pushOutBy(const std::string& step) {
     if (next) next = edits::setFeed(*next, end, "over", by);
     if (next && next->view.displacement == 0) {
         ViewSettings view = next->view;
-        view.displacement = 0.3;  // as the first of a hand's depths in its menu that is clearly seen
+        view.displacement = 0.3;  // cm: deep enough to be seen on what a hand can hold
         next = edits::setView(*next, view);
     }
     if (applyTo(to, std::move(next), tr("Push out by %1").arg(QString::fromStdString(line.name))))
