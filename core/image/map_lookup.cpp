@@ -141,8 +141,11 @@ HWY_INLINE void LookUpVector(const LookedUp& picture, VF u, VF v, VF footprint, 
         const auto isLow = hn::Eq(low, level);
         const auto isHigh = hn::Eq(hn::Add(low, one), level);
         const VF share = hn::IfThenElse(isLow, hn::Sub(one, blend), hn::IfThenElseZero(isHigh, blend));
-        if (!hn::AllTrue(d, hn::Eq(share, hn::Zero(d))))
-            AddLevel<T, kChannels>(picture.levels[l], picture, u, v, share, isCurved, sum);
+        const auto looks = hn::Gt(share, hn::Zero(d));
+        if (hn::AllFalse(d, looks)) continue;
+        // Where a point does not look, no page of a finer level need be there.
+        AddLevel<T, kChannels>(picture.levels[l], picture, hn::IfThenElseZero(looks, u),
+                               hn::IfThenElseZero(looks, v), share, isCurved, sum);
     }
     if constexpr (!std::is_same_v<T, float>)
         for (int c = 0; c < kChannels; ++c)
@@ -167,11 +170,15 @@ void LookUpAll(const LookedUp& picture, const Lookups& points, unsigned mask, fl
             if ((mask & (1u << c)) != 0) store(out[c] + i, c);
     }
     if (i == points.count) return;
-    alignas(64) float rest[3][64]{}, found[64];
+    alignas(64) float rest[3][64], found[64];
     const std::size_t left = points.count - i;
-    std::copy_n(points.u + i, left, rest[0]);
-    std::copy_n(points.v + i, left, rest[1]);
-    std::copy_n(points.footprint + i, left, rest[2]);
+    // The lanes without a point repeat the last one: another place would fetch pixels, and another footprint
+    // a level, that nobody asked for. Of a large file those are pages.
+    const float* const from[3]{points.u + i, points.v + i, points.footprint + i};
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+        std::fill_n(rest[axis], lanes, from[axis][left - 1]);
+        std::copy_n(from[axis], left, rest[axis]);
+    }
     LookUpVector<T, kChannels>(picture, hn::Load(d, rest[0]), hn::Load(d, rest[1]), hn::Load(d, rest[2]),
                                sum);
     for (int c = 0; c < 4; ++c) {

@@ -1,6 +1,9 @@
 // Lookups of many points at a time are those of one point after the other.
 #include "core/image/map_lookup.h"
 
+#include <sys/mman.h>
+#include <unistd.h>
+
 #include <QtTest>
 #include <cmath>
 #include <cstring>
@@ -136,6 +139,38 @@ private Q_SLOTS:
         const Planes got = looked(lookUp, levels.picture(true, true), Places(500), 7, 500);
         for (std::size_t c = 0; c < 3; ++c)
             for (const float x : got[c]) QVERIFY(std::fabs(x - 1.0f) <= 1.2e-7f);
+    }
+    /// Levels of large maps are pages of files: those that no point looks at must not be fetched. Here they
+    /// cannot be read at all.
+    void aLevelThatNobodyLooksAtIsNotTouched() {
+        constexpr int kSide = 128;
+        const std::size_t page = static_cast<std::size_t>(::sysconf(_SC_PAGESIZE)), size = 16 * page;
+        QVERIFY(size >= std::size_t{kSide} * kSide * 4);
+        void* const memory = ::mmap(nullptr, size, PROT_READ, MAP_PRIVATE | MAP_ANONYMOUS, -1, 0);
+        QVERIFY(memory != MAP_FAILED);
+        Levels levels(kSide, kSide, 3, Depth::U8);
+        levels.views[0].data = static_cast<const std::byte*>(memory);
+        Places coarse(0), mixed(0);
+        for (int i = 0; i < 37; ++i) {
+            coarse.u.push_back(static_cast<float>(i) / 37), coarse.v.push_back(0.3f);
+            coarse.footprint.push_back(4.0f / kSide);
+            // Every other point looks at the finest level, at its first rows.
+            mixed.u.push_back(coarse.u.back()), mixed.v.push_back(i % 2 == 0 ? 0.995f : 0.3f);
+            mixed.footprint.push_back(i % 2 == 0 ? 0 : 4.0f / kSide);
+        }
+        const LookedUp picture = levels.picture(true, false);
+        const Planes wanted = looked(lookUpOneByOne, picture, coarse, 7, 37),
+                     wantedMixed = looked(lookUpOneByOne, picture, mixed, 7, 37);
+        QCOMPARE(::mprotect(memory, size, PROT_NONE), 0);
+        const Planes got = looked(lookUp, picture, coarse, 7, 37);
+        QCOMPARE(::mprotect(memory, page, PROT_READ), 0);
+        const Planes gotMixed = looked(lookUp, picture, mixed, 7, 37);
+        ::munmap(memory, size);
+        for (std::size_t c = 0; c < 3; ++c)
+            for (std::size_t i = 0; i < 37; ++i) {
+                QVERIFY(std::fabs(got[c][i] - wanted[c][i]) <= 2e-5f);
+                QVERIFY(std::fabs(gotMixed[c][i] - wantedMixed[c][i]) <= 2e-5f);
+            }
     }
     void whatIsNoPlaceIsStillInside() {
         const Levels levels(33, 9, 4, Depth::U8);
