@@ -9,8 +9,8 @@
 
 #include "app/board/band_columns.h"
 #include "app/board/board_brackets.h"
+#include "core/base/name_index.h"
 #include "core/document/layers.h"
-#include "core/document/network.h"
 #include "core/steps/step.h"
 
 namespace kettle::board {
@@ -39,13 +39,22 @@ class Planner {
 public:
     Planner(const Project& project, int width, const LayoutOptions& options)
         : m_project(project),
-          m_network(project),
+          m_byLine(project.lines.size()),
           m_side(sideLines(project)),
           m_fills(fillLines(project)),
           m_width(width),
           m_options(options),
           m_columns(
-              {}, {}, [](const Step&) { return 0; }, options) {}
+              {}, {}, [](const Step&) { return 0; }, options) {
+        std::size_t steps = 0;
+        for (std::size_t i = 0; i < project.lines.size(); ++i) {
+            m_byLine.add(project.lines[i]->id, i);
+            steps += project.lines[i]->steps.size();
+        }
+        m_layout.cards.reserve(steps);
+        m_layout.ribbons.reserve(steps);
+        m_layout.heads.reserve(project.lines.size());
+    }
 
     Layout plan() {
         const bool hasHeadings = m_project.surfaces.size() > 1;
@@ -63,6 +72,7 @@ public:
         }
         for (HeadingPlace& heading : m_layout.headings) heading.rect.setRight(capX + kCapWidth);
         m_layout.size = QSize(capX + kCapWidth + 2 * 8, y);
+        m_layout.narrowest = right + kGap + kCapWidth + 2 * 8;
         return std::move(m_layout);
     }
 
@@ -72,6 +82,10 @@ private:
         int capHeight = 30;
     };
 
+    const Line* findLine(const std::string& id) const {
+        const std::size_t at = m_byLine.find(id);
+        return at == NameIndex::kNone ? nullptr : &*m_project.lines[at];
+    }
     /// True for a line that stands under this heading: a surface's own, or with "" all that are no surface's.
     bool isUnder(const Line& line, const std::string& surface) const {
         if (surface.empty()) return line.surface.empty() || m_project.findSurface(line.surface) == nullptr;
@@ -142,7 +156,7 @@ private:
         const auto within = headOf(layer).feeds.find("mask");
         if (within == headOf(layer).feeds.end()) return;
         const Feed& feed = within->second;
-        const QString words = flagText(QObject::tr("in"), m_network.findLine(feed.line), feed);
+        const QString words = flagText(QObject::tr("in"), findLine(feed.line), feed);
         m_layout.flags.push_back({headOf(layer).id, within->first, feed.line, words,
                                   QRect(head.left() - 4 - kCardWidth, head.top() - 2, kCardWidth, 18)});
     }
@@ -209,7 +223,7 @@ private:
 
     /// The line that a feed reads if it hangs below the reader; else null.
     const Line* sideLineOf(const Feed& feed) const {
-        const Line* line = feed.constant ? nullptr : m_network.findLine(feed.line);
+        const Line* line = feed.constant ? nullptr : findLine(feed.line);
         return line != nullptr && !line->steps.empty() && m_side.contains(line->id) ? line : nullptr;
     }
     std::vector<std::pair<std::string, const Line*>> sidesOf(const Step& step) const {
@@ -292,8 +306,7 @@ private:
         int y = card.bottom() + 5;
         for (const auto& [name, feed] : step.feeds) {
             if (sideLineOf(feed) != nullptr) continue;
-            const QString words =
-                flagText(feedName(m_options.steps, step, name), m_network.findLine(feed.line), feed);
+            const QString words = flagText(feedName(m_options.steps, step, name), findLine(feed.line), feed);
             m_layout.flags.push_back({step.id, name, feed.line, words, QRect(card.left(), y, width, 18)});
             y += 21;
         }
@@ -320,7 +333,7 @@ private:
     }
 
     const Project& m_project;
-    Network m_network;
+    NameIndex m_byLine;
     std::set<std::string> m_side, m_fills;
     int m_width;
     const LayoutOptions& m_options;

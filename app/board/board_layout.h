@@ -94,6 +94,7 @@ struct Layout {
     std::vector<BracketPlace> brackets;
     std::vector<QRect> maskRows;  ///< the rows of masks and heads
     QSize size;
+    int narrowest = 0;  ///< for less width to fill the layout is the same
 
     const CardPlace* cardOf(const std::string& step) const;
 };

@@ -1,5 +1,6 @@
 // How large the board is, and when it is laid out anew.
 #include <QEvent>
+#include <algorithm>
 
 #include "app/board/board_view.h"
 #include "app/board/layout_alike.h"
@@ -13,7 +14,8 @@ int BoardView::widthToFill() const {
 }
 
 bool BoardView::isLaidOut() const {
-    return m_laidOut && m_laidOut->width == widthToFill() &&
+    const auto fills = [this](int width) { return std::max(width, m_layout.narrowest); };
+    return m_laidOut && fills(m_laidOut->width) == fills(widthToFill()) &&
            board::laysOutAlike(m_laidOut->options, m_options) &&
            board::laysOutAlike(m_laidOut->project, m_session.boardProject());
 }

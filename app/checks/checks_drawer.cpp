@@ -7,6 +7,7 @@
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <numeric>
 
 #include "app/style/theme.h"
 #include "core/document/network.h"
@@ -128,10 +129,13 @@ void ChecksDrawer::setFindings(std::shared_ptr<const std::vector<Finding>> findi
     const int scrolled = m_list->verticalScrollBar()->value();
     m_list->clear();
     std::vector<std::size_t> order(m_findings->size());
-    for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
-    std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    const auto isWorse = [&](std::size_t a, std::size_t b) {
         return (*m_findings)[a].severity < (*m_findings)[b].severity;
-    });
+    };
+    // They mostly come so; sorting thousands takes what a picture takes.
+    if (!std::is_sorted(order.begin(), order.end(), isWorse))
+        std::stable_sort(order.begin(), order.end(), isWorse);
     const Network network(m_session.project());
     for (const std::size_t i : order) {
         const Finding& f = (*m_findings)[i];
@@ -146,7 +150,7 @@ void ChecksDrawer::setFindings(std::shared_ptr<const std::vector<Finding>> findi
         item->setData(Qt::AccessibleTextRole, tr("%1: %2").arg(QString::fromUtf8(nameOf(f.severity)),
                                                                QString::fromStdString(f.sentence)));
     }
-    if (const auto more = static_cast<int>(order.size()) - m_list->count(); more > 0) {
+    if (const auto more = static_cast<int>(m_findings->size()) - m_list->count(); more > 0) {
         auto* item = new QListWidgetItem(tr("… and %1 more").arg(more), m_list);
         item->setFlags(Qt::ItemIsEnabled);
         item->setData(kIndex, -1);

@@ -107,10 +107,13 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
             steps.emplace_back(step->id, line->kind);
         }
     // The whole is looked at with what the effects need besides: masks and what is laid over.
-    const EffectWants effects(project, project.findLook(look), resources.steps(), wants);
+    const Network network(project);
+    const EffectWants effects(project, network, project.findLook(look), resources.steps(), wants,
+                              {.cancel = cancel});
     std::map<std::string, StepPictures> pictures;
+    if (cancel.isCancelled()) return pictures;
     Rules rules = resources.rules();
-    rules.cancel = &cancel;
+    rules.cancel = &cancel, rules.network = &network;
     CompiledTwice both = compileTwice(project, project.findLook(look), wants, steps.size(), rules);
     if (cancel.isCancelled()) return pictures;
     const Compiled& compiled = both.first;

@@ -38,7 +38,7 @@ const std::vector<CheckInfo>& checkList();
 /// Looks at a project as a look shows it ("" for the base): at its structure, its files and the numbers on
 /// about 128 x 128 points of each result. Never fails; a file that cannot be read is a finding.
 /// Plausible albedo: 0.013 to 0.87 in linear light (30 to 240 of 255 as displayed), on what is not metal.
-/// Unfinished if cancelled.
+/// The worst come first. Unfinished if cancelled.
 std::vector<Finding> checkProject(const Project& project, const std::string& look, const Resources& resources,
                                   const CancelToken& cancel = {});
 

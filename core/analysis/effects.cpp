@@ -5,7 +5,6 @@
 #include <unordered_set>
 
 #include "core/document/layers.h"
-#include "core/document/network.h"
 #include "core/document/shown_steps.h"
 #include "core/steps/step.h"
 
@@ -27,16 +26,15 @@ bool isJoined(const Step& step, const char* feed) {
 
 }  // namespace
 
-EffectWants::EffectWants(const Project& project, const Look* look, const Catalogue& steps,
-                         std::vector<Want>& wants, std::size_t first, std::size_t count) {
+EffectWants::EffectWants(const Project& project, const Network& network, const Look* look,
+                         const Catalogue& steps, std::vector<Want>& wants, const Which& which) {
     const auto add = [&](Want want) {
         wants.push_back(std::move(want));
         return wants.size() - 1;
     };
-    const Network network(project);
     ShownSteps shown(project, look);
-    const Node end = std::min(network.size(), first + std::min(count, network.size()));
-    for (Node node = first; node < end; ++node) {
+    const Node end = std::min(network.size(), which.first + std::min(which.count, network.size()));
+    for (Node node = which.first; node < end && !which.cancel.isCancelled(); ++node) {
         const Line& line = network.line(node);
         const Step& step = shown.of(network.step(node));
         const StepSpec* spec = steps.find(step.type);
@@ -114,13 +112,13 @@ std::map<std::string, std::string> stepsWithoutEffect(const Project& project, co
                                                       const Resources& resources, const PointSet& points,
                                                       const CancelToken& cancel) {
     constexpr std::size_t kAtATime = 400;
-    std::size_t steps = 0;
-    for (const auto& line : project.lines) steps += line->steps.size();
+    const Network network(project);
     std::map<std::string, std::string> found;
-    for (std::size_t first = 0; first < steps && !cancel.isCancelled(); first += kAtATime) {
+    for (std::size_t first = 0; first < network.size() && !cancel.isCancelled(); first += kAtATime) {
         std::vector<Want> wants;
-        const EffectWants effects(project, look, resources.steps(), wants, first, kAtATime);
-        const Sampled sampled = sampleWants(project, look, wants, resources, points, cancel);
+        const EffectWants effects(project, network, look, resources.steps(), wants,
+                                  {first, kAtATime, cancel});
+        const Sampled sampled = sampleWants(project, look, wants, resources, points, cancel, &network);
         if (!cancel.isCancelled()) found.merge(effects.reasons(sampled));
     }
     return found;

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/analysis/sampling.h"
+#include "core/document/network.h"
 
 namespace kettle {
 
@@ -15,10 +16,15 @@ namespace kettle {
 /// needs only one.
 class EffectWants {
 public:
-    /// Adds what is needed for every step of the project as the look shows it, or for `count` of them from
-    /// `first` on, in the order of the network.
-    EffectWants(const Project& project, const Look* look, const Catalogue& steps, std::vector<Want>& wants,
-                std::size_t first = 0, std::size_t count = SIZE_MAX);
+    /// Which steps are asked after, in the order of the network; all of them if nothing is said. Unfinished
+    /// once `cancel` was asked for.
+    struct Which {
+        std::size_t first = 0, count = SIZE_MAX;
+        CancelToken cancel{};
+    };
+    /// Adds what is needed for steps of a project, of which the network is, as the look shows them.
+    EffectWants(const Project& project, const Network& network, const Look* look, const Catalogue& steps,
+                std::vector<Want>& wants, const Which& which);
     /// The reason for each step without effect: "the amount is 0", "the mask is black everywhere", "both
     /// inputs are equal", "nothing that comes in is changed by it". Bypassed steps are not in it: they are
     /// meant to have none.

@@ -20,10 +20,11 @@ bool Sampled::sameRegisters(std::size_t a, std::size_t b) const {
 }
 
 Sampled sampleWants(const Project& project, const Look* look, const std::vector<Want>& wants,
-                    const Resources& resources, const PointSet& points, const CancelToken& cancel) {
+                    const Resources& resources, const PointSet& points, const CancelToken& cancel,
+                    const Network* network) {
     Sampled s;
     Rules rules = resources.rules();
-    rules.cancel = &cancel;
+    rules.cancel = &cancel, rules.network = network;
     s.compiled = compile(project, look, wants, rules);
     if (cancel.isCancelled()) return s;
     s.maps = resources.resolve(project, s.compiled.program);

@@ -26,9 +26,10 @@ struct Sampled {
 };
 
 /// Errors: none; missing maps read as neutral and are named in `maps.problems`. The planes are unfinished if
-/// `cancel` was asked for.
+/// `cancel` was asked for. `network`: of the project, if somebody has it.
 Sampled sampleWants(const Project& project, const Look* look, const std::vector<Want>& wants,
-                    const Resources& resources, const PointSet& points, const CancelToken& cancel = {});
+                    const Resources& resources, const PointSet& points, const CancelToken& cancel = {},
+                    const Network* network = nullptr);
 
 /// The UDIM tiles that the project's maps have on disk, sorted; 1001 alone if there are none.
 std::vector<int> tilesOf(const Project& project, const Resources& resources);

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <numeric>
 
 #include "core/document/layers.h"
@@ -10,22 +11,48 @@ namespace kettle {
 
 namespace {
 
-std::size_t stepsOf(const Project& project) {
+/// Lines and steps lie each in memory of its own. What comes soon is asked for while the rest is worked on:
+/// a large project would be waited for step by step.
+void fetch(const void* memory) {
+    __builtin_prefetch(memory);
+}
+
+std::size_t stepsOf(const std::vector<Shared<Line>>& lines) {
+    constexpr std::size_t kAhead = 16;
     std::size_t count = 0;
-    for (const Shared<Line>& line : project.lines) count += line->steps.size();
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+        if (i + kAhead < lines.size()) fetch(&lines[i + kAhead]->steps), fetch(&*lines[i + kAhead]);
+        count += lines[i]->steps.size();
+    }
     return count;
+}
+
+/// Of the lines that come soon the list of their steps, and of the next ones the steps.
+void fetchSteps(const std::vector<Shared<Line>>& lines, std::size_t at) {
+    constexpr std::size_t kLists = 16, kSteps = 8, kMost = 4;
+    if (at + kLists < lines.size()) fetch(lines[at + kLists]->steps.data());
+    if (at + kSteps >= lines.size()) return;
+    const std::vector<Shared<Step>>& steps = lines[at + kSteps]->steps;
+    for (std::size_t k = 0; k < std::min(steps.size(), kMost); ++k) fetch(&*steps[k]);
 }
 
 }  // namespace
 
-Network::Network(const Project& project) : m_byStep(stepsOf(project)), m_byLine(project.lines.size()) {
-    m_nodes.reserve(stepsOf(project));
-    for (const Shared<Line>& line : project.lines) {
+Network::Network(const Project& project) : m_byStep(stepsOf(project.lines)), m_byLine(project.lines.size()) {
+    m_nodes.reserve(m_byStep.room());
+    m_lines.reserve(project.lines.size());
+    m_first.reserve(project.lines.size());
+    for (std::size_t i = 0; i < project.lines.size(); ++i) {
+        const Shared<Line>& line = project.lines[i];
+        fetchSteps(project.lines, i);
         m_byLine.add(line->id, m_lines.size());
         m_first.push_back(m_nodes.size());
-        for (const Shared<Step>& step : line->steps) {
-            m_byStep.add(step->id, m_nodes.size());
-            m_nodes.push_back({&*step, m_lines.size()});
+        for (std::size_t k = 0; k < line->steps.size(); ++k) {
+            constexpr std::size_t kAhead = 12;
+            if (k + kAhead < line->steps.size()) fetch(&*line->steps[k + kAhead]);
+            const Step& step = *line->steps[k];
+            m_byStep.add(step.id, m_nodes.size());
+            m_nodes.push_back({&step, m_lines.size()});
         }
         m_lines.push_back(&*line);
     }

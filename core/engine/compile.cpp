@@ -22,7 +22,8 @@ public:
     /// `nets`: how many nets of points beside points the program has before.
     Compiler(const Project& project, const Look* look, const Rules& rules, ProgramBuilder& program,
              int nets = 0)
-        : m_network(project),
+        : m_own(rules.network == nullptr ? std::optional<Network>(project) : std::nullopt),
+          m_network(m_own ? *m_own : *rules.network),
           m_shown(project, look),
           m_steps(rules.steps),
           m_cancel(rules.cancel),
@@ -204,7 +205,8 @@ private:
         return {Kind::Scalar, one, one, one, kNoReg};
     }
 
-    Network m_network;
+    const std::optional<Network> m_own;
+    const Network& m_network;
     ShownSteps m_shown;
     const Catalogue& m_steps;
     const CancelToken* m_cancel;
@@ -242,8 +244,9 @@ struct Outputs {
 /// Emits what is wanted of a project without recipes; which outputs each want has.
 std::vector<std::array<int, 4>> emitWants(Compiler& compiler, std::span<const Want> wants, Outputs& outputs) {
     std::vector<Node> roots;
+    const Network& network = compiler.network();
     for (const Want& want : wants) {
-        const Network& network = compiler.network();
+        if (compiler.isCancelled()) break;
         // A feed is read for itself, also where the step does not work.
         if (want.feed.empty()) {
             roots.push_back(network.tap(want.line, want.after));
@@ -337,8 +340,10 @@ CompiledTwice compileTwice(const Project& project, const Look* look, const std::
                            std::size_t count, const Rules& rules) {
     if (!usesRecipes(project)) return compilePlain(project, look, wants, count, rules);
     const Opened open = withoutRecipes(project, look);
+    Rules opened = rules;
+    opened.network = nullptr;  // it is another project now
     return compilePlain(open.project, open.look ? &*open.look : nullptr, insideRecipes(project, wants), count,
-                        rules);
+                        opened);
 }
 
 Compiled compile(const Project& project, const Look* look, const std::vector<Want>& wants,
@@ -362,7 +367,9 @@ CompiledTogether compileTogether(const std::vector<CompileSide>& sides, const Ru
             used += own;
         }
         const Opened open = withoutRecipes(*side.project, side.look);
-        Compiler compiler(open.project, open.look ? &*open.look : nullptr, rules, program, known->second);
+        Rules opened = rules;
+        opened.network = nullptr;
+        Compiler compiler(open.project, open.look ? &*open.look : nullptr, opened, program, known->second);
         together.planes.push_back(emitWants(compiler, insideRecipes(*side.project, *side.wants), outputs));
     }
     together.program = program.finish(std::move(outputs.regs));

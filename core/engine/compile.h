@@ -15,6 +15,8 @@
 
 namespace kettle {
 
+class Network;
+
 /// One wanted result: a line after one of its steps ("" for its end). `components` says how many planes are
 /// wanted.
 struct Want {
@@ -46,6 +48,8 @@ struct Rules {
     /// Once it is cancelled, what is compiled comes out soon and is not to be used: its planes may be -1.
     /// Null: it goes on to the end.
     const CancelToken* cancel = nullptr;
+    /// The network of the very project that is compiled, if somebody has it. Null: it is made.
+    const Network* network = nullptr;
 };
 
 struct Compiled {

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/engine/placed_kernels.h"
 #include "core/engine/placed_lookup.h"
 
 namespace kettle {
@@ -105,7 +106,7 @@ void FactReader::findPlanes(const SourceKey& key, std::size_t source) {
     if (m_planesOffset && *m_planesOffset == key.offset) return;
     m_planesOffset = key.offset;
     const auto [b1, b2] = beside(key, source);
-    m_planes.resize(9 * m_count);
+    m_planes.resize(10 * m_count);
     std::array<float*, 7> plane;
     for (std::size_t k = 0; k < plane.size(); ++k) plane[k] = m_planes.data() + k * m_count;
     float *position[4]{plane[0], plane[1], plane[2], nullptr},
@@ -122,43 +123,85 @@ void FactReader::findPlanes(const SourceKey& key, std::size_t source) {
     for (std::size_t i = 0; i < m_count; ++i) covered[i] *= m_footprint[i];
 }
 
-void FactReader::readPlaced(std::size_t source, unsigned mask, float* const out[4]) {
-    const SourceKey& key = m_program.sources[source];
-    const std::array<float, 4>& neutral = m_maps.holes[source].neutral;
-    PlacedLookup lookup(*m_maps.maps[source], key.placed, neutral);
-    if (key.placed.plane == Placed::Plane::Texture) {
-        const float *u = m_u, *v = m_v;
-        if (!key.offset.isNone()) {
-            m_shiftedU.resize(m_count), m_shiftedV.resize(m_count);
-            shift(key.offset, m_maps.texels[source], m_u, m_v, m_footprint, m_count, m_shiftedU.data(),
-                  m_shiftedV.data());
-            u = m_shiftedU.data(), v = m_shiftedV.data();
+/// The runs in which a side has a share of what is seen: all of them beside a point, which may have another
+/// normal there.
+std::size_t FactReader::findRuns(const SourceKey& key, std::size_t side) {
+    m_runs.resize(m_count / kRun + 1);
+    const auto plane = [&](std::size_t k) { return m_planes.data() + k * m_count; };
+    const float* const normal[3]{plane(3), plane(4), plane(5)};
+    if (key.offset.isNone() && key.placed.sharpness > 0)
+        return findSeen(normal, side, key.placed.sharpness, m_count, m_runs.data());
+    std::size_t runs = 0;
+    for (std::size_t from = 0; from < m_count; from += kRun)
+        m_runs[runs++] = static_cast<std::uint32_t>(from);
+    return runs;
+}
+
+/// What was read of runs of points, one behind the other, to where they lie; `neutral` between them.
+void FactReader::putRuns(std::size_t runs, unsigned mask, const float* const read[4],
+                         const std::array<float, 4>& neutral, float* const out[4]) const {
+    for (std::size_t c = 0; c < 4; ++c) {
+        if ((mask >> c & 1u) == 0) continue;
+        std::fill_n(out[c], m_count, neutral[c]);
+        for (std::size_t r = 0, at = 0; r < runs; ++r) {
+            const std::size_t from = m_runs[r], n = std::min(kRun, m_count - from);
+            std::copy_n(read[c] + at, n, out[c] + from);
+            at += n;
         }
-        lookup.sample({u, v, m_footprint, m_count}, mask, out);
-        return;
     }
-    if (m_maps.position == nullptr) {
-        for (std::size_t c = 0; c < 4; ++c)
-            if (mask >> c & 1u) std::fill_n(out[c], m_count, neutral[c]);
-        return;
-    }
+}
+
+/// A map as it is seen from one of the model's sides, where that side has a share.
+void FactReader::readSide(PlacedLookup& lookup, std::size_t source, unsigned mask, float* const out[4]) {
+    const SourceKey& key = m_program.sources[source];
     findPlanes(key, source);
     const auto plane = [&](std::size_t k) { return m_planes.data() + k * m_count; };
     // Across and up as one sees them who looks at the side; the wrong way round where it turns away.
     const Placed::Plane side = key.placed.plane;
     const std::size_t across = side == Placed::Plane::X ? 2 : 0, up = side == Placed::Plane::Y ? 2 : 1,
-                      away = side == Placed::Plane::X   ? 3
-                             : side == Placed::Plane::Y ? 4
-                                                        : 5;
-    const std::size_t turned = side == Placed::Plane::Y ? up : across;
+                      axis = side == Placed::Plane::X   ? 0
+                             : side == Placed::Plane::Y ? 1
+                                                        : 2;
     const float seen = side == Placed::Plane::Z ? 1.0f : -1.0f;
-    float *const x = plane(7), *const y = plane(8);
-    std::copy_n(plane(across), m_count, x);
-    std::copy_n(plane(up), m_count, y);
-    float* const signedOne = turned == up ? y : x;
-    const float* const facing = plane(away);
-    for (std::size_t i = 0; i < m_count; ++i) signedOne[i] *= std::copysign(seen, seen * facing[i]);
-    lookup.sample({x, y, plane(6), m_count}, mask, out);
+    float *const x = plane(7), *const y = plane(8), *const covered = plane(9);
+    float* const signedOne = side == Placed::Plane::Y ? y : x;
+    const std::size_t runs = findRuns(key, axis);
+    std::size_t count = 0;
+    for (std::size_t r = 0; r < runs; ++r) {
+        const std::size_t from = m_runs[r], n = std::min(kRun, m_count - from);
+        const float* const facing = plane(3 + axis) + from;
+        std::copy_n(plane(across) + from, n, x + count);
+        std::copy_n(plane(up) + from, n, y + count);
+        std::copy_n(plane(6) + from, n, covered + count);
+        for (std::size_t i = 0; i < n; ++i) signedOne[count + i] *= std::copysign(seen, seen * facing[i]);
+        count += n;
+    }
+    if (count == m_count) return lookup.sample({x, y, covered, count}, mask, out);
+    m_read.resize(4 * count);
+    float* read[4]{};
+    for (std::size_t c = 0; c < 4; ++c) read[c] = m_read.data() + c * count;
+    lookup.sample({x, y, covered, count}, mask, read);
+    putRuns(runs, mask, read, m_maps.holes[source].neutral, out);
+}
+
+void FactReader::readPlaced(std::size_t source, unsigned mask, float* const out[4]) {
+    const SourceKey& key = m_program.sources[source];
+    const std::array<float, 4>& neutral = m_maps.holes[source].neutral;
+    PlacedLookup lookup(*m_maps.maps[source], key.placed, neutral);
+    if (key.placed.plane != Placed::Plane::Texture) {
+        if (m_maps.position != nullptr) return readSide(lookup, source, mask, out);
+        for (std::size_t c = 0; c < 4; ++c)
+            if (mask >> c & 1u) std::fill_n(out[c], m_count, neutral[c]);
+        return;
+    }
+    const float *u = m_u, *v = m_v;
+    if (!key.offset.isNone()) {
+        m_shiftedU.resize(m_count), m_shiftedV.resize(m_count);
+        shift(key.offset, m_maps.texels[source], m_u, m_v, m_footprint, m_count, m_shiftedU.data(),
+              m_shiftedV.data());
+        u = m_shiftedU.data(), v = m_shiftedV.data();
+    }
+    lookup.sample({u, v, m_footprint, m_count}, mask, out);
 }
 
 }  // namespace kettle

@@ -8,6 +8,8 @@
 
 namespace kettle {
 
+class PlacedLookup;
+
 /// `count` places beside those of u and v. `texel`: the least stride.
 void shift(const Offset& offset, float texel, const float* u, const float* v, const float* footprint,
            std::size_t count, float* shiftedU, float* shiftedV);
@@ -42,9 +44,15 @@ private:
     std::vector<std::uint32_t> m_foundTriangles;
     std::vector<float> m_found1, m_found2, m_moved1, m_moved2, m_shiftedU, m_shiftedV;
     // For maps that lie on the model: position (3), normal (3) and what a point covers, beside the
-    // points by m_planesOffset; then two more for the plane that is looked at.
+    // points by m_planesOffset; then place (2) and what is covered of the plane that is looked at, of its
+    // runs of points one behind the other.
     void findPlanes(const SourceKey& key, std::size_t source);
-    std::vector<float> m_planes;
+    std::size_t findRuns(const SourceKey& key, std::size_t side);
+    void putRuns(std::size_t runs, unsigned mask, const float* const read[4],
+                 const std::array<float, 4>& neutral, float* const out[4]) const;
+    void readSide(PlacedLookup& lookup, std::size_t source, unsigned mask, float* const out[4]);
+    std::vector<float> m_planes, m_read;
+    std::vector<std::uint32_t> m_runs;
     std::optional<Offset> m_planesOffset;
 };
 

@@ -8,6 +8,8 @@
 
 #include <algorithm>
 
+#include "core/program/placed.h"
+
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 namespace hn = hwy::HWY_NAMESPACE;
@@ -95,6 +97,31 @@ void MixHexagons(const float* weight, const float* number, const float* footprin
     });
 }
 
+std::size_t FindSeen(const float* const normal[3], std::size_t side, int sharpness, std::size_t count,
+                     std::uint32_t* runs) {
+    const hn::CappedTag<float, kRun> d;
+    const std::size_t lanes = hn::Lanes(d);
+    // A little less than where the weights end, so that no rounding leaves a point unread that has one.
+    const auto least = hn::Set(d, kLeastShare * 0.999f);
+    const auto raised = [&](std::size_t axis, std::size_t i, std::size_t valid) {
+        auto x = LoadPart(d, normal[axis] + i, valid);
+        for (int k = 0; k < sharpness; ++k) x = hn::Mul(x, x);
+        return hn::Max(x, hn::Set(d, 1e-12f));
+    };
+    std::size_t found = 0;
+    for (std::size_t run = 0; run < count; run += kRun) {
+        bool isSeen = false;
+        for (std::size_t i = run; i < std::min(run + kRun, count) && !isSeen; i += lanes) {
+            const std::size_t valid = std::min(lanes, count - i);
+            const auto x = raised(0, i, valid), y = raised(1, i, valid), z = raised(2, i, valid);
+            const auto own = side == 0 ? x : side == 1 ? y : z;
+            isSeen = !hn::AllFalse(d, hn::Ge(own, hn::Mul(hn::Add(x, hn::Add(y, z)), least)));
+        }
+        if (isSeen) runs[found++] = static_cast<std::uint32_t>(run);
+    }
+    return found;
+}
+
 }  // namespace kettle::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
@@ -102,10 +129,15 @@ HWY_AFTER_NAMESPACE();
 namespace kettle {
 HWY_EXPORT(FindHexagons);
 HWY_EXPORT(MixHexagons);
+HWY_EXPORT(FindSeen);
 
 void findHexagons(const float* u, const float* v, std::size_t count, std::int32_t* column, std::int32_t* row,
                   float* weight) {
     HWY_DYNAMIC_DISPATCH(FindHexagons)(u, v, count, column, row, weight);
+}
+std::size_t findSeen(const float* const normal[3], std::size_t side, int sharpness, std::size_t count,
+                     std::uint32_t* runs) {
+    return HWY_DYNAMIC_DISPATCH(FindSeen)(normal, side, sharpness, count, runs);
 }
 void mixHexagons(const float* weight, const float* number, const float* footprint, std::size_t count,
                  float* out) {

@@ -12,6 +12,13 @@ namespace kettle {
 void findHexagons(const float* u, const float* v, std::size_t count, std::int32_t* column, std::int32_t* row,
                   float* weight);
 
+/// Of runs of kRun points those in which a side has a share (kLeastShare), by where they begin; returns how
+/// many. `normal`: of unit length, its components; `side`: 0..2; `sharpness` from 1 on; `runs` has room for
+/// all. Threads: safe.
+inline constexpr std::size_t kRun = 16;
+std::size_t findSeen(const float* const normal[3], std::size_t side, int sharpness, std::size_t count,
+                     std::uint32_t* runs);
+
 /// The weighted mean of three runs of numbers around 0.5. With a footprint their deviation from it is kept,
 /// except of points that cover so much of the map that no spread is left. Threads: safe.
 void mixHexagons(const float* weight, const float* number, const float* footprint, std::size_t count,

@@ -65,14 +65,27 @@ void PlacedLookup::sampleOnce(std::size_t count, unsigned mask, float* const out
 }
 
 void PlacedLookup::sampleBroken(std::size_t count, unsigned mask, float* const out[4]) {
+    // So many that what they need between the lookups stays in the nearest cache.
+    constexpr std::size_t kPiece = 512;
+    m_memory.resize(std::min(count, kPiece) * 17), m_cells.resize(std::min(count, kPiece) * 6);
+    for (std::size_t first = 0; first < count; first += kPiece) {
+        float* to[4]{};
+        for (std::size_t c = 0; c < 4; ++c) to[c] = (mask >> c & 1u) != 0 ? out[c] + first : nullptr;
+        sampleBrokenPiece(first, std::min(kPiece, count - first), mask, to);
+    }
+}
+
+void PlacedLookup::sampleBrokenPiece(std::size_t first, std::size_t count, unsigned mask,
+                                     float* const out[4]) {
     const SpreadTables& tables = m_map.spreadTables();
-    m_memory.resize(count * 17), m_cells.resize(count * 6);
+    const float *const u = m_u.data() + first, *const v = m_v.data() + first,
+                       *const footprint = m_footprint.data() + first;
     float* const weights = m_memory.data();
     float* const places = weights + 3 * count;
     float* const read = places + 2 * count;  // of each component three runs
     std::int32_t* const columns = m_cells.data();
     std::int32_t* const rows = columns + 3 * count;
-    findHexagons(m_u.data(), m_v.data(), count, columns, rows, weights);
+    findHexagons(u, v, count, columns, rows, weights);
     for (std::size_t k = 0; k < 3; ++k) {
         const std::int32_t *const column = columns + k * count, *const row = rows + k * count;
         for (std::size_t i = 0; i < count;) {
@@ -83,13 +96,13 @@ void PlacedLookup::sampleBroken(std::size_t count, unsigned mask, float* const o
                 combine(combine(m_placed.seed, static_cast<std::uint32_t>(column[i])),
                         static_cast<std::uint32_t>(row[i]));
             const float across = unitFloat(number), up = unitFloat(number << 24);
-            for (std::size_t p = i; p < end; ++p) places[p] = m_u[p] + across;
-            for (std::size_t p = i; p < end; ++p) places[count + p] = m_v[p] + up;
+            for (std::size_t p = i; p < end; ++p) places[p] = u[p] + across;
+            for (std::size_t p = i; p < end; ++p) places[count + p] = v[p] + up;
             i = end;
         }
         float* part[4]{};
         for (std::size_t c = 0; c < 4; ++c) part[c] = read + (c * 3 + k) * count;
-        m_map.sample({places, places + count, m_footprint.data(), count}, mask, part);
+        m_map.sample({places, places + count, footprint, count}, mask, part);
     }
     for (std::size_t c = 0; c < 4; ++c) {
         if ((mask >> c & 1u) == 0) continue;
@@ -99,7 +112,7 @@ void PlacedLookup::sampleBroken(std::size_t count, unsigned mask, float* const o
         const bool isTabled = !m_placed.isNormals && c < 3,
                    isKept = isTabled || (m_placed.isNormals && c < 2);
         if (isTabled) tables.toNormal(c, numbers, 3 * count);
-        mixHexagons(weights, numbers, isKept ? m_footprint.data() : nullptr, count, out[c]);
+        mixHexagons(weights, numbers, isKept ? footprint : nullptr, count, out[c]);
         if (isTabled) tables.fromNormal(c, out[c], count);
     }
 }

@@ -27,6 +27,7 @@ public:
 private:
     void sampleOnce(std::size_t count, unsigned mask, float* const out[4]);
     void sampleBroken(std::size_t count, unsigned mask, float* const out[4]);
+    void sampleBrokenPiece(std::size_t first, std::size_t count, unsigned mask, float* const out[4]);
     void sampleScattered(std::size_t count, unsigned mask, float* const out[4]);
 
     const MapImage& m_map;

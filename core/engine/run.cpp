@@ -41,6 +41,7 @@ public:
         }
         m_pointers.resize(m_regs.size());
         m_soon.assign(program.code.size(), kNoReg);
+        m_next.assign(program.code.size(), kNoReg);
     }
 
     /// Tells that the outputs lie in memory that is not in the cache yet: each is fetched, during one of the
@@ -61,6 +62,12 @@ public:
             }
     }
 
+    /// Tells that the sources lie so too, block behind block: one for each instruction, as far as they go.
+    void fetchSources() {
+        for (std::size_t i = 0; i < std::min(m_next.size(), m_program.sourceRegs.size()); ++i)
+            m_next[i] = m_program.sourceRegs[i].reg;
+    }
+
     /// Where a source's or an output's block lies from now on.
     void place(Reg reg, const float* memory) {
         m_at[static_cast<std::size_t>(reg)] = const_cast<float*>(memory);
@@ -73,14 +80,17 @@ public:
         for (const Reg r : m_regs)
             m_pointers[at++] = r == kNoReg ? nullptr : m_at[static_cast<std::size_t>(r)];
         float** next = m_pointers.data();
-        auto soon = m_soon.begin();
+        auto soon = m_soon.begin(), ahead = m_next.begin();
         for (const Instruction& i : m_program.code) {
             float** const in = next;
             float** const out = in + i.in.size();
             next = out + i.out.size();
             const float* fetched = *soon == kNoReg ? m_scratch.data() : m_at[static_cast<std::size_t>(*soon)];
-            ++soon;
-            i.op->kernel({in, out, i.params.data(), i.params.size(), padded(count), i.data.get(), fetched});
+            const float* later =
+                *ahead == kNoReg ? m_scratch.data() : m_at[static_cast<std::size_t>(*ahead)] + count;
+            ++soon, ++ahead;
+            i.op->kernel(
+                {in, out, i.params.data(), i.params.size(), padded(count), i.data.get(), fetched, later});
         }
     }
 
@@ -91,6 +101,7 @@ private:
     std::vector<Reg> m_regs;         ///< of all instructions, ins then outs, one after the other
     std::vector<float*> m_pointers;  ///< where they lie
     std::vector<Reg> m_soon;         ///< for each instruction what it fetches for a later one
+    std::vector<Reg> m_next;         ///< and of which source the next block
 };
 
 /// Registers that an instruction writes; the others among the outputs are copied.
@@ -244,6 +255,7 @@ bool run(const Program& program, const ResolvedMaps& maps, const SampleCache& sa
         if (cancel.isCancelled()) return;
         BlockRunner runner(program);
         runner.fetchOutputs();
+        runner.fetchSources();
         for (std::size_t b = begin; b < end; ++b) {
             const std::size_t first = b * block, n = std::min(block, count - first);
             std::size_t i = 0;

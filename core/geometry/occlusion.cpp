@@ -4,6 +4,7 @@
 #include <array>
 #include <atomic>
 #include <cmath>
+#include <limits>
 #include <numbers>
 #include <utility>
 #include <vector>
@@ -40,67 +41,69 @@ std::uint32_t spreadBits(std::uint32_t x) {
 /// nearly the same way: by the octant of their normal first.
 std::vector<std::uint32_t> byNeighbourhood(const SurfaceSamples& samples, Vec3 low, float longest) {
     constexpr std::size_t kOctants = 8;
-    using Key = std::pair<std::uint32_t, std::uint32_t>;  // on the curve, and which place
-    const auto octantOf = [&](std::size_t place) {
-        const Vec3 n = samples.normals()[place];
-        return (n.x < 0 ? 1u : 0u) + (n.y < 0 ? 2u : 0u) + (n.z < 0 ? 4u : 0u);
-    };
-    std::array<std::vector<Key>, kOctants> keys;
-    std::array<std::size_t, kOctants + 1> first{};
-    for (std::size_t i = 0; i < samples.size(); ++i) ++first[octantOf(i) + 1];
-    for (std::size_t o = 0; o < kOctants; ++o) first[o + 1] += first[o];
-    std::vector<std::uint32_t> order(samples.size());
-    parallelFor(kOctants, 1, [&](std::size_t begin, std::size_t end) {
-        const auto cell = [](float x) {
+    // The octant, the place on the curve (30 bits), which one it is (31).
+    std::vector<std::uint64_t> keys(samples.size()), sorted(samples.size());
+    parallelFor(keys.size(), 4096, [&](std::size_t begin, std::size_t end) {
+        const auto cell = [](float x) -> std::uint64_t {
             return spreadBits(static_cast<std::uint32_t>(std::clamp(x, 0.0f, 1023.0f)));
         };
+        for (std::size_t i = begin; i < end; ++i) {
+            const Vec3 n = samples.normals()[i], at = (samples.positions()[i] - low) * (1023 / longest);
+            const std::uint64_t octant = (n.x < 0 ? 1u : 0u) + (n.y < 0 ? 2u : 0u) + (n.z < 0 ? 4u : 0u);
+            keys[i] = octant << 61 | (cell(at.x) | cell(at.y) << 1 | cell(at.z) << 2) << 31 | i;
+        }
+    });
+    std::array<std::size_t, kOctants + 1> first{};
+    for (const std::uint64_t key : keys) ++first[(key >> 61) + 1];
+    for (std::size_t o = 0; o < kOctants; ++o) first[o + 1] += first[o];
+    std::array<std::size_t, kOctants + 1> next = first;
+    for (const std::uint64_t key : keys) sorted[next[key >> 61]++] = key;
+    std::vector<std::uint32_t> order(samples.size());
+    parallelFor(kOctants, 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t o = begin; o < end; ++o) {
-            keys[o].reserve(first[o + 1] - first[o]);
-            for (std::size_t i = 0; i < samples.size(); ++i) {
-                if (octantOf(i) != o) continue;
-                const Vec3 at = (samples.positions()[i] - low) * (1023 / longest);
-                keys[o].emplace_back(cell(at.x) | cell(at.y) << 1 | cell(at.z) << 2,
-                                     static_cast<std::uint32_t>(i));
-            }
-            std::sort(keys[o].begin(), keys[o].end());
-            std::transform(keys[o].begin(), keys[o].end(),
-                           order.begin() + static_cast<std::ptrdiff_t>(first[o]),
-                           [](const Key& key) { return key.second; });
+            const auto from = sorted.begin() + static_cast<std::ptrdiff_t>(first[o]),
+                       to = sorted.begin() + static_cast<std::ptrdiff_t>(first[o + 1]);
+            std::sort(from, to);
+            std::transform(from, to, order.begin() + static_cast<std::ptrdiff_t>(first[o]),
+                           [](std::uint64_t key) { return static_cast<std::uint32_t>(key & 0x7fffffffu); });
         }
     });
     return order;
 }
 
-/// For each place the first one, in this order, that lies where it lies and faces as it does: triangles
-/// beside each other have the places of their edge both, which are half of all. Those that are their own stay
-/// in `order`.
-std::vector<std::uint32_t> ownersOf(const SurfaceSamples& samples, float spacing,
-                                    std::vector<std::uint32_t>& order) {
+/// Those that lie where one before them lies and face as it does fall out of the order: triangles beside each
+/// other have the places of their edge both, which are half of all. Of each place the row in the order, its
+/// own or that one's.
+std::vector<std::uint32_t> rowsOf(const SurfaceSamples& samples, float spacing,
+                                  std::vector<std::uint32_t>& order) {
     constexpr std::size_t kLookBack = 8;  // as many triangles as mostly meet in a corner
     constexpr float kSame = 1e-3f, kAlike = 0.9999f;
-    std::vector<std::uint32_t> owners(samples.size()), kept;
-    kept.reserve(order.size());
+    std::vector<std::uint32_t> rows(samples.size());
+    std::size_t kept = 0;
     for (const std::uint32_t place : order) {
-        owners[place] = place;
-        const std::size_t first = kept.size() - std::min(kept.size(), kLookBack);
-        for (std::size_t k = kept.size(); k-- > first;) {
-            const Vec3 to = samples.positions()[kept[k]] - samples.positions()[place];
-            if (dot(to, to) > kSame * kSame * spacing * spacing ||
-                dot(samples.normals()[kept[k]], samples.normals()[place]) < kAlike)
-                continue;
-            owners[place] = kept[k];
-            break;
+        const Vec3 at = samples.positions()[place], normal = samples.normals()[place];
+        const std::size_t first = kept - std::min(kept, kLookBack);
+        const auto isSame = [&](std::size_t row) {
+            const Vec3 to = samples.positions()[order[row]] - at;
+            return dot(to, to) <= kSame * kSame * spacing * spacing &&
+                   dot(samples.normals()[order[row]], normal) >= kAlike;
+        };
+        std::size_t row = kept;
+        while (row > first && !isSame(row - 1)) --row;
+        if (row == first) {
+            order[kept] = place;
+            row = ++kept;
         }
-        if (owners[place] == place) kept.push_back(place);
+        rows[place] = static_cast<std::uint32_t>(row - 1);
     }
-    order = std::move(kept);
-    return owners;
+    order.resize(kept);
+    return rows;
 }
 
 constexpr std::size_t kPack = RayScene::kPack, kRays = HiddenDistances::kRays;
 /// A block's places in turn cast one of kShares interleaved parts of the rays; what is missing they take from
 /// each other.
-constexpr std::size_t kNeighbours = 64, kShares = 4;
+constexpr std::size_t kNeighbours = 64, kShares = 4, kSlots = kNeighbours / kShares;
 
 /// How far apart places lie, on the whole, cm.
 float spacingOf(const Mesh& mesh, std::size_t places) {
@@ -114,11 +117,19 @@ float spacingOf(const Mesh& mesh, std::size_t places) {
 }
 
 /// Neighbouring places with their rays' frames, turned alike, so that rays of one number go nearly the same
-/// way.
+/// way. Component by component, those of one share of the rays one after the other, so that many are worked
+/// on at once.
 struct Neighbours {
-    std::size_t count = 0;
-    std::array<Vec3, kNeighbours> at, from, x, y, normal;
+    struct Axes {
+        std::array<float, kNeighbours> x, y, z;
+        void set(std::size_t slot, Vec3 v) { x[slot] = v.x, y[slot] = v.y, z[slot] = v.z; }
+        Vec3 at(std::size_t slot) const { return {x[slot], y[slot], z[slot]}; }
+    };
+    std::array<std::size_t, kShares> counts{};  ///< of each share's places
+    Axes at, from, across, along, normal;
     std::array<std::uint16_t*, kNeighbours> distances;
+
+    static std::size_t slotOf(std::size_t place) { return place % kShares * kSlots + place / kShares; }
 };
 
 struct Caster {
@@ -126,107 +137,123 @@ struct Caster {
     float longest, spacing;
     const std::array<Vec3, kRays>& rays;
 
-    /// The share `s` of the rays of up to kPack places of the block.
-    void cast(const Neighbours& block, const std::size_t places[], std::size_t count, std::size_t s) const {
-        std::array<Vec3, kPack> from, directions;
-        std::array<Hit, kPack> hits;
-        for (std::size_t i = 0; i < count; ++i) from[i] = block.from[places[i]];
-        for (std::size_t r = s; r < kRays; r += kShares) {
-            for (std::size_t i = 0; i < count; ++i)
-                directions[i] = block.x[places[i]] * rays[r].x + block.y[places[i]] * rays[r].y +
-                                block.normal[places[i]] * rays[r].z;
-            scene.castPack(from.data(), directions.data(), count, hits.data());
-            for (std::size_t i = 0; i < count; ++i)
-                block.distances[places[i]][r] = hits[i].found
-                                                    ? static_cast<std::uint16_t>(std::min(
-                                                          65534.0f, hits[i].distance / longest * 65534.0f))
-                                                    : kNothing;
+    /// The share `s` of the rays of up to kPack places of the block, by their slots.
+    void cast(const Neighbours& block, const std::size_t slots[], std::size_t count, std::size_t s) const {
+        RayScene::Pack pack;
+        std::array<float, kPack> ax, ay, az, bx, by, bz, nx, ny, nz, distances;
+        for (std::size_t i = 0; i < kPack; ++i) {
+            const std::size_t slot = slots[std::min(i, count - 1)];
+            pack.fromX[i] = block.from.x[slot], pack.fromY[i] = block.from.y[slot],
+            pack.fromZ[i] = block.from.z[slot];
+            ax[i] = block.across.x[slot], ay[i] = block.across.y[slot], az[i] = block.across.z[slot];
+            bx[i] = block.along.x[slot], by[i] = block.along.y[slot], bz[i] = block.along.z[slot];
+            nx[i] = block.normal.x[slot], ny[i] = block.normal.y[slot], nz[i] = block.normal.z[slot];
         }
+        for (std::size_t r = s; r < kRays; r += kShares) {
+            const Vec3 ray = rays[r];
+            for (std::size_t i = 0; i < kPack; ++i) pack.x[i] = ax[i] * ray.x + bx[i] * ray.y + nx[i] * ray.z;
+            for (std::size_t i = 0; i < kPack; ++i) pack.y[i] = ay[i] * ray.x + by[i] * ray.y + ny[i] * ray.z;
+            for (std::size_t i = 0; i < kPack; ++i) pack.z[i] = az[i] * ray.x + bz[i] * ray.y + nz[i] * ray.z;
+            scene.distancesOfPack(pack, count, distances.data());
+            for (std::size_t i = 0; i < count; ++i) block.distances[slots[i]][r] = stored(distances[i]);
+        }
+    }
+    void castPacks(const Neighbours& block, const std::size_t slots[], std::size_t count,
+                   std::size_t s) const {
+        for (std::size_t first = 0; first < count; first += kPack)
+            cast(block, slots + first, std::min(kPack, count - first), s);
+    }
+    std::uint16_t stored(float distance) const {
+        return distance < std::numeric_limits<float>::infinity()
+                   ? static_cast<std::uint16_t>(std::min(65534.0f, distance / longest * 65534.0f))
+                   : kNothing;
     }
     /// The nearest place of a share that lies beside this one, in nearly the same plane, and faces alike;
     /// kNeighbours if there is none. Over two spacings what is hidden varies less than 64 rays can tell.
-    std::size_t neighbour(const Neighbours& block, std::size_t p, std::size_t s) const {
+    std::size_t neighbour(const Neighbours& block, std::size_t slot, std::size_t s) const {
         constexpr float kNear = 2, kAlike = 0.97f, kStep = 0.25f;
+        const Vec3 at = block.at.at(slot), normal = block.normal.at(slot);
+        const std::size_t first = s * kSlots;
+        const float none = std::numeric_limits<float>::infinity();
+        std::array<float, kSlots> away;
+        for (std::size_t i = 0; i < kSlots; ++i) {
+            const std::size_t q = first + i;
+            const float x = block.at.x[q] - at.x, y = block.at.y[q] - at.y, z = block.at.z[q] - at.z;
+            const float squared = x * x + y * y + z * z, up = x * normal.x + y * normal.y + z * normal.z,
+                        alike = block.normal.x[q] * normal.x + block.normal.y[q] * normal.y +
+                                block.normal.z[q] * normal.z;
+            const bool fits = (alike >= kAlike) & (up * up <= kStep * kStep * squared);
+            away[i] = fits ? squared : none;
+        }
         float best = kNear * kNear * spacing * spacing;
         std::size_t found = kNeighbours;
-        for (std::size_t q = s; q < block.count; q += kShares) {
-            const Vec3 to = block.at[q] - block.at[p];
-            const float squared = dot(to, to), up = dot(to, block.normal[p]);
-            if (squared > best || dot(block.normal[q], block.normal[p]) < kAlike ||
-                up * up > kStep * kStep * squared)
-                continue;
-            best = squared;
-            found = q;
-        }
+        for (std::size_t i = 0; i < block.counts[s]; ++i)
+            if (away[i] <= best) best = away[i], found = first + i;
         return found;
     }
     void castAll(const Neighbours& block) const {
-        std::array<std::size_t, kNeighbours> places{};
+        std::array<std::size_t, kNeighbours> slots{};
         for (std::size_t s = 0; s < kShares; ++s) {
-            std::size_t count = 0;
-            for (std::size_t p = s; p < block.count; p += kShares) places[count++] = p;
-            cast(block, places.data(), count, s);
+            for (std::size_t i = 0; i < block.counts[s]; ++i) slots[i] = s * kSlots + i;
+            castPacks(block, slots.data(), block.counts[s], s);
         }
         for (std::size_t s = 0; s < kShares; ++s) {
             std::size_t alone = 0;
-            for (std::size_t p = 0; p < block.count; ++p) {
-                if (p % kShares == s) continue;
-                const std::size_t q = neighbour(block, p, s);
-                if (q == kNeighbours) {
-                    places[alone++] = p;
-                    continue;
+            for (std::size_t other = 0; other < kShares; ++other)
+                for (std::size_t i = 0; other != s && i < block.counts[other]; ++i) {
+                    const std::size_t slot = other * kSlots + i, q = neighbour(block, slot, s);
+                    if (q == kNeighbours) {
+                        slots[alone++] = slot;
+                        continue;
+                    }
+                    for (std::size_t r = s; r < kRays; r += kShares)
+                        block.distances[slot][r] = block.distances[q][r];
                 }
-                for (std::size_t r = s; r < kRays; r += kShares)
-                    block.distances[p][r] = block.distances[q][r];
-            }
-            for (std::size_t first = 0; first < alone; first += kPack)
-                cast(block, places.data() + first, std::min(kPack, alone - first), s);
+            castPacks(block, slots.data(), alone, s);
         }
     }
 };
 
-static_assert(kNeighbours / kShares == kPack && kRays % kShares == 0);
+static_assert(kNeighbours % kShares == 0 && kRays % kShares == 0);
 
 }  // namespace
 
 HiddenDistances::HiddenDistances(const RayScene& scene, const SurfaceSamples& samples,
-                                 const std::function<void(double)>& progress)
-    : m_distances(samples.size() * kRays, kNothing) {
+                                 const std::function<void(double)>& progress) {
     Vec3 low, high;
     scene.mesh().bounds(low, high);
     m_longest = std::max(1e-6f, length(high - low));
     const std::array<Vec3, kRays> rays = hemisphere();
     std::vector<std::uint32_t> order = byNeighbourhood(samples, low, m_longest);
-    const std::vector<std::uint32_t> owners =
-        ownersOf(samples, spacingOf(scene.mesh(), samples.size()), order);
-    const Caster caster{scene, m_longest, spacingOf(scene.mesh(), samples.size()), rays};
+    const float spacing = spacingOf(scene.mesh(), samples.size());
+    m_rows = rowsOf(samples, spacing, order);
+    m_distances = LargeArray<std::uint16_t>(order.size() * kRays);
+    const Caster caster{scene, m_longest, spacing, rays};
     std::atomic<std::size_t> done{0};
     const std::size_t blocks = (order.size() + kNeighbours - 1) / kNeighbours;
     parallelFor(blocks, 16, [&](std::size_t begin, std::size_t end) {
-        Neighbours block;
+        Neighbours block{};
         for (std::size_t b = begin; b < end; ++b) {
             const std::size_t first = b * kNeighbours;
-            block.count = std::min(kNeighbours, order.size() - first);
+            const std::size_t count = std::min(kNeighbours, order.size() - first);
+            block.counts.fill(0);
             const float turn = 2 * std::numbers::pi_v<float> * unitFloat(mixBits(b));
             const float c = std::cos(turn), s = std::sin(turn);
-            for (std::size_t i = 0; i < block.count; ++i) {
-                const std::size_t place = order[first + i];
+            for (std::size_t i = 0; i < count; ++i) {
+                const Vec3 at = samples.positions()[order[first + i]],
+                           normal = samples.normals()[order[first + i]];
                 Vec3 across, along;
-                basis(samples.normals()[place], across, along);
-                block.at[i] = samples.positions()[place];
-                block.normal[i] = samples.normals()[place];
-                block.from[i] = block.at[i] + block.normal[i] * (m_longest * 2e-4f);
-                block.x[i] = across * c + along * s, block.y[i] = along * c - across * s;
-                block.distances[i] = &m_distances[place * kRays];
+                basis(normal, across, along);
+                const std::size_t slot = Neighbours::slotOf(i);
+                ++block.counts[i % kShares];
+                block.at.set(slot, at), block.normal.set(slot, normal);
+                block.from.set(slot, at + normal * (m_longest * 2e-4f));
+                block.across.set(slot, across * c + along * s), block.along.set(slot, along * c - across * s);
+                block.distances[slot] = &m_distances[(first + i) * kRays];
             }
             caster.castAll(block);
         }
         if (progress) progress(static_cast<double>(done += end - begin) / static_cast<double>(blocks));
-    });
-    parallelFor(owners.size(), 4096, [&](std::size_t begin, std::size_t end) {
-        for (std::size_t place = begin; place < end; ++place)
-            if (owners[place] != place)
-                std::copy_n(&m_distances[owners[place] * kRays], kRays, &m_distances[place * kRays]);
     });
 }
 
@@ -238,14 +265,15 @@ std::vector<float> HiddenDistances::hidden(float spread, float falloff) const {
         if (share >= 1) break;
         adds[d] = (1 - std::pow(share, falloff)) / static_cast<float>(kRays);
     }
-    std::vector<float> result(m_distances.size() / kRays);
-    parallelFor(result.size(), 4096, [&](std::size_t begin, std::size_t end) {
-        for (std::size_t p = begin; p < end; ++p) {
+    std::vector<float> sums(m_distances.size() / kRays), result(m_rows.size());
+    parallelFor(sums.size(), 4096, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t row = begin; row < end; ++row) {
             float sum = 0;
-            for (std::size_t i = 0; i < kRays; ++i) sum += adds[m_distances[p * kRays + i]];
-            result[p] = sum;
+            for (std::size_t i = 0; i < kRays; ++i) sum += adds[m_distances[row * kRays + i]];
+            sums[row] = sum;
         }
     });
+    for (std::size_t place = 0; place < result.size(); ++place) result[place] = sums[m_rows[place]];
     return result;
 }
 

@@ -5,6 +5,7 @@
 #include <functional>
 #include <vector>
 
+#include "core/base/large_array.h"
 #include "core/geometry/surface_samples.h"
 #include "core/scene/rays.h"
 
@@ -26,8 +27,9 @@ public:
     std::vector<float> hidden(float spread, float falloff) const;
 
 private:
-    float m_longest;                         ///< what a stored distance of 65535 stands for, cm
-    std::vector<std::uint16_t> m_distances;  ///< kRays a place; 65535: nothing is met
+    float m_longest;                        ///< what a stored distance of 65535 stands for, cm
+    std::vector<std::uint32_t> m_rows;      ///< of each place its row of distances; places may share one
+    LargeArray<std::uint16_t> m_distances;  ///< kRays a row; 65535: nothing is met
 };
 
 }  // namespace kettle

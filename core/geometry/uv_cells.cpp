@@ -1,6 +1,7 @@
 #include "core/geometry/uv_cells.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace kettle {
@@ -8,8 +9,6 @@ namespace {
 
 constexpr int kFewestCells = 8, kMostCells = 1024;
 constexpr double kMostEntries = 8e6;  ///< of all cells of a tile together, as long as that can be
-/// What a point may miss a triangle by, in weights: its neighbour begins there.
-constexpr float kSlack = 1e-5f;
 
 /// Cells to the next one with anything in it, along rows, columns and diagonals. Two sweeps.
 std::vector<std::uint8_t> distances(int side, const std::vector<std::uint32_t>& first) {
@@ -112,23 +111,15 @@ void UvCells::fill(Tile& tile, const std::vector<std::uint32_t>& members) const 
     tile.away = distances(tile.side, tile.first);
 }
 
-bool UvCells::inside(const Tile& tile, std::size_t cell, float u, float v, std::uint32_t& triangle, float& b1,
-                     float& b2) const {
-    for (std::uint32_t i = tile.first[cell]; i < tile.first[cell + 1]; ++i) {
-        m_weights[tile.triangles[i]].at(u, v, b1, b2);
-        if (b1 < -kSlack || b2 < -kSlack || b1 + b2 > 1 + kSlack) continue;
-        triangle = tile.triangles[i];
-        return true;
-    }
-    return false;
-}
-
 void UvCells::nearer(std::uint32_t triangle, float u, float v, Nearest& best) const {
     const Box& box = m_boxes[triangle];
     const float outX = std::max({box.left - u, u - box.right, 0.0f}),
                 outY = std::max({box.bottom - v, v - box.top, 0.0f});
-    if (outX * outX + outY * outY >= best.square) return;
-    const Weights& w = m_weights[triangle];
+    // No triangle counts as nearer than its box: so the box tells exactly, and in whichever order triangles
+    // are looked at, of equally near ones the first is taken.
+    const float least = outX * outX + outY * outY;
+    if (least > best.square || (least == best.square && triangle >= best.triangle)) return;
+    const UvWeights& w = m_weights[triangle];
     // The edges again, from the weights' planes: the corner lists need not be kept.
     const float area = w.b1u * w.b2v - w.b1v * w.b2u;
     const Vec2 e1{w.b2v / area, -w.b2u / area}, e2{-w.b1v / area, w.b1u / area};
@@ -142,7 +133,9 @@ void UvCells::nearer(std::uint32_t triangle, float u, float v, Nearest& best) co
     };
     float t = 0;
     const auto take = [&](float square, float b1, float b2) {
-        if (square < best.square) best = {triangle, square, b1, b2};
+        square = std::max(square, least);
+        if (square < best.square || (square == best.square && triangle < best.triangle))
+            best = {triangle, square, b1, b2};
     };
     float square = along({0, 0}, e1, t);
     take(square, t, 0);
@@ -152,12 +145,13 @@ void UvCells::nearer(std::uint32_t triangle, float u, float v, Nearest& best) co
     take(square, 1 - t, t);
 }
 
-bool UvCells::nearest(const Tile& tile, int column, int row, float u, float v, std::uint32_t& triangle,
-                      float& b1, float& b2) const {
+bool UvCells::nearest(const Tile& tile, int column, int row, float u, float v, std::uint32_t likely,
+                      std::uint32_t& triangle, float& b1, float& b2) const {
     const float cell = 1.0f / static_cast<float>(tile.side);
     const int away = tile.away[static_cast<std::size_t>(row * tile.side + column)];
     const int farthest = static_cast<int>(std::ceil(kRim / cell));
-    Nearest best{0, kRim * kRim, 0, 0};
+    Nearest best{kNoTriangle, kRim * kRim, 0, 0};
+    if (likely != kNoTriangle) nearer(likely, u, v, best);
     for (int ring = away; ring <= farthest; ++ring) {
         const float least = static_cast<float>(std::max(0, ring - 1)) * cell;
         if (least * least > best.square) break;
@@ -178,28 +172,53 @@ bool UvCells::nearest(const Tile& tile, int column, int row, float u, float v, s
 
 void UvCells::find(const float* u, const float* v, std::size_t count, std::uint32_t* triangles, float* b1,
                    float* b2) const {
-    const Tile* tile = nullptr;
-    float left = 1e9f, bottom = 1e9f;
-    for (std::size_t i = 0; i < count; ++i) {
-        triangles[i] = 0xffffffffu;
-        b1[i] = b2[i] = 0;
-        // Most lie in the tile of the one before.
-        if (!(u[i] >= left && u[i] < left + 1 && v[i] >= bottom && v[i] < bottom + 1)) {
-            if (!(std::fabs(u[i]) < 1e6f) || !(std::fabs(v[i]) < 1e6f)) continue;
+    for (std::size_t i = 0; i < count;) {
+        const Tile* tile = nullptr;
+        float left = 0, bottom = 0;
+        const bool isSomewhere = std::fabs(u[i]) < 1e6f && std::fabs(v[i]) < 1e6f;
+        if (isSomewhere) {
             left = std::floor(u[i]), bottom = std::floor(v[i]);
             const auto found = m_tiles.find({static_cast<int>(left), static_cast<int>(bottom)});
             tile = found == m_tiles.end() ? nullptr : &found->second;
         }
-        if (tile == nullptr) continue;
-        const auto cellOf = [&](float along) {
-            return std::clamp(static_cast<int>(along * static_cast<float>(tile->side)), 0, tile->side - 1);
+        const auto isHere = [&](std::size_t p) {
+            return u[p] >= left && u[p] < left + 1 && v[p] >= bottom && v[p] < bottom + 1;
         };
-        const int column = cellOf(u[i] - tile->left), row = cellOf(v[i] - tile->bottom);
-        std::uint32_t t = 0;
-        float w1 = 0, w2 = 0;
-        if (inside(*tile, static_cast<std::size_t>(row * tile->side + column), u[i], v[i], t, w1, w2) ||
-            nearest(*tile, column, row, u[i], v[i], t, w1, w2))
-            triangles[i] = t, b1[i] = w1, b2[i] = w2;
+        // Most lie in the tile of the one before.
+        std::size_t end = i + 1;
+        while (end < count && isSomewhere && isHere(end)) ++end;
+        if (tile != nullptr) {
+            findIn(*tile, u + i, v + i, end - i, triangles + i, b1 + i, b2 + i);
+        } else {
+            std::fill(triangles + i, triangles + end, kNoTriangle);
+            std::fill(b1 + i, b1 + end, 0.0f), std::fill(b2 + i, b2 + end, 0.0f);
+        }
+        i = end;
+    }
+}
+
+/// Points of one tile, those of a cell together.
+void UvCells::findIn(const Tile& tile, const float* u, const float* v, std::size_t count,
+                     std::uint32_t* triangles, float* b1, float* b2) const {
+    constexpr std::size_t kPiece = 1024;
+    std::array<std::int32_t, kPiece> cells;
+    std::uint32_t last = kNoTriangle;
+    for (std::size_t piece = 0; piece < count; piece += kPiece) {
+        const std::size_t pieceEnd = std::min(count, piece + kPiece);
+        findCells(u + piece, v + piece, pieceEnd - piece, tile.left, tile.bottom, tile.side, cells.data());
+        for (std::size_t i = piece; i < pieceEnd;) {
+            const std::int32_t cell = cells[i - piece];
+            std::size_t end = i + 1;
+            while (end < pieceEnd && cells[end - piece] == cell) ++end;
+            const std::uint32_t first = tile.first[static_cast<std::size_t>(cell)];
+            findTriangles(m_weights.data(), tile.triangles.data() + first,
+                          tile.first[static_cast<std::size_t>(cell) + 1] - first,
+                          {u + i, v + i, end - i, count - i}, triangles + i, b1 + i, b2 + i);
+            for (; i < end; ++i)
+                if (triangles[i] == kNoTriangle && nearest(tile, cell % tile.side, cell / tile.side, u[i],
+                                                           v[i], last, triangles[i], b1[i], b2[i]))
+                    last = triangles[i];
+        }
     }
 }
 

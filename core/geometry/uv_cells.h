@@ -6,6 +6,7 @@
 #include <map>
 #include <vector>
 
+#include "core/geometry/uv_kernels.h"
 #include "core/scene/mesh.h"
 
 namespace kettle {
@@ -24,15 +25,6 @@ public:
     static constexpr float kRim = 1.0f / 128;
 
 private:
-    /// A triangle's barycentric weights as planes over texture space, from its first corner.
-    struct Weights {
-        float u = 0, v = 0, b1u = 0, b1v = 0, b2u = 0, b2v = 0;
-        void at(float pu, float pv, float& b1, float& b2) const {
-            const float x = pu - u, y = pv - v;
-            b1 = b1u * x + b1v * y;
-            b2 = b2u * x + b2v * y;
-        }
-    };
     /// One tile's cells, row by row from the bottom.
     struct Tile {
         float left = 0, bottom = 0;
@@ -45,13 +37,14 @@ private:
         float square, b1, b2;
     };
     void fill(Tile& tile, const std::vector<std::uint32_t>& members) const;
-    bool inside(const Tile& tile, std::size_t cell, float u, float v, std::uint32_t& triangle, float& b1,
-                float& b2) const;
-    bool nearest(const Tile& tile, int column, int row, float u, float v, std::uint32_t& triangle, float& b1,
-                 float& b2) const;
+    void findIn(const Tile& tile, const float* u, const float* v, std::size_t count, std::uint32_t* triangles,
+                float* b1, float* b2) const;
+    /// `likely`: a triangle that is near, so that most others need no look; it changes nothing.
+    bool nearest(const Tile& tile, int column, int row, float u, float v, std::uint32_t likely,
+                 std::uint32_t& triangle, float& b1, float& b2) const;
     void nearer(std::uint32_t triangle, float u, float v, Nearest& best) const;
 
-    std::vector<Weights> m_weights;  ///< of all triangles
+    std::vector<UvWeights> m_weights;  ///< of all triangles
     struct Box {
         float left, bottom, right, top;
     };

@@ -6,6 +6,11 @@
 
 namespace kettle {
 
+/// The three sides from which a map is seen share a point by the powers of its normal's components. What a
+/// side has less than this of it is nothing, and all have so much less before the shares are made 1 in sum:
+/// that cannot be seen, and a map need only be read where it is.
+inline constexpr float kLeastShare = 1.0f / 1024;
+
 /// A place in texture space, or of the model seen along one of its axes, is turned and moved by a matrix and
 /// then looked up. A plain value.
 struct Placed {
@@ -15,7 +20,10 @@ struct Placed {
     enum class Beyond : std::uint8_t { Repeat, Mirror, Once };
     Plane plane = Plane::Texture;
     Beyond across = Beyond::Repeat, up = Beyond::Repeat;
-    bool breaksUp = false;   ///< hexagonal tiles of it at random places
+    bool breaksUp = false;  ///< hexagonal tiles of it at random places
+    /// Of a map from three sides: 2^sharpness is the power of |n| by which they part (kLeastShare). 0: it is
+    /// read everywhere.
+    std::uint8_t sharpness = 0;
     bool isNormals = false;  ///< its first two components turn over where it is mirrored
     std::uint32_t seed = 0;
     /// Stamps of the map, one to a cell of the placed plane, at random spots, instead of the map itself.

@@ -71,7 +71,7 @@ Reg ProgramBuilder::emit(const Op& op, const std::vector<Reg>& in, std::vector<f
         for (std::size_t i = 0; i < static_cast<std::size_t>(outs); ++i)
             results[i] = memory[in.size() + i].data();
         op.kernel({inputs.data(), results.data(), params.data(), params.size(), kPad, data.get(),
-                   memory[0].data()});
+                   memory[0].data(), memory[0].data()});
         // Consecutive registers are promised, so shared constants can only be used for a single result.
         if (outs == 1) return constant(results[0][0]);
         const auto first = static_cast<Reg>(m_nodes.size());

@@ -38,9 +38,10 @@ struct KernelCall {
     std::size_t paramCount;
     std::size_t count;
     const void* data = nullptr;  ///< the instruction's immutable helper, for example a colour transform
-    /// `count` floats that a later instruction writes, to be fetched meanwhile: any memory of that
-    /// size, never read.
+    /// `count` floats that a later instruction writes, and as many that one reads in the next block, to be
+    /// fetched meanwhile: any memory of that size, never read.
     const float* soon;
+    const float* next;
 };
 using Kernel = void (*)(const KernelCall&);
 

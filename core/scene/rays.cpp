@@ -113,21 +113,18 @@ void fillLane(RTCRay16& rays, std::size_t i, Vec3 from, Vec3 direction, float ne
 }
 }  // namespace
 
-void RayScene::castPack(Vec3 from, const Vec3 directions[], std::size_t count, Hit hits[]) const {
-    std::array<Vec3, kPack> all;
-    all.fill(from);
-    castPack(all.data(), directions, count, hits);
-}
-
 namespace {
 /// Of rays that go nearly the same way.
-void intersect(RTCScene scene, RTCRayHit16& pack, std::size_t count, Hit hits[]) {
+void intersectCoherent(RTCScene scene, RTCRayHit16& pack, std::size_t count) {
     const Lanes lanes(count);
-    for (std::size_t i = 0; i < count; ++i) pack.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
     context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
     rtcIntersect16(lanes.valid, scene, &context, &pack);
+}
+void intersect(RTCScene scene, RTCRayHit16& pack, std::size_t count, Hit hits[]) {
+    for (std::size_t i = 0; i < count; ++i) pack.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
+    intersectCoherent(scene, pack, count);
     for (std::size_t i = 0; i < count; ++i)
         hits[i] = pack.hit.geomID[i] == RTC_INVALID_GEOMETRY_ID
                       ? Hit{}
@@ -135,11 +132,26 @@ void intersect(RTCScene scene, RTCRayHit16& pack, std::size_t count, Hit hits[])
 }
 }  // namespace
 
-void RayScene::castPack(const Vec3 from[], const Vec3 directions[], std::size_t count, Hit hits[]) const {
+void RayScene::castPack(Vec3 from, const Vec3 directions[], std::size_t count, Hit hits[]) const {
     alignas(64) RTCRayHit16 pack{};
     for (std::size_t i = 0; i < count; ++i)
-        fillLane(pack.ray, i, from[i], directions[i], 0, std::numeric_limits<float>::infinity());
+        fillLane(pack.ray, i, from, directions[i], 0, std::numeric_limits<float>::infinity());
     intersect(m_impl->scene, pack, count, hits);
+}
+
+void RayScene::distancesOfPack(const Pack& rays, std::size_t count, float distances[]) const {
+    alignas(64) RTCRayHit16 pack;
+    std::copy_n(rays.fromX, kPack, pack.ray.org_x), std::copy_n(rays.x, kPack, pack.ray.dir_x);
+    std::copy_n(rays.fromY, kPack, pack.ray.org_y), std::copy_n(rays.y, kPack, pack.ray.dir_y);
+    std::copy_n(rays.fromZ, kPack, pack.ray.org_z), std::copy_n(rays.z, kPack, pack.ray.dir_z);
+    std::fill_n(pack.ray.tnear, kPack, 0.0f), std::fill_n(pack.ray.time, kPack, 0.0f);
+    std::fill_n(pack.ray.tfar, kPack, std::numeric_limits<float>::infinity());
+    std::fill_n(pack.ray.mask, kPack, ~0u);
+    std::fill_n(pack.ray.id, kPack, 0u), std::fill_n(pack.ray.flags, kPack, 0u);
+    std::fill_n(pack.hit.geomID, kPack, RTC_INVALID_GEOMETRY_ID);
+    intersectCoherent(m_impl->scene, pack, count);
+    // Where nothing is met it is still as far as it was told.
+    std::copy_n(pack.ray.tfar, count, distances);
 }
 
 void RayScene::castPackBeyond(Vec3 from, const Vec3 directions[], const float nearest[], std::size_t count,

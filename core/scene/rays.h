@@ -41,8 +41,13 @@ public:
     static constexpr std::size_t kPack = 16;
     /// cast() for up to kPack rays from one place, which is quick if they go nearly the same way.
     void castPack(Vec3 from, const Vec3 directions[], std::size_t count, Hit hits[]) const;
-    /// The same from places of their own, which is quick if those lie near each other as well.
-    void castPack(const Vec3 from[], const Vec3 directions[], std::size_t count, Hit hits[]) const;
+    /// Rays from places of their own: component by component, lane by lane.
+    struct Pack {
+        alignas(64) float fromX[kPack], fromY[kPack], fromZ[kPack], x[kPack], y[kPack], z[kPack];
+    };
+    /// How far the first `count` rays of a pack go, in lengths of their directions, until they meet
+    /// something; infinity if they never do. Quick if they start near each other and go nearly the same way.
+    void distancesOfPack(const Pack& rays, std::size_t count, float distances[]) const;
     /// The same from one place, farther away than `nearest` of each.
     void castPackBeyond(Vec3 from, const Vec3 directions[], const float nearest[], std::size_t count,
                         Hit hits[]) const;

@@ -86,7 +86,10 @@ struct PatternPoint {
     Reg covered = kNoReg;                    ///< how much of the pattern a point covers, in the same units
     Reg weight = kNoReg;                     ///< its share in the result; none: all
 };
-/// Three consecutive registers: |n|^k of each axis of a unit normal, 1 in sum, k by the step's own "seam".
+/// By the step's own "seam": 6 is as sharp as can be, 1 as soft.
+int sideSharpness(const StepView& view);
+/// Three consecutive registers: |n|^k of each axis of a unit normal less kLeastShare, 1 in sum, k being
+/// 2^sharpness.
 Reg sideWeights(Emitter& e, Reg x, Reg y, Reg z);
 /// One point, or three that are weighted by the side that the surface turns to each axis.
 std::vector<PatternPoint> patternPoints(Emitter& e);

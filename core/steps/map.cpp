@@ -100,6 +100,7 @@ Placed placedOf(const StepView& v, Placed::Plane plane, bool isNormals) {
     p.across = beyondOf(v.choice("across")), p.up = beyondOf(v.choice("up"));
     p.breaksUp = v.toggle("break-up");
     p.isNormals = isNormals;
+    if (!inTexture) p.sharpness = static_cast<std::uint8_t>(sideSharpness(v));
     p.seed =
         p.breaksUp
             ? static_cast<std::uint32_t>(std::fmod(std::fabs(std::floor(v.number("seed"))), 4294967296.0))

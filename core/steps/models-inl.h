@@ -21,24 +21,25 @@ namespace kettle::HWY_NAMESPACE {
 namespace hn = hwy::HWY_NAMESPACE;
 
 /// The places of a call's vectors, to loop over: 0, Lanes(d), ... On the way it asks for the memory that a
-/// later instruction will write, a line a vector: asked for at once it would be waited for.
+/// later instruction will write or read, a line a vector: asked for at once it would be waited for.
 template <class D>
 struct VectorsOf {
-    HWY_INLINE VectorsOf(D, const KernelCall& k) : count(k.count), soon(k.soon) {}
+    HWY_INLINE VectorsOf(D, const KernelCall& k) : count(k.count), soon(k.soon), next(k.next) {}
     struct Place {
         std::size_t i;
-        const float* soon;
+        const float *soon, *next;
         HWY_INLINE bool operator!=(const Place& end) const { return i < end.i; }
         HWY_INLINE void operator++() { i += hn::Lanes(D()); }
         HWY_INLINE std::size_t operator*() const {
             __builtin_prefetch(soon + i);
+            __builtin_prefetch(next + i);
             return i;
         }
     };
-    HWY_INLINE Place begin() const { return {0, soon}; }
-    HWY_INLINE Place end() const { return {count, soon}; }
+    HWY_INLINE Place begin() const { return {0, soon, next}; }
+    HWY_INLINE Place end() const { return {count, soon, next}; }
     std::size_t count;
-    const float* soon;
+    const float *soon, *next;
 };
 
 /// Stores unless nobody reads the result (KernelCall).

@@ -27,7 +27,8 @@ void Turned(const KernelCall& k) {
     }
 }
 
-/// in: a unit normal; params: the sharpness k. |n|^k of each axis, 1 in sum.
+/// in: a unit normal; params: the sharpness, log2 k. |n|^k of each axis, 1 in sum, less kLeastShare, 1 in
+/// sum.
 void SideWeights(const KernelCall& k) {
     const hn::ScalableTag<float> d;
     const int squarings = static_cast<int>(k.params[0]);
@@ -39,10 +40,13 @@ void SideWeights(const KernelCall& k) {
     for (const std::size_t i : VectorsOf(d, k)) {
         const auto x = raised(hn::Load(d, k.in[0] + i)), y = raised(hn::Load(d, k.in[1] + i)),
                    z = raised(hn::Load(d, k.in[2] + i));
-        const auto share = hn::Div(hn::Set(d, 1.0f), hn::Add(x, hn::Add(y, z)));
-        StoreIf(d, hn::Mul(x, share), k.out[0], i);
-        StoreIf(d, hn::Mul(y, share), k.out[1], i);
-        StoreIf(d, hn::Mul(z, share), k.out[2], i);
+        const auto least = hn::Mul(hn::Add(x, hn::Add(y, z)), hn::Set(d, kLeastShare));
+        const auto more = [&](auto v) { return hn::Max(hn::Sub(v, least), hn::Zero(d)); };
+        const auto mx = more(x), my = more(y), mz = more(z);
+        const auto share = hn::Div(hn::Set(d, 1.0f), hn::Add(mx, hn::Add(my, mz)));
+        StoreIf(d, hn::Mul(mx, share), k.out[0], i);
+        StoreIf(d, hn::Mul(my, share), k.out[1], i);
+        StoreIf(d, hn::Mul(mz, share), k.out[2], i);
     }
 }
 
@@ -116,9 +120,12 @@ int wholeRepeats(const StepView& v) {
     return turns == std::floor(turns) ? static_cast<int>(repeats) : 0;
 }
 
+int sideSharpness(const StepView& v) {
+    return static_cast<int>(std::lround(6 - 5 * std::clamp(v.number("seam"), 0.0, 1.0)));
+}
+
 Reg sideWeights(Emitter& e, Reg x, Reg y, Reg z) {
-    const double soft = std::clamp(e.number("seam"), 0.0, 1.0);
-    return e.program().emit(kSideWeights, {x, y, z}, {static_cast<float>(std::lround(6 - 5 * soft))}, 3);
+    return e.program().emit(kSideWeights, {x, y, z}, {static_cast<float>(sideSharpness(e))}, 3);
 }
 
 std::vector<PatternPoint> patternPoints(Emitter& e) {

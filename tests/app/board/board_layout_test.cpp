@@ -108,6 +108,19 @@ private Q_SLOTS:
         folded.folded.insert("base-colour");
         QVERIFY(laysOutAlike(options, options) && !laysOutAlike(options, folded));
     }
+    /// Less width than the lines take is no reason to lay them out anew.
+    void whereTheLinesAreLongerTheWidthDoesNotMatter() {
+        const Project demo =
+            *loadProject(std::filesystem::path(KETTLE_DATA_DIR) / "ferry-kitchen.palekettle");
+        for (const Project& p : {demo, longLine(30), randomBoard(5, 40), Project()}) {
+            const Layout least = layOut(p, 0), just = layOut(p, least.narrowest),
+                         wider = layOut(p, least.narrowest + 1);
+            QCOMPARE(just.narrowest, least.narrowest);
+            QCOMPARE(placesOf(just), placesOf(least));
+            QCOMPARE(just.size, least.size);
+            QCOMPARE(wider.size.width(), least.size.width() + 1);
+        }
+    }
     void nothingOverlapsFromOneStepToTwoHundred() {
         for (unsigned seed = 1; seed <= 40; ++seed) {
             const Project p = randomBoard(seed, static_cast<int>(seed * 5));

@@ -1,4 +1,5 @@
 #include "core/engine/compile.h"
+#include "core/document/network.h"
 
 #include <QtTest>
 #include <random>
@@ -176,6 +177,20 @@ private Q_SLOTS:
                              values[static_cast<std::size_t>(alone.planes[0][c])]);
                 if (w < count) QCOMPARE(twice.all.planes[w], twice.first.planes[w]);
             }
+        }
+    }
+    void aNetworkThatIsThereIsUsed() {
+        for (unsigned seed = 0; seed < 5; ++seed) {
+            const Project p = randomProject(seed);
+            std::vector<Want> wants;
+            for (const auto& l : p.lines) wants.push_back({l->id, "", 1});
+            const Look* look = p.looks.empty() ? nullptr : &*p.looks[0];
+            const Network network(p);
+            Rules rules;
+            rules.network = &network;
+            const Compiled with = compile(p, look, wants, rules), without = compile(p, look, wants);
+            QCOMPARE(with.program.listing(), without.program.listing());
+            QVERIFY(with.planes == without.planes);
         }
     }
     void whatIsCancelledComesOutAtOnce() {

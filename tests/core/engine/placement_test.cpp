@@ -109,6 +109,29 @@ public:
         return all;
     }
 
+    /// The red of a line that reads `role` on a model, at side x side points that are known before they are
+    /// computed, and row by row.
+    std::array<std::vector<float>, 2> redOn(ModelFinder& model, const std::string& role, Controls controls,
+                                            int side) {
+        const Compiled c = compiled(role, Kind::Colour, std::move(controls));
+        Resources resources(m_folder.path().toStdString());
+        resources.setModels(std::shared_ptr<ModelFinder>(&model, [](auto*) {}));
+        const ResolvedMaps maps = resources.resolve(m_made, c.program);
+        const PointSet points = PointSet::grid(side, side);
+        SampleCache samples;
+        samples.prepare(c.program, maps, points);
+        std::vector<Plane> planes;
+        run(c.program, maps, samples, points.size(), planes);
+        const Plane& red = planes[static_cast<std::size_t>(c.planes[0][0])];
+        std::array<std::vector<float>, 2> found{std::vector<float>(red.data(), red.data() + points.size()),
+                                                std::vector<float>(points.size())};
+        runGrid(c.program, maps, side, side, 1001,
+                [&](int y, int x, std::size_t count, const float* const* rows) {
+                    std::copy_n(rows[c.planes[0][0]], count, found[1].begin() + y * side + x);
+                });
+        return found;
+    }
+
 private:
     void write(TextureSet& set, const std::string& role, int side,
                const std::function<float(int, int, int)>& value) {
@@ -235,6 +258,45 @@ private Q_SLOTS:
         const auto here = m_bench.at("base-colour", Kind::Colour, sides, 0.3f, 0.2f),
                    there = m_bench.at("base-colour", Kind::Colour, sides, 0.71f, 0.64f);
         for (std::size_t c = 0; c < 4; ++c) QVERIFY(near(here[c], there[c]));
+    }
+
+    /// Over a surface that turns from the front to the right, its sides share it by the powers of its normal,
+    /// and what a side is not read for is nothing of it.
+    void sidesShareWhatTurnsFromOneToTheOther() {
+        Mesh bent = square({0, 0, 3}, {1, 0, 0}, {0, 1, 0});
+        bent.normals[1] = bent.normals[2] = {1, 0, 0};
+        OneModel model(bent);
+        constexpr int kSide = 70;
+        for (const auto& [seam, power] : {std::pair{0.0, 64}, std::pair{0.3, 32}, std::pair{1.0, 2}}) {
+            const auto found =
+                m_bench.redOn(model, "base-colour",
+                              {{"lies", std::string("sides")}, {"size", 20.0}, {"seam", seam}}, kSide);
+            QVERIFY(found[0] == found[1]);
+            int shared = 0;
+            for (int y = 0; y < kSide; ++y)
+                for (int x = 0; x < kSide; ++x) {
+                    const double u = (x + 0.5) / kSide, v = 1 - (y + 0.5) / kSide;
+                    const double length = std::hypot(u, 1 - u);  // of a normal between the two
+                    const double right = std::pow(u / length, power),
+                                 front = std::pow((1 - u) / length, power);
+                    const double least = (right + front) / 1024, rightMore = std::max(0.0, right - least),
+                                 frontMore = std::max(0.0, front - least);
+                    const double share = rightMore / (rightMore + frontMore);
+                    // From the right across is -z, from the front x; up is y from both.
+                    const double wanted = share * static_cast<double>(slopes(-0.15, v, 0)) +
+                                          (1 - share) * static_cast<double>(slopes(u, v, 0));
+                    const float got = found[0][static_cast<std::size_t>(y * kSide + x)];
+                    QVERIFY2(std::fabs(static_cast<double>(got) - wanted) < 4e-3,
+                             qPrintable(QStringLiteral("seam %1 at %2, %3: %4 and not %5")
+                                            .arg(seam)
+                                            .arg(u)
+                                            .arg(v)
+                                            .arg(static_cast<double>(got))
+                                            .arg(wanted)));
+                    shared += share > 0 && share < 1;
+                }
+            QVERIFY(shared > kSide && (seam == 1.0 || shared < kSide * kSide * 2 / 3));
+        }
     }
 
     void normalsFromSidesAreThoseOfTheMap() {

@@ -1,8 +1,10 @@
 // Where points lie on a model, by a slow search; what is told of it, by shapes whose answers are known.
 #include <QtTest>
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 #include <random>
+#include <tuple>
 
 #include "core/geometry/curvature.h"
 #include "core/geometry/mesh_facts.h"
@@ -151,6 +153,40 @@ private Q_SLOTS:
             QVERIFY(std::fabs(back.x - u) < 1e-5f && std::fabs(back.y - v) < 1e-5f);
         }
         QVERIFY(found > 300 && beside > 20);
+    }
+
+    /// Inside, on rims and nowhere: the same bits, however many are asked after at once and in which order.
+    void aPlaceIsTheSameWhateverIsAskedBesideIt() {
+        SceneStore store(kModels);
+        const UvCells cells((*store.load("kettle", "auto"))->mesh());
+        std::mt19937 random(5);
+        std::uniform_real_distribution<float> unit(-0.2f, 1.2f);
+        std::vector<float> u, v;
+        for (int y = 0; y < 40; ++y)  // rows as those of a grid, then anywhere
+            for (int x = 0; x < 100; ++x)
+                u.push_back((static_cast<float>(x) + 0.5f) / 100), v.push_back(static_cast<float>(y) / 40);
+        for (int i = 0; i < 999; ++i) u.push_back(unit(random)), v.push_back(unit(random));
+        u[17] = std::nanf(""), v[4500] = 1e9f;
+        const std::size_t count = u.size();
+        using Found = std::tuple<std::uint32_t, float, float>;
+        const auto inPieces = [&](std::size_t step, bool isBackwards) {
+            std::vector<float> pu = u, pv = v, b1(count), b2(count);
+            std::vector<std::uint32_t> t(count);
+            if (isBackwards) std::reverse(pu.begin(), pu.end()), std::reverse(pv.begin(), pv.end());
+            for (std::size_t i = 0; i < count; i += step)
+                cells.find(&pu[i], &pv[i], std::min(step, count - i), &t[i], &b1[i], &b2[i]);
+            std::vector<Found> found;
+            for (std::size_t i = 0; i < count; ++i) found.emplace_back(t[i], b1[i], b2[i]);
+            if (isBackwards) std::reverse(found.begin(), found.end());
+            return found;
+        };
+        const std::vector<Found> alone = inPieces(1, false);
+        for (const std::size_t step : {std::size_t{7}, std::size_t{16}, std::size_t{37}, count})
+            for (const bool isBackwards : {false, true}) QVERIFY(inPieces(step, isBackwards) == alone);
+        const auto some = std::count_if(alone.begin(), alone.end(), [](const Found& f) {
+            return std::get<0>(f) != ModelPlaces::kNowhere;
+        });
+        QVERIFY(some > 1000 && static_cast<std::size_t>(some) < count);
     }
 
     void aRimAroundAPartBelongsToIt() {
