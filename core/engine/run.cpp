@@ -68,6 +68,9 @@ public:
             m_next[i] = m_program.sourceRegs[i].reg;
     }
 
+    /// Only these instructions from now on (ProgramPlan::runs).
+    void runOnly(const std::vector<bool>& which) { m_runs = which.empty() ? nullptr : &which; }
+
     /// Where a source's or an output's block lies from now on.
     void place(Reg reg, const float* memory) {
         m_at[static_cast<std::size_t>(reg)] = const_cast<float*>(memory);
@@ -81,11 +84,17 @@ public:
             m_pointers[at++] = r == kNoReg ? nullptr : m_at[static_cast<std::size_t>(r)];
         float** next = m_pointers.data();
         auto soon = m_soon.begin(), ahead = m_next.begin();
+        std::size_t number = 0;
         for (const Instruction& i : m_program.code) {
             float** const in = next;
             float** const out = in + i.in.size();
             next = out + i.out.size();
-            const float* fetched = *soon == kNoReg ? m_scratch.data() : m_at[static_cast<std::size_t>(*soon)];
+            if (m_runs != nullptr && !(*m_runs)[number++]) {
+                ++soon, ++ahead;
+                continue;
+            }
+            const float* fetched = *soon == kNoReg ? nullptr : m_at[static_cast<std::size_t>(*soon)];
+            if (fetched == nullptr) fetched = m_scratch.data();
             const float* later =
                 *ahead == kNoReg ? m_scratch.data() : m_at[static_cast<std::size_t>(*ahead)] + count;
             ++soon, ++ahead;
@@ -102,6 +111,7 @@ private:
     std::vector<float*> m_pointers;  ///< where they lie
     std::vector<Reg> m_soon;         ///< for each instruction what it fetches for a later one
     std::vector<Reg> m_next;         ///< and of which source the next block
+    const std::vector<bool>* m_runs = nullptr;
 };
 
 /// Registers that an instruction writes; the others among the outputs are copied.
@@ -187,7 +197,8 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
         for (const SourceReg& reg : regsOf[s]) {
             const auto [at, isNew] = m_planes.try_emplace(keyOf(program, maps, reg));
             if (!isNew) continue;
-            at->second = {Plane(points.size()), maps.maps[s], maps.maps[s] != nullptr};
+            static std::atomic<std::uint64_t> ids{0};
+            at->second = {Plane(points.size()), maps.maps[s], maps.maps[s] != nullptr, ++ids};
             out[static_cast<std::size_t>(reg.component)] = at->second.plane.data();
             mask |= 1u << reg.component;
         }
@@ -214,9 +225,8 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
                         partOf(out, begin).data());
         });
     }
-    if (facts.empty()) return;
     // All of a piece's facts by one reader, which finds its places once.
-    parallelFor(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
+    parallelFor(facts.empty() ? 0 : points.size(), 4096, [&](std::size_t begin, std::size_t end) {
         FactReader reader(program, maps);
         reader.at(points.u.data() + begin, points.v.data() + begin, points.footprint.data() + begin,
                   end - begin, &points.places, begin);
@@ -227,6 +237,7 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
                 reader.read(w.source, w.mask, partOf(w.out, begin).data());
         }
     });
+    keepResults(program, maps, points.size());
 }
 
 const float* SampleCache::plane(const Program& program, const ResolvedMaps& maps,
@@ -238,7 +249,73 @@ const float* SampleCache::plane(const Program& program, const ResolvedMaps& maps
 std::size_t SampleCache::byteSize() const {
     std::size_t sum = 0;
     for (const auto& [key, kept] : m_planes) sum += kept.plane.size() * sizeof(float);
-    return sum;
+    return sum + m_results.byteSize();
+}
+
+std::vector<std::uint64_t> SampleCache::identities(const Program& program, const ResolvedMaps& maps) const {
+    std::vector<std::uint64_t> sources;
+    for (const SourceReg& reg : program.sourceRegs) {
+        const auto at = m_planes.find(keyOf(program, maps, reg));
+        sources.push_back(at == m_planes.end() ? 0 : at->second.id);
+    }
+    return identitiesOf(program, sources);
+}
+
+namespace {
+
+/// A program that is planned, over all points: the registers in `written` get their numbers there.
+struct PlannedRun {
+    const Program& program;
+    const ProgramPlan& plan;
+    std::vector<const float*> sources;
+    std::vector<std::pair<Reg, float*>> written;
+
+    /// `after(runner, first, n)` is called when a block is done.
+    template <class After>
+    void run(std::size_t count, std::size_t block, const CancelToken& cancel, After&& after) const {
+        parallelFor((count + block - 1) / block, kBlocksPerTask, [&](std::size_t begin, std::size_t end) {
+            if (cancel.isCancelled()) return;
+            BlockRunner runner(program);
+            runner.fetchOutputs();
+            runner.fetchSources();
+            runner.runOnly(plan.runs);
+            for (std::size_t b = begin; b < end; ++b) {
+                const std::size_t first = b * block, n = std::min(block, count - first);
+                std::size_t i = 0;
+                for (const SourceReg& s : program.sourceRegs) runner.place(s.reg, sources[i++] + first);
+                for (const auto& [reg, plane] : plan.kept) runner.place(reg, plane + first);
+                for (const auto& [reg, plane] : written) runner.place(reg, plane + first);
+                runner.run(n);
+                after(runner, first, n);
+            }
+        });
+    }
+};
+
+}  // namespace
+
+void SampleCache::keepResults(const Program& program, const ResolvedMaps& maps, std::size_t count) {
+    const std::vector<std::uint64_t> ids = identities(program, maps);
+    const std::vector<Reg> again = m_results.comeAgain(program, ids, count);
+    if (again.empty()) return;
+    const ProgramPlan plan = m_results.plan(program, ids, again);
+    std::vector<Plane> planes;
+    PlannedRun run{program, plan, {}, {}};
+    for (const SourceReg& s : program.sourceRegs) run.sources.push_back(this->plane(program, maps, s));
+    const auto write = [&](Reg reg) { run.written.emplace_back(reg, planes.emplace_back(count).data()); };
+    std::for_each(again.begin(), again.end(), write);
+    // The program's own results have no other memory, should one be on the way.
+    for (const Reg reg : program.outputs)
+        if (std::find(again.begin(), again.end(), reg) == again.end() && plan.writes(program, reg))
+            write(reg);
+    run.run(count, kBlock, {}, [](const BlockRunner&, std::size_t, std::size_t) {});
+    for (std::size_t i = 0; i < again.size(); ++i)
+        m_results.keep(ids[static_cast<std::size_t>(again[i])], std::move(planes[i]));
+}
+
+ProgramPlan SampleCache::plan(const Program& program, const ResolvedMaps& maps) const {
+    if (m_results.isEmpty()) return {};
+    return m_results.plan(program, identities(program, maps), program.outputs);
 }
 
 bool run(const Program& program, const ResolvedMaps& maps, const SampleCache& samples, std::size_t count,
@@ -246,29 +323,20 @@ bool run(const Program& program, const ResolvedMaps& maps, const SampleCache& sa
     outputs.resize(program.outputs.size());
     for (Plane& plane : outputs)
         if (plane.size() != count) plane = Plane(count);
-    const std::vector<bool> computed = computedRegs(program);
     assert(block % kPad == 0 && block > 0 && block <= kBlock);
-    const std::size_t blocks = (count + block - 1) / block;
-    std::vector<const float*> sources;
-    for (const SourceReg& s : program.sourceRegs) sources.push_back(samples.plane(program, maps, s));
-    parallelFor(blocks, kBlocksPerTask, [&](std::size_t begin, std::size_t end) {
-        if (cancel.isCancelled()) return;
-        BlockRunner runner(program);
-        runner.fetchOutputs();
-        runner.fetchSources();
-        for (std::size_t b = begin; b < end; ++b) {
-            const std::size_t first = b * block, n = std::min(block, count - first);
-            std::size_t i = 0;
-            for (const SourceReg& s : program.sourceRegs) runner.place(s.reg, sources[i++] + first);
-
-            for (std::size_t o = 0; o < outputs.size(); ++o)
-                if (computed[static_cast<std::size_t>(program.outputs[o])])
-                    runner.place(program.outputs[o], outputs[o].data() + first);
-            runner.run(n);
-            for (std::size_t o = 0; o < outputs.size(); ++o)
-                if (!computed[static_cast<std::size_t>(program.outputs[o])])
-                    std::memcpy(outputs[o].data() + first, runner.at(program.outputs[o]), n * sizeof(float));
-        }
+    const ProgramPlan plan = samples.plan(program, maps);
+    // What is no result of what runs is copied.
+    std::vector<bool> computed = computedRegs(program);
+    for (const auto& [reg, plane] : plan.kept) computed[static_cast<std::size_t>(reg)] = false;
+    PlannedRun planned{program, plan, {}, {}};
+    for (const SourceReg& s : program.sourceRegs) planned.sources.push_back(samples.plane(program, maps, s));
+    for (std::size_t o = 0; o < outputs.size(); ++o)
+        if (computed[static_cast<std::size_t>(program.outputs[o])])
+            planned.written.emplace_back(program.outputs[o], outputs[o].data());
+    planned.run(count, block, cancel, [&](const BlockRunner& runner, std::size_t first, std::size_t n) {
+        for (std::size_t o = 0; o < outputs.size(); ++o)
+            if (!computed[static_cast<std::size_t>(program.outputs[o])])
+                std::memcpy(outputs[o].data() + first, runner.at(program.outputs[o]), n * sizeof(float));
     });
     return !cancel.isCancelled();
 }

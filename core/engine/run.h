@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/base/plane.h"
+#include "core/engine/kept_results.h"
 #include "core/engine/resources.h"
 #include "core/program/program.h"
 #include "core/threads/parallel.h"
@@ -27,7 +28,8 @@ struct PointSet {
     static PointSet grid(int width, int height, int tile = 1001);
 };
 
-/// What a set of points read from the maps, kept so that moving a slider samples nothing again.
+/// What a set of points read from the maps, kept so that moving a slider samples nothing again, and the
+/// results of long instructions that come again.
 class SampleCache {
 public:
     /// Samples what the program needs and is not there yet, and forgets what belonged to maps that are gone.
@@ -35,8 +37,10 @@ public:
     void prepare(const Program& program, const ResolvedMaps& maps, const PointSet& points);
     /// The plane of a source register of a prepared program; null if it was not prepared.
     const float* plane(const Program& program, const ResolvedMaps& maps, const SourceReg& source) const;
+    /// What of a prepared program must run, and what of it is there already from programs before.
+    ProgramPlan plan(const Program& program, const ResolvedMaps& maps) const;
     std::size_t byteSize() const;
-    void clear() { m_planes.clear(); }
+    void clear() { m_planes.clear(), m_results.clear(); }
 
 private:
     struct Key {
@@ -57,8 +61,12 @@ private:
         Plane plane;
         std::weak_ptr<const MapImage> of{};  ///< whose numbers they are, if a map's
         bool isOfMap = false;
+        std::uint64_t id = 0;  ///< of all planes that ever were
     };
+    std::vector<std::uint64_t> identities(const Program& program, const ResolvedMaps& maps) const;
+    void keepResults(const Program& program, const ResolvedMaps& maps, std::size_t count);
     std::map<Key, Kept> m_planes;
+    KeptResults m_results;
 };
 
 /// Evaluates a prepared program: one plane for each of program.outputs. False if cancelled; the planes are

@@ -54,6 +54,9 @@ struct Op {
     /// all inputs behind the groups. What only unread results would read is then dropped too, and is null in
     /// the call.
     int groups = 0;
+    /// It takes as long as a dozen others, so that what it gave is kept where it comes again
+    /// (core/engine/kept_results.h).
+    bool isLong = false;
 };
 
 /// Where a line is looked at beside a point, to see how it changes there: in halves of a stride across (u)

@@ -167,56 +167,66 @@ const KindOps kKinds[] = {
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Gradient2)
           (k);
-      }},
+      },
+      0, true},
      {"noise-gradient-space",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Gradient3)
           (k);
-      }}},
+      },
+      0, true}},
     {"value",
      {"noise-value",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Value2)
           (k);
-      }},
+      },
+      0, true},
      {"noise-value-space",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Value3)
           (k);
-      }}},
+      },
+      0, true}},
     {"cells",
      {"noise-cells",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Cells2)
           (k);
-      }},
+      },
+      0, true},
      {"noise-cells-space",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Cells3)
           (k);
-      }}},
+      },
+      0, true}},
     {"ridged",
      {"noise-ridged",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Ridged2)
           (k);
-      }},
+      },
+      0, true},
      {"noise-ridged-space",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Ridged3)
           (k);
-      }}},
+      },
+      0, true}},
     {"turbulence",
      {"noise-turbulence",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Turbulence2)
           (k);
-      }},
+      },
+      0, true},
      {"noise-turbulence-space",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Turbulence3)
           (k);
-      }}},
+      },
+      0, true}},
 };
 const std::vector<Choice> kNoiseKinds{{"gradient", "soft"},
                                       {"value", "blotchy"},
