@@ -97,6 +97,21 @@ void MixHexagons(const float* weight, const float* number, const float* footprin
     });
 }
 
+std::size_t EndOfHexagon(const std::int32_t* column, const std::int32_t* row, std::size_t first,
+                         std::size_t count) {
+    const hn::ScalableTag<std::int32_t> d;
+    const auto ownColumn = hn::Set(d, column[first]), ownRow = hn::Set(d, row[first]);
+    std::size_t i = first + 1;
+    for (; i + hn::Lanes(d) <= count; i += hn::Lanes(d)) {
+        const auto isOther =
+            hn::Or(hn::Ne(hn::LoadU(d, column + i), ownColumn), hn::Ne(hn::LoadU(d, row + i), ownRow));
+        if (const auto other = hn::FindFirstTrue(d, isOther); other >= 0)
+            return i + static_cast<std::size_t>(other);
+    }
+    while (i < count && column[i] == column[first] && row[i] == row[first]) ++i;
+    return i;
+}
+
 std::size_t FindSeen(const float* const normal[3], std::size_t side, int sharpness, std::size_t count,
                      std::uint32_t* runs) {
     const hn::CappedTag<float, kRun> d;
@@ -130,10 +145,15 @@ namespace kettle {
 HWY_EXPORT(FindHexagons);
 HWY_EXPORT(MixHexagons);
 HWY_EXPORT(FindSeen);
+HWY_EXPORT(EndOfHexagon);
 
 void findHexagons(const float* u, const float* v, std::size_t count, std::int32_t* column, std::int32_t* row,
                   float* weight) {
     HWY_DYNAMIC_DISPATCH(FindHexagons)(u, v, count, column, row, weight);
+}
+std::size_t endOfHexagon(const std::int32_t* column, const std::int32_t* row, std::size_t first,
+                         std::size_t count) {
+    return HWY_DYNAMIC_DISPATCH(EndOfHexagon)(column, row, first, count);
 }
 std::size_t findSeen(const float* const normal[3], std::size_t side, int sharpness, std::size_t count,
                      std::uint32_t* runs) {

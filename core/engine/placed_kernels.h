@@ -19,6 +19,11 @@ inline constexpr std::size_t kRun = 16;
 std::size_t findSeen(const float* const normal[3], std::size_t side, int sharpness, std::size_t count,
                      std::uint32_t* runs);
 
+/// From `first` on, the end of the points that lie in the same hexagon as that one: in vectors, since
+/// neighbours mostly do. Threads: safe.
+std::size_t endOfHexagon(const std::int32_t* column, const std::int32_t* row, std::size_t first,
+                         std::size_t count);
+
 /// The weighted mean of three runs of numbers around 0.5. With a footprint their deviation from it is kept,
 /// except of points that cover so much of the map that no spread is left. Threads: safe.
 void mixHexagons(const float* weight, const float* number, const float* footprint, std::size_t count,

@@ -89,9 +89,7 @@ void PlacedLookup::sampleBrokenPiece(std::size_t first, std::size_t count, unsig
     for (std::size_t k = 0; k < 3; ++k) {
         const std::int32_t *const column = columns + k * count, *const row = rows + k * count;
         for (std::size_t i = 0; i < count;) {
-            // Neighbours mostly lie in one hexagon.
-            std::size_t end = i + 1;
-            while (end < count && column[end] == column[i] && row[end] == row[i]) ++end;
+            const std::size_t end = endOfHexagon(column, row, i, count);
             const std::uint64_t number =
                 combine(combine(m_placed.seed, static_cast<std::uint32_t>(column[i])),
                         static_cast<std::uint32_t>(row[i]));

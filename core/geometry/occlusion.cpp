@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "core/base/hash.h"
+#include "core/geometry/occlusion_kernels.h"
 
 namespace kettle {
 namespace {
@@ -172,24 +173,17 @@ struct Caster {
     /// kNeighbours if there is none. Over two spacings what is hidden varies less than 64 rays can tell.
     std::size_t neighbour(const Neighbours& block, std::size_t slot, std::size_t s) const {
         constexpr float kNear = 2, kAlike = 0.97f, kStep = 0.25f;
-        const Vec3 at = block.at.at(slot), normal = block.normal.at(slot);
         const std::size_t first = s * kSlots;
-        const float none = std::numeric_limits<float>::infinity();
-        std::array<float, kSlots> away;
-        for (std::size_t i = 0; i < kSlots; ++i) {
-            const std::size_t q = first + i;
-            const float x = block.at.x[q] - at.x, y = block.at.y[q] - at.y, z = block.at.z[q] - at.z;
-            const float squared = x * x + y * y + z * z, up = x * normal.x + y * normal.y + z * normal.z,
-                        alike = block.normal.x[q] * normal.x + block.normal.y[q] * normal.y +
-                                block.normal.z[q] * normal.z;
-            const bool fits = (alike >= kAlike) & (up * up <= kStep * kStep * squared);
-            away[i] = fits ? squared : none;
-        }
-        float best = kNear * kNear * spacing * spacing;
-        std::size_t found = kNeighbours;
-        for (std::size_t i = 0; i < block.counts[s]; ++i)
-            if (away[i] <= best) best = away[i], found = first + i;
-        return found;
+        const PlacesBeside share{&block.at.x[first],
+                                 &block.at.y[first],
+                                 &block.at.z[first],
+                                 &block.normal.x[first],
+                                 &block.normal.y[first],
+                                 &block.normal.z[first],
+                                 kSlots};
+        const std::size_t found = nearestBeside(share, block.at.at(slot), block.normal.at(slot),
+                                                kNear * kNear * spacing * spacing, kAlike, kStep);
+        return found == kSlots ? kNeighbours : first + found;
     }
     void castAll(const Neighbours& block) const {
         std::array<std::size_t, kNeighbours> slots{};
@@ -214,7 +208,7 @@ struct Caster {
     }
 };
 
-static_assert(kNeighbours % kShares == 0 && kRays % kShares == 0);
+static_assert(kSlots % kPack == 0 && kNeighbours % kShares == 0 && kRays % kShares == 0);
 
 }  // namespace
 
@@ -237,6 +231,7 @@ HiddenDistances::HiddenDistances(const RayScene& scene, const SurfaceSamples& sa
             const std::size_t first = b * kNeighbours;
             const std::size_t count = std::min(kNeighbours, order.size() - first);
             block.counts.fill(0);
+            if (count < kNeighbours) block.at.x.fill(PlacesBeside::kNoPlace);
             const float turn = 2 * std::numbers::pi_v<float> * unitFloat(mixBits(b));
             const float c = std::cos(turn), s = std::sin(turn);
             for (std::size_t i = 0; i < count; ++i) {

@@ -122,9 +122,12 @@ void MapImage::sampleIn(const MapTile& tile, const Lookups& points, unsigned mas
     for (std::size_t i = 0; i < points.count; ++i) widest = std::max(widest, points.footprint[i]);
     // The coarser levels are made when one is first looked at.
     const bool isFine = widest * static_cast<float>(std::max(top.width, top.height)) <= 1;
-    std::vector<PixelView> levels{top};
-    for (int l = 1; l < tile.levelCount() && !isFine; ++l) levels.push_back(tile.level(l));
-    lookUp({levels.data(), static_cast<int>(levels.size()), m_srgb, !m_tiled}, points, mask, out);
+    std::array<PixelView, MapTile::kMostLevels> levels;
+    levels[0] = top;
+    int count = 1;
+    for (; count < tile.levelCount() && !isFine; ++count)
+        levels[static_cast<std::size_t>(count)] = tile.level(count);
+    lookUp({levels.data(), count, m_srgb, !m_tiled}, points, mask, out);
 }
 
 void MapImage::sample(const Lookups& points, unsigned mask, float* const out[4]) const {

@@ -41,6 +41,8 @@ public:
     /// Level 0 is the finest; those after it lie one behind the other. Threads: safe.
     const PixelView& level(int number) const;
     int levelCount() const { return m_levelCount; }
+    /// No picture has more: each side of the finest level has less than 2^32 pixels.
+    static constexpr std::size_t kMostLevels = 32;
     /// How many stored numbers were infinite or none at all.
     std::size_t notFinite() const { return m_notFinite; }
     /// Memory of all levels, also of those that are not made yet; what is mapped takes none.
