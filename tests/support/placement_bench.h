@@ -52,6 +52,10 @@ inline float slopes(double u, double v, int c) {
                               0.15 * std::cos(kTurn * (2 * v - 0.07 * c)) + 0.1 * std::sin(kTurn * (u + v)));
 }
 
+inline bool isAt(const std::array<float, 4>& got, double u, double v) {
+    return near(got, {slopes(u, v, 0), slopes(u, v, 1), slopes(u, v, 2)}, 2e-3f);
+}
+
 class PlacementBench {
 public:
     PlacementBench() {
@@ -87,6 +91,13 @@ public:
         std::array<float, 4> result{};
         for (std::size_t k = 0; k < 4; ++k) result[k] = values[static_cast<std::size_t>(c.planes[0][k])];
         return result;
+    }
+    /// True if the base colour at a place is what the picture of slopes holds at another.
+    bool reads(Controls controls, double u, double v, double fromU, double fromV,
+               ModelFinder* model = nullptr) {
+        return isAt(at("base-colour", Kind::Colour, std::move(controls), static_cast<float>(u),
+                       static_cast<float>(v), model),
+                    fromU, fromV);
     }
     std::vector<float> grid(const std::string& role, Controls controls, int side, std::size_t block = 0) {
         const Compiled c = compiled(role, Kind::Scalar, std::move(controls));
@@ -154,9 +165,5 @@ private:
     QTemporaryDir m_folder;
     Project m_project, m_made;
 };
-
-inline bool isAt(const std::array<float, 4>& got, double u, double v) {
-    return near(got, {slopes(u, v, 0), slopes(u, v, 1), slopes(u, v, 2)}, 2e-3f);
-}
 
 }  // namespace kettle::test

@@ -57,30 +57,23 @@ class PlacementTest final : public QObject {
     Q_OBJECT
     PlacementBench m_bench;
 
-    bool reads(Controls controls, double u, double v, double fromU, double fromV,
-               ModelFinder* model = nullptr) {
-        return isAt(m_bench.at("base-colour", Kind::Colour, std::move(controls), static_cast<float>(u),
-                               static_cast<float>(v), model),
-                    fromU, fromV);
-    }
-
 private Q_SLOTS:
     void aMapIsRepeatedTurnedAndMoved() {
-        QVERIFY(reads({}, 0.3, 0.2, 0.3, 0.2));
-        QVERIFY(reads({{"repeats", 3.0}}, 0.3, 0.2, 0.9, 0.6));
+        QVERIFY(m_bench.reads({}, 0.3, 0.2, 0.3, 0.2));
+        QVERIFY(m_bench.reads({{"repeats", 3.0}}, 0.3, 0.2, 0.9, 0.6));
         // Anticlockwise by a quarter: what was to the right of the middle is above it.
-        QVERIFY(reads({{"rotation", 90.0}}, 0.5, 0.8, 0.8, 0.5));
-        QVERIFY(reads({{"rotation", 90.0}}, 0.3, 0.6, 0.6, 0.7));
+        QVERIFY(m_bench.reads({{"rotation", 90.0}}, 0.5, 0.8, 0.8, 0.5));
+        QVERIFY(m_bench.reads({{"rotation", 90.0}}, 0.3, 0.6, 0.6, 0.7));
         const double c = std::cos(0.5235987755982988), s = std::sin(0.5235987755982988);
-        QVERIFY(reads({{"rotation", 30.0}}, 0.5 + 0.2 * c, 0.5 + 0.2 * s, 0.7, 0.5));
-        QVERIFY(reads({{"offset-u", 0.25}, {"offset-v", -0.1}}, 0.5, 0.5, 0.25, 0.6));
+        QVERIFY(m_bench.reads({{"rotation", 30.0}}, 0.5 + 0.2 * c, 0.5 + 0.2 * s, 0.7, 0.5));
+        QVERIFY(m_bench.reads({{"offset-u", 0.25}, {"offset-v", -0.1}}, 0.5, 0.5, 0.25, 0.6));
     }
 
     void beyondItsEdgesItMirrorsOrEnds() {
-        QVERIFY(reads({{"repeats", 2.0}, {"across", std::string("mirror")}}, 0.6, 0.3, 0.8, 0.6));
-        QVERIFY(reads({{"repeats", 2.0}, {"up", std::string("mirror")}}, 0.2, 0.9, 0.4, 0.2));
+        QVERIFY(m_bench.reads({{"repeats", 2.0}, {"across", std::string("mirror")}}, 0.6, 0.3, 0.8, 0.6));
+        QVERIFY(m_bench.reads({{"repeats", 2.0}, {"up", std::string("mirror")}}, 0.2, 0.9, 0.4, 0.2));
         const Controls once{{"repeats", 2.0}, {"across", std::string("once")}, {"up", std::string("once")}};
-        QVERIFY(reads(once, 0.2, 0.3, 0.4, 0.6));
+        QVERIFY(m_bench.reads(once, 0.2, 0.3, 0.4, 0.6));
         const auto beside = m_bench.at("base-colour", Kind::Colour, once, 0.7f, 0.3f);
         QCOMPARE(beside[3], 0.0f);
         QCOMPARE(m_bench.at("base-colour", Kind::Colour, once, 0.2f, 0.3f)[3], 1.0f);

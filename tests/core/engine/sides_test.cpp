@@ -12,13 +12,6 @@ class SidesTest final : public QObject {
     Q_OBJECT
     PlacementBench m_bench;
 
-    bool reads(Controls controls, double u, double v, double fromU, double fromV,
-               ModelFinder* model = nullptr) {
-        return isAt(m_bench.at("base-colour", Kind::Colour, std::move(controls), static_cast<float>(u),
-                               static_cast<float>(v), model),
-                    fromU, fromV);
-    }
-
 private Q_SLOTS:
     void sidesShowTheMapUpright() {
         const Controls sides{{"lies", std::string("sides")}, {"size", 20.0}, {"seam", 0.0}};
@@ -26,11 +19,11 @@ private Q_SLOTS:
             right(square({5, 0, 0}, {0, 0, -1}, {0, 1, 0})), back(square({0, 0, 3}, {-1, 0, 0}, {0, 1, 0})),
             top(square({0, 7, 0}, {1, 0, 0}, {0, 0, -1}));
         for (OneModel* model : {&front, &right, &back, &top})
-            QVERIFY(reads(sides, 0.3, 0.2, 0.3, 0.2, model));
+            QVERIFY(m_bench.reads(sides, 0.3, 0.2, 0.3, 0.2, model));
         Controls turned = sides;
         turned["size"] = 10.0, turned["rotation"] = 90.0;
         // At (6, 4) cm, turned back by a quarter: (4, -6), in tens.
-        QVERIFY(reads(turned, 0.3, 0.2, 0.4, -0.6, &front));
+        QVERIFY(m_bench.reads(turned, 0.3, 0.2, 0.4, -0.6, &front));
         // Without a model it is the same everywhere.
         const auto here = m_bench.at("base-colour", Kind::Colour, sides, 0.3f, 0.2f),
                    there = m_bench.at("base-colour", Kind::Colour, sides, 0.71f, 0.64f);
