@@ -402,6 +402,7 @@ void PictureService::makeFlat(const FlatAsked& asked) {
         m_flatPainter.paint(asked.project, asked.look, asked.request, *asked.resources, m_all);
     if (m_all.isCancelled()) return;
     QImage picture = toImage(pixels, asked.request.width, asked.request.height);
+    const auto stamps = std::make_shared<const std::vector<StampCorners>>(m_flatPainter.stamps());
     ComparedPtr apart;
     if (asked.other && !picture.isNull()) {
         const auto others = m_otherFlatPainter.paint(asked.other->project, asked.other->look, asked.request,
@@ -410,7 +411,7 @@ void PictureService::makeFlat(const FlatAsked& asked) {
         apart = compared(picture, toImage(others, asked.request.width, asked.request.height), nullptr);
     }
     if (asked.edges.scene && !picture.isNull()) paintEdges(picture, asked.request, asked.edges);
-    Q_EMIT flatReady(asked.number, picture, apart);
+    Q_EMIT flatReady(asked.number, picture, apart, stamps);
 }
 
 void PictureService::makeModes(const ModesAsked& asked) {

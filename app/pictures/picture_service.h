@@ -160,7 +160,8 @@ Q_SIGNALS:
     void candidatesReady(quint64 number, const std::shared_ptr<const kettle::CandidatePictures>& pictures);
     void boardReady(quint64 number, const std::shared_ptr<const kettle::CardPictures>& pictures);
     void flatReady(quint64 number, const QImage& picture,
-                   const std::shared_ptr<const kettle::Compared>& compared);
+                   const std::shared_ptr<const kettle::Compared>& compared,
+                   const std::shared_ptr<const std::vector<kettle::StampCorners>>& stamps);
     void lookReady(const QString& look, const QImage& picture);
     void probeReady(const kettle::ProbeAnswer& answer);
     void probesReady(quint64 number, const std::shared_ptr<const std::vector<kettle::ProbeAnswer>>& answers);

@@ -6,8 +6,6 @@
 
 #include "app/preview/flat_view.h"
 #include "app/style/theme.h"
-#include "core/engine/stamps.h"
-#include "core/steps/map_placement.h"
 
 namespace kettle {
 
@@ -67,17 +65,9 @@ void FlatView::paintMarks(QPainter& p) const {
 }
 
 void FlatView::paintStamps(QPainter& p) const {
-    const auto step = m_session.shownStep(m_session.selectedStep());
-    const Line* line = m_session.selectedLine();
-    const StepSpec* spec = step && line != nullptr ? m_session.steps().find(step->type) : nullptr;
-    if (spec == nullptr || spec->editor != StepEditor::MapFile) return;
-    const Placed placed = placementOf(StepView(*spec, *step, line->kind));
-    if (!placed.scatters) return;
-    const QPointF low = placeAt(QPointF(0, height())), high = placeAt(QPointF(width(), 0));
+    if (m_stamps == nullptr || m_stamps->empty()) return;
     QPainterPath outlines;
-    for (const StampCorners& corners :
-         stampsIn(placed, {static_cast<float>(low.x()), static_cast<float>(low.y())},
-                  {static_cast<float>(high.x()), static_cast<float>(high.y())})) {
+    for (const StampCorners& corners : *m_stamps) {
         QPolygonF square;
         for (const Vec2 corner : corners) square << pixelOf(QPointF(corner.x, corner.y));
         outlines.addPolygon(square);

@@ -60,10 +60,11 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
     connect(&session, &Session::viewChanged, this, &FlatView::ask);
     connect(&session, &Session::selectionChanged, this, &FlatView::ask);
     connect(&pictures, &PictureService::flatReady, this,
-            [this](quint64 number, const QImage& picture, const ComparedPtr& compared) {
+            [this](quint64 number, const QImage& picture, const ComparedPtr& compared, const auto& stamps) {
                 if (number < m_shown) return;
                 m_shown = number;
                 m_picture = picture;
+                m_stamps = stamps;
                 m_overlay.setCompared(compared);
                 update();
             });
@@ -133,6 +134,7 @@ void FlatView::ask() {
     const Line* line = m_session.selectedLine();
     if (line == nullptr || width() < 2 || height() < 2) {
         m_picture = {};
+        m_stamps = {};
         update();
         return;
     }
@@ -141,6 +143,7 @@ void FlatView::ask() {
     request.line = m_picksSurface ? surface.line : line->id;
     request.after = m_picksSurface ? surface.after : m_session.selectedStep();
     request.component = m_session.shownComponent();
+    request.stampsOf = m_session.selectedStep();
     const double ratio = devicePixelRatioF();
     const QSize one = m_overlay.pictureSize(size());
     request.width = static_cast<int>(one.width() * ratio);

@@ -83,6 +83,8 @@ private:
     Session& m_session;
     PictureService& m_pictures;
     QImage m_picture;
+    std::shared_ptr<const std::vector<StampCorners>>
+        m_stamps;  ///< of the chosen step, as the picture shows them
     QPointF m_centre{0.5, 0.5};
     double m_pixelsPerTile = 0;  ///< 0: fit
     QPoint m_last;

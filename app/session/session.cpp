@@ -149,12 +149,25 @@ void Session::resetControl(const std::string& step, const std::string& control) 
             tr("Reset"));
 }
 
+bool Session::applyFeed(Result<Project> next, const std::string& step, const std::string& feed,
+                        const QString& name, std::uint64_t gesture) {
+    const auto place = next ? next->findStep(step) : std::nullopt;
+    const StepSpec* spec = place ? steps().find(next->stepAt(*place).type) : nullptr;
+    const auto isShared = [&](const FeedSpec& f) { return f.id == feed && f.ofSet; };
+    if (spec != nullptr && std::any_of(spec->feeds.begin(), spec->feeds.end(), isShared))
+        next = edits::shareFeed(*next, m_look, step, feed, kOwnPlace);
+    return apply(std::move(next), name, gesture);
+}
+
 Step Session::newMapStep(const std::string& set, const std::string& role) const {
-    std::vector<std::string> shared;
-    if (const StepSpec* spec = steps().find("map"))
+    std::vector<std::string> shared, feeds;
+    if (const StepSpec* spec = steps().find("map")) {
         for (const ControlSpec& c : spec->controls)
             if (c.ofSet) shared.push_back(c.id);
-    return edits::mapStep(project(), set, role, shared, kOwnPlace);
+        for (const FeedSpec& f : spec->feeds)
+            if (f.ofSet) feeds.push_back(f.id);
+    }
+    return edits::mapStep(project(), set, role, shared, feeds, kOwnPlace);
 }
 
 void Session::insertStep(const std::string& line, std::size_t index, const std::string& type) {

@@ -161,6 +161,10 @@ public:
     void layerFromSelection();
     /// Covers a channel with what is usual there, or takes its fill off.
     void setCovered(const std::string& layer, const std::string& line, bool covered);
+    /// Takes a project in which a feed of a step was joined, and joins it to all that lie together with the
+    /// step if they share it. As apply.
+    bool applyFeed(Result<Project> next, const std::string& step, const std::string& feed,
+                   const QString& name, std::uint64_t gesture = 0);
     /// A feed from a new line of one source; a fill's own line takes it as its own.
     void feedFromNew(const std::string& step, const std::string& feed, const std::string& name, Kind kind,
                      Step source);

@@ -41,6 +41,7 @@ Step likeTheOthers(const Project& project, const std::string& layer, Step source
             continue;
         for (const auto& [name, value] : own->steps.front()->controls)
             if (name != "component" && name != "green") source.controls.try_emplace(name, value);
+        for (const auto& [name, joined] : own->steps.front()->feeds) source.feeds.try_emplace(name, joined);
         break;
     }
     return source;
@@ -213,8 +214,8 @@ void Session::feedFromNew(const std::string& step, const std::string& feed, cons
     const std::string& layer = layerOf(project().stepAt(*place));
     const QString what = tr("New %1").arg(QString::fromStdString(name));
     if (layer.empty() || feed != "over")
-        return static_cast<void>(
-            apply(edits::feedFromNewLine(project(), step, feed, name, kind, std::move(source)), what));
+        return static_cast<void>(applyFeed(
+            edits::feedFromNewLine(project(), step, feed, name, kind, std::move(source)), step, feed, what));
     source = likeTheOthers(project(), layer, std::move(source));
     apply(edits::setFillSource(project(), step, std::move(source)), what);
 }
@@ -254,7 +255,7 @@ void Session::joinFeed(const std::string& step, const std::string& feed, std::op
                            usualFill(*project().lines[place->line]));
     auto next = edits::setFeed(project(), step, feed, std::move(value));
     if (next && own != nullptr) next = edits::removeLine(*next, own->id);
-    apply(std::move(next), tr("Feed %1").arg(QString::fromStdString(feed)));
+    applyFeed(std::move(next), step, feed, tr("Feed %1").arg(QString::fromStdString(feed)));
 }
 
 void Session::fillFromSet(const std::string& layer, const std::string& set) {

@@ -179,8 +179,8 @@ void TunerView::addFeed(QVBoxLayout& column, const FeedSpec& feed, Kind kind) {
     const auto setConstant = [this, id](ControlValue value, bool inGesture) {
         Feed constant;
         constant.constant = std::move(value);
-        m_session.apply(edits::setFeed(m_session.project(), m_step, id, constant), tr("Feed"),
-                        inGesture ? m_gesture : 0);
+        m_session.applyFeed(edits::setFeed(m_session.project(), m_step, id, constant), m_step, id, tr("Feed"),
+                            inGesture ? m_gesture : 0);
     };
     connect(number, &NumberField::edited, this, [setConstant](double v, bool g) { setConstant(v, g); });
     connect(colour, &ColourField::edited, this,

@@ -215,6 +215,29 @@ std::map<std::string, std::vector<std::uint32_t>> paintModes(const Project& proj
     return pictures;
 }
 
+namespace {
+
+/// The stamps of a step in the rectangle of a request; none if it lays none.
+std::vector<StampCorners> stampsOf(const Project& project, const std::string& look,
+                                   const FlatRequest& request, const Resources& resources) {
+    const auto at = project.findStep(request.stampsOf);
+    if (!at) return {};
+    const Want want{project.lines[at->line]->id, request.stampsOf, 3};
+    const Program program = compile(project, project.findLook(look), {want}, resources.rules()).program;
+    // Of a map all sources lie alike.
+    const auto found = std::find_if(program.sources.begin(), program.sources.end(),
+                                    [](const SourceKey& source) { return source.placed.scatters; });
+    if (found == program.sources.end()) return {};
+    const Vec2 low{static_cast<float>(request.left), static_cast<float>(request.bottom)},
+        high{static_cast<float>(request.right), static_cast<float>(request.top)};
+    if (found->where == nullptr) return stampsIn(found->placed, low, high);
+    const ResolvedMaps maps = resources.resolve(project, program);
+    const auto which = static_cast<std::size_t>(found - program.sources.begin());
+    return stampsIn(found->placed, low, high, 4096, maps.wheres[which].get());
+}
+
+}  // namespace
+
 std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std::string& look,
                                               const FlatRequest& request, const Resources& resources,
                                               const CancelToken& cancel) {
@@ -222,6 +245,7 @@ std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std:
     if (line == nullptr || request.width < 1 || request.height < 1) return {};
     FlatRequest place = request;
     place.line = place.after = place.component = "";
+    place.stampsOf = "";
     place.marksClipped = false;
     if (!(place == m_kept) || m_points.size() == 0) {
         m_kept = place;
@@ -231,6 +255,7 @@ std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std:
             toTexelCentres(m_points, request.texelsAcross, request.texelsUp);
         m_samples.clear();
     }
+    m_stamps = stampsOf(project, look, request, resources);
     Want want{request.line, request.after, 3};
     want.component = request.component;
     const Compiled compiled = compile(project, project.findLook(look), {want}, resources.rules());

@@ -10,6 +10,7 @@
 #include "core/analysis/tones.h"
 #include "core/engine/compile.h"
 #include "core/engine/run.h"
+#include "core/engine/stamps.h"
 
 namespace kettle {
 
@@ -71,6 +72,7 @@ struct FlatRequest {
     double left = 0, bottom = 0, right = 1, top = 1;
     /// Above 0: single pixels of a map of that size are shown as squares, read at their centres.
     int texelsAcross = 0, texelsUp = 0;
+    std::string stampsOf{};     ///< a step that scatters its map, whose stamps are outlined
     bool marksClipped = false;  ///< numbers above 1 in brick, below 0 in verdigris
     bool operator==(const FlatRequest&) const = default;
 };
@@ -81,9 +83,12 @@ public:
     std::vector<std::uint32_t> paint(const Project& project, const std::string& look,
                                      const FlatRequest& request, const Resources& resources,
                                      const CancelToken& cancel = {});
+    /// Where the stamps of the request's step lie in the rectangle that was painted last.
+    const std::vector<StampCorners>& stamps() const { return m_stamps; }
 
 private:
     FlatRequest m_kept;
+    std::vector<StampCorners> m_stamps;
     PointSet m_points;
     SampleCache m_samples;
 };

@@ -59,8 +59,23 @@ Result<Project> resetControls(const Project& project, const std::string& look,
     return next;
 }
 
+Result<Project> shareFeed(const Project& project, const std::string& look, const std::string& step,
+                          const std::string& feed, const std::string& apart) {
+    Result<Project> next = project;
+    const auto at = project.findStep(step);
+    if (!at) return next;
+    const auto& feeds = project.stepAt(*at).feeds;
+    const auto joined = feeds.find(feed);
+    for (const std::string& other : lyingTogether(project, look, step, apart))
+        if (next && other != step)
+            next = setFeed(*next, other, feed,
+                           joined != feeds.end() ? std::optional(joined->second) : std::nullopt);
+    return next;
+}
+
 Step mapStep(const Project& project, const std::string& set, const std::string& role,
-             const std::vector<std::string>& controls, const std::string& apart) {
+             const std::vector<std::string>& controls, const std::vector<std::string>& feeds,
+             const std::string& apart) {
     Step made;
     made.type = "map";
     made.set = set;
@@ -75,6 +90,9 @@ Step mapStep(const Project& project, const std::string& set, const std::string& 
     for (const std::string& control : controls)
         if (const auto found = like->controls.find(control); found != like->controls.end())
             made.controls[control] = found->second;
+    for (const std::string& feed : feeds)
+        if (const auto found = like->feeds.find(feed); found != like->feeds.end())
+            made.feeds[feed] = found->second;
     return made;
 }
 

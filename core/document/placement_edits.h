@@ -21,9 +21,15 @@ Result<Project> setControls(const Project& project, const std::string& look,
 Result<Project> resetControls(const Project& project, const std::string& look,
                               const std::vector<std::string>& steps, const std::string& control);
 
-/// A new step that reads a map of a set, with those of `controls` that the set's other steps have, in the
-/// base and without those that lie on their own or in layers.
+/// What is joined to a feed of `step`, or that nothing is, for all that lie together with it. Errors: as
+/// setFeed.
+Result<Project> shareFeed(const Project& project, const std::string& look, const std::string& step,
+                          const std::string& feed, const std::string& apart);
+
+/// A new step that reads a map of a set, with those of `controls` and `feeds` that the set's other steps
+/// have, in the base and without those that lie on their own or in layers.
 Step mapStep(const Project& project, const std::string& set, const std::string& role,
-             const std::vector<std::string>& controls, const std::string& apart);
+             const std::vector<std::string>& controls, const std::vector<std::string>& feeds,
+             const std::string& apart);
 
 }  // namespace kettle::edits

@@ -6,6 +6,7 @@
 #include <optional>
 #include <span>
 #include <unordered_map>
+#include <utility>
 
 #include "core/colour/encoding.h"
 #include "core/document/layers.h"
@@ -28,7 +29,7 @@ public:
           m_steps(rules.steps),
           m_cancel(rules.cancel),
           m_context{&rules.colours, workingSpaceOf(project.colour.workingSpace)},
-          m_program(program),
+          m_program(&program),
           m_values(m_network.size()),
           m_nets(nets) {}
 
@@ -67,36 +68,36 @@ public:
     Value asKind(const Value& value, Kind kind) {
         if (value.kind == kind) return value;
         if (value.kind == Kind::Normal || kind == Kind::Normal) return neutral(kind);
-        if (kind == Kind::Colour) return {kind, value.r, value.g, value.b, m_program.constant(1)};
-        const Reg grey = componentOf(m_program, value, "luminance", m_context.space);
+        if (kind == Kind::Colour) return {kind, value.r, value.g, value.b, m_program->constant(1)};
+        const Reg grey = componentOf(*m_program, value, "luminance", m_context.space);
         return {kind, grey, grey, grey, kNoReg};
     }
     Value shownComponent(const Value& value, const std::string& component) {
         const bool isPlain = component == "alpha" || component == "hue" || component == "saturation" ||
                              component == "lightness" || value.kind == Kind::Scalar;
         Value seen = value;
-        if (value.kind == Kind::Normal) seen = encodeNormal(m_program, value);
-        const Reg one = componentOf(m_program, seen, component);
+        if (value.kind == Kind::Normal) seen = encodeNormal(*m_program, value);
+        const Reg one = componentOf(*m_program, seen, component);
         Value grey{Kind::Scalar, one, one, one, kNoReg};
-        return value.kind == Kind::Colour && !isPlain ? encodeValue(m_program, grey) : grey;
+        return value.kind == Kind::Colour && !isPlain ? encodeValue(*m_program, grey) : grey;
     }
-    ProgramBuilder& program() { return m_program; }
+    ProgramBuilder& program() { return *m_program; }
     /// A colour of linear Rec.709 in another space of the configuration.
     Value inSpace(const Value& value, const std::string& space) {
-        if (space == encoding::kSrgb) return encodeValue(m_program, value);
-        return convertValue(m_program, *m_context.colours, value, encoding::kLinear, space);
+        if (space == encoding::kSrgb) return encodeValue(*m_program, value);
+        return convertValue(*m_program, *m_context.colours, value, encoding::kLinear, space);
     }
     /// A result as the world outside the program knows it: colours in linear Rec.709.
     Value outside(const Value& value) {
         if (value.kind != Kind::Colour || m_context.space.isRec709()) return value;
-        return transformValue(m_program, value, m_context.space.toRec709);
+        return transformValue(*m_program, value, m_context.space.toRec709);
     }
 
 private:
     Value neutral(Kind kind) {
         if (kind == Kind::Normal)
-            return {kind, m_program.constant(0), m_program.constant(0), m_program.constant(1), kNoReg};
-        const Reg grey = m_program.constant(0.5f);
+            return {kind, m_program->constant(0), m_program->constant(0), m_program->constant(1), kNoReg};
+        const Reg grey = m_program->constant(0.5f);
         return {kind, grey, grey, grey, kNoReg};
     }
     /// What has been emitted; in a cycle, where it is read before it is there, the neutral value.
@@ -158,10 +159,10 @@ private:
         const Step& step = shownStep(node, own);
         const StepSpec* spec = working(node, step);
         if (spec == nullptr) return input;
-        Emitter emitter(
-            StepView(*spec, step, line.kind), m_program, input, m_context,
-            [this](const Feed& feed, Kind kind) { return fed(feed, kind); },
-            [this](const Feed& feed, Kind kind) { return fedAround(feed, kind); });
+        Emitter emitter(StepView(*spec, step, line.kind), *m_program, input, m_context,
+                        {[this](const Feed& feed, Kind kind) { return fed(feed, kind); },
+                         [this](const Feed& feed, Kind kind) { return fedAround(feed, kind); },
+                         [this](const Feed& feed) { return fedApart(feed); }});
         return spec->emit(emitter);
     }
 
@@ -169,21 +170,41 @@ private:
     /// the same registers. Nothing beside a point that is itself beside one.
     std::optional<Surrounding> fedAround(const Feed& feed, Kind kind) {
         const Node root = m_network.of(feed);
-        if (root == kNoNode || !m_program.offset().isNone()) return std::nullopt;
+        if (root == kNoNode || !m_program->offset().isNone()) return std::nullopt;
         const int net = ++m_nets;
         const auto beside = [&](int u, int v) {
             std::vector<std::optional<Value>> own(m_network.size());
             std::swap(own, m_values);
-            m_program.setOffset({u, v, net});
+            m_program->setOffset({u, v, net});
             emit({root});
             const Value value = fed(feed, kind);
-            m_program.setOffset({});
+            m_program->setOffset({});
             std::swap(own, m_values);
             return value;
         };
         Surrounding s{beside(-1, 0), beside(1, 0), beside(0, -1), beside(0, 1), kNoReg};
-        s.stride = m_program.source({SourceKind::Stride, {}, {}, {0, 0, net}}, 0);
+        s.stride = m_program->source({SourceKind::Stride, {}, {}, {0, 0, net}}, 0);
         return s;
+    }
+
+    /// A feed's whole network as a program of its own. Null where that is asked for within such a program
+    /// within another, and so on: then it may be going round.
+    std::shared_ptr<const Program> fedApart(const Feed& feed) {
+        constexpr int kDeepest = 4;
+        if (m_depth == kDeepest) return nullptr;
+        ++m_depth;
+        const int nets = std::exchange(m_nets, 0);  // so that it is the same wherever it is asked for
+        ProgramBuilder own;
+        std::vector<std::optional<Value>> values(m_network.size());
+        std::swap(values, m_values);
+        ProgramBuilder* const outer = std::exchange(m_program, &own);
+        if (const Node root = m_network.of(feed); root != kNoNode) emit({root});
+        auto made = std::make_shared<const Program>(own.finish({fed(feed, Kind::Scalar).r}));
+        m_program = outer;
+        std::swap(values, m_values);
+        m_nets = nets;
+        --m_depth;
+        return made;
     }
 
     /// A feed as the kind a step asks for. A scalar read as a colour keeps its kind, so that a blend can tell
@@ -192,16 +213,16 @@ private:
         if (feed.constant) {
             if (const Colour* c = std::get_if<Colour>(&*feed.constant)) {
                 const Vec3 v = m_context.space.fromLinear({c->r, c->g, c->b});
-                return {Kind::Colour, m_program.constant(v.x), m_program.constant(v.y),
-                        m_program.constant(v.z), m_program.constant(1)};
+                return {Kind::Colour, m_program->constant(v.x), m_program->constant(v.y),
+                        m_program->constant(v.z), m_program->constant(1)};
             }
             const double* number = std::get_if<double>(&*feed.constant);
-            const Reg v = m_program.constant(number != nullptr ? static_cast<float>(*number) : 0.0f);
+            const Reg v = m_program->constant(number != nullptr ? static_cast<float>(*number) : 0.0f);
             return {Kind::Scalar, v, v, v, kNoReg};
         }
         const Value value = result(feed.line, feed.after);
         if (kind != Kind::Scalar || value.kind == Kind::Scalar) return value;
-        const Reg one = componentOf(m_program, value, feed.component, m_context.space);
+        const Reg one = componentOf(*m_program, value, feed.component, m_context.space);
         return {Kind::Scalar, one, one, one, kNoReg};
     }
 
@@ -211,8 +232,9 @@ private:
     const Catalogue& m_steps;
     const CancelToken* m_cancel;
     EmitContext m_context;
-    ProgramBuilder& m_program;
+    ProgramBuilder* m_program;
     std::vector<std::optional<Value>> m_values;  ///< by node
+    int m_depth = 0;                             ///< of programs within programs
     int m_nets;                                  ///< of points beside points, one for each relief
 };
 

@@ -187,7 +187,7 @@ void FactReader::readSide(PlacedLookup& lookup, std::size_t source, unsigned mas
 void FactReader::readPlaced(std::size_t source, unsigned mask, float* const out[4]) {
     const SourceKey& key = m_program.sources[source];
     const std::array<float, 4>& neutral = m_maps.holes[source].neutral;
-    PlacedLookup lookup(*m_maps.maps[source], key.placed, neutral);
+    PlacedLookup lookup(*m_maps.maps[source], key.placed, neutral, m_maps.wheres[source].get());
     if (key.placed.plane != Placed::Plane::Texture) {
         if (m_maps.position != nullptr) return readSide(lookup, source, mask, out);
         for (std::size_t c = 0; c < 4; ++c)

@@ -7,6 +7,7 @@
 #include <hwy/highway.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/program/placed.h"
 
@@ -67,9 +68,15 @@ void FindHexagons(const float* u, const float* v, std::size_t count, std::int32_
         StorePart(di, hn::Add(iy, upper), row + i, lanes);
         StorePart(di, hn::Add(iy, lower), row + count + i, lanes);
         StorePart(di, hn::Add(iy, upper), row + 2 * count + i, lanes);
-        StorePart(d, hn::Abs(fz), weight + i, lanes);
-        StorePart(d, hn::IfThenElse(isLower, fy, hn::Sub(one, fy)), weight + count + i, lanes);
-        StorePart(d, hn::IfThenElse(isLower, fx, hn::Sub(one, fx)), weight + 2 * count + i, lanes);
+        const auto sharper = [&](auto share) {
+            return hn::Max(hn::Sub(share, hn::Set(d, kLeastHexagon)), zero);
+        };
+        const auto a = sharper(hn::Abs(fz)), b = sharper(hn::IfThenElse(isLower, fy, hn::Sub(one, fy))),
+                   c = sharper(hn::IfThenElse(isLower, fx, hn::Sub(one, fx)));
+        const auto all = hn::Div(one, hn::Add(a, hn::Add(b, c)));
+        StorePart(d, hn::Mul(a, all), weight + i, lanes);
+        StorePart(d, hn::Mul(b, all), weight + count + i, lanes);
+        StorePart(d, hn::Mul(c, all), weight + 2 * count + i, lanes);
     });
 }
 
@@ -112,6 +119,64 @@ std::size_t EndOfHexagon(const std::int32_t* column, const std::int32_t* row, st
     return i;
 }
 
+std::size_t EndOfShare(const float* weight, std::size_t first, std::size_t count) {
+    const hn::ScalableTag<float> d;
+    const bool has = weight[first] > 0;
+    std::size_t i = first + 1;
+    for (; i + hn::Lanes(d) <= count; i += hn::Lanes(d)) {
+        const auto hasAny = hn::Gt(hn::LoadU(d, weight + i), hn::Zero(d));
+        if (const auto other = hn::FindFirstTrue(d, has ? hn::Not(hasAny) : hasAny); other >= 0)
+            return i + static_cast<std::size_t>(other);
+    }
+    while (i < count && (weight[i] > 0) == has) ++i;
+    return i;
+}
+
+/// A place within a stamp, 0..1, as one of the map, in the stamp's picture of it: never so near the picture's
+/// edge that a lookup reads of the next one.
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V WithinPicture(D d, V t, const StampFrame::Picture& picture, V covered) {
+    const auto one = hn::Set(d, 0.999999f), half = hn::Set(d, 0.5f);
+    const auto rim = picture.count > 1
+                         ? hn::Min(half, hn::Max(covered, hn::Set(d, picture.count * picture.halfTexel)))
+                         : hn::Zero(d);
+    const auto within = hn::Min(hn::Max(t, rim), hn::Max(rim, hn::Sub(one, rim)));
+    return hn::Div(hn::Add(hn::Set(d, picture.which), within), hn::Set(d, picture.count));
+}
+
+std::size_t FindInStamp(const StampFrame& stamp, const float* x, const float* y, const float* footprint,
+                        std::size_t count, std::uint32_t firstPoint, const StampHits& hits) {
+    const hn::CappedTag<float, 16> d;
+    const hn::RebindToUnsigned<decltype(d)> du;
+    const auto zero = hn::Zero(d), half = hn::Set(d, 0.5f), one = hn::Set(d, 1.0f),
+               size = hn::Set(d, stamp.size), c = hn::Set(d, stamp.c), s = hn::Set(d, stamp.s);
+    const auto ofMap = hn::Set(d, 1 / std::sqrt(stamp.across.count * stamp.up.count));
+    const bool isSoft = stamp.soft > 0;
+    std::size_t found = 0;
+    ForVectors(d, count, [&](std::size_t i, std::size_t lanes) {
+        const auto dx = hn::Div(hn::Sub(LoadPart(d, x + i, lanes), hn::Set(d, stamp.x)), size),
+                   dy = hn::Div(hn::Sub(LoadPart(d, y + i, lanes), hn::Set(d, stamp.y)), size);
+        const auto su = hn::MulAdd(dx, c, hn::MulAdd(dy, s, half)),
+                   sv = hn::MulAdd(dy, c, hn::NegMulAdd(dx, s, half));
+        const auto covered = hn::Div(LoadPart(d, footprint + i, lanes), size);
+        const auto inside = hn::Min(hn::Min(su, hn::Sub(one, su)), hn::Min(sv, hn::Sub(one, sv)));
+        const auto width = hn::Max(hn::Set(d, 0.5f * stamp.soft), hn::Max(covered, hn::Set(d, 1e-5f)));
+        auto edge = hn::Add(hn::Div(inside, width), isSoft ? zero : half);
+        const auto isHit = hn::And(hn::Gt(edge, zero), hn::FirstN(d, lanes));
+        if (hn::AllFalse(d, isHit)) return;
+        edge = hn::Min(edge, one);
+        if (isSoft)
+            edge = hn::Mul(hn::Mul(edge, edge), hn::NegMulAdd(hn::Set(d, 2.0f), edge, hn::Set(d, 3.0f)));
+        const auto number = hn::Iota(du, firstPoint + static_cast<std::uint32_t>(i));
+        hn::CompressStore(number, hn::RebindMask(du, isHit), du, hits.points + found);
+        hn::CompressStore(edge, isHit, d, hits.edge + found);
+        hn::CompressStore(WithinPicture(d, su, stamp.across, covered), isHit, d, hits.u + found);
+        hn::CompressStore(WithinPicture(d, sv, stamp.up, covered), isHit, d, hits.v + found);
+        found += hn::CompressStore(hn::Mul(covered, ofMap), isHit, d, hits.footprint + found);
+    });
+    return found;
+}
+
 std::size_t FindSeen(const float* const normal[3], std::size_t side, int sharpness, std::size_t count,
                      std::uint32_t* runs) {
     const hn::CappedTag<float, kRun> d;
@@ -146,6 +211,8 @@ HWY_EXPORT(FindHexagons);
 HWY_EXPORT(MixHexagons);
 HWY_EXPORT(FindSeen);
 HWY_EXPORT(EndOfHexagon);
+HWY_EXPORT(EndOfShare);
+HWY_EXPORT(FindInStamp);
 
 void findHexagons(const float* u, const float* v, std::size_t count, std::int32_t* column, std::int32_t* row,
                   float* weight) {
@@ -154,6 +221,13 @@ void findHexagons(const float* u, const float* v, std::size_t count, std::int32_
 std::size_t endOfHexagon(const std::int32_t* column, const std::int32_t* row, std::size_t first,
                          std::size_t count) {
     return HWY_DYNAMIC_DISPATCH(EndOfHexagon)(column, row, first, count);
+}
+std::size_t endOfShare(const float* weight, std::size_t first, std::size_t count) {
+    return HWY_DYNAMIC_DISPATCH(EndOfShare)(weight, first, count);
+}
+std::size_t findInStamp(const StampFrame& stamp, const float* x, const float* y, const float* footprint,
+                        std::size_t count, std::uint32_t firstPoint, const StampHits& hits) {
+    return HWY_DYNAMIC_DISPATCH(FindInStamp)(stamp, x, y, footprint, count, firstPoint, hits);
 }
 std::size_t findSeen(const float* const normal[3], std::size_t side, int sharpness, std::size_t count,
                      std::uint32_t* runs) {

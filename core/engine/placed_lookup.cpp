@@ -25,6 +25,17 @@ float broughtIn(float t, Placed::Beyond beyond, std::uint8_t mirrored, std::uint
     return 2 - there;
 }
 
+/// From a point with a weight on, the end of those that are read at once: a few without one are read along.
+std::size_t endOfReading(const float* weight, std::size_t first, std::size_t count) {
+    for (std::size_t end = first;;) {
+        end = endOfShare(weight, end, count);
+        if (end == count) return end;
+        const std::size_t next = endOfShare(weight, end, count);
+        if (next == count || next - end >= kRun) return end;
+        end = next;
+    }
+}
+
 }  // namespace
 
 void PlacedLookup::sample(const PlacedPoints& points, unsigned mask, float* const out[4]) {
@@ -43,7 +54,7 @@ void PlacedLookup::sample(const PlacedPoints& points, unsigned mask, float* cons
             m_v[i] = broughtIn(m_v[i], p.up, kMirroredUp, m_state[i]);
         }
     }
-    if (p.scatters) return sampleScattered(points.count, mask, out);
+    if (p.scatters) return sampleScattered(points, mask, out);
     if (p.breaksUp)
         sampleBroken(points.count, mask, out);
     else
@@ -78,41 +89,60 @@ void PlacedLookup::sampleBroken(std::size_t count, unsigned mask, float* const o
 void PlacedLookup::sampleBrokenPiece(std::size_t first, std::size_t count, unsigned mask,
                                      float* const out[4]) {
     const SpreadTables& tables = m_map.spreadTables();
-    const float *const u = m_u.data() + first, *const v = m_v.data() + first,
-                       *const footprint = m_footprint.data() + first;
     float* const weights = m_memory.data();
-    float* const places = weights + 3 * count;
-    float* const read = places + 2 * count;  // of each component three runs
-    std::int32_t* const columns = m_cells.data();
-    std::int32_t* const rows = columns + 3 * count;
-    findHexagons(u, v, count, columns, rows, weights);
-    for (std::size_t k = 0; k < 3; ++k) {
-        const std::int32_t *const column = columns + k * count, *const row = rows + k * count;
-        for (std::size_t i = 0; i < count;) {
-            const std::size_t end = endOfHexagon(column, row, i, count);
-            const std::uint64_t number =
-                combine(combine(m_placed.seed, static_cast<std::uint32_t>(column[i])),
-                        static_cast<std::uint32_t>(row[i]));
-            const float across = unitFloat(number), up = unitFloat(number << 24);
-            for (std::size_t p = i; p < end; ++p) places[p] = u[p] + across;
-            for (std::size_t p = i; p < end; ++p) places[count + p] = v[p] + up;
-            i = end;
-        }
-        float* part[4]{};
-        for (std::size_t c = 0; c < 4; ++c) part[c] = read + (c * 3 + k) * count;
-        m_map.sample({places, places + count, footprint, count}, mask, part);
-    }
+    float* const read = weights + 5 * count;  // of each component three runs
+    findHexagons(m_u.data() + first, m_v.data() + first, count, m_cells.data(), m_cells.data() + 3 * count,
+                 weights);
+    for (std::size_t k = 0; k < 3; ++k) readHexagons(first, count, k, mask, read);
     for (std::size_t c = 0; c < 4; ++c) {
         if ((mask >> c & 1u) == 0) continue;
-        float* const numbers = read + c * 3 * count;
-        // Directions keep their middle and their deviation; their third component follows when they are made
-        // unit vectors. Alpha is shape, and is mixed as it is.
-        const bool isTabled = !m_placed.isNormals && c < 3,
-                   isKept = isTabled || (m_placed.isNormals && c < 2);
-        if (isTabled) tables.toNormal(c, numbers, 3 * count);
-        mixHexagons(weights, numbers, isKept ? footprint : nullptr, count, out[c]);
-        if (isTabled) tables.fromNormal(c, out[c], count);
+        const bool isKept = isTabled(c) || (m_placed.isNormals && c < 2);
+        mixHexagons(weights, read + c * 3 * count, isKept ? m_footprint.data() + first : nullptr, count,
+                    out[c]);
+        if (isTabled(c)) tables.fromNormal(c, out[c], count);
     }
+}
+
+/// What the map has in one of the three hexagons of each point of a piece, where it has a weight; elsewhere
+/// any number.
+void PlacedLookup::readHexagons(std::size_t first, std::size_t count, std::size_t k, unsigned mask,
+                                float* read) {
+    const float *const u = m_u.data() + first, *const v = m_v.data() + first,
+                       *const footprint = m_footprint.data() + first,
+                       *const weight = m_memory.data() + k * count;
+    float* const places = m_memory.data() + 3 * count;
+    const std::int32_t *const column = m_cells.data() + k * count, *const row = column + 3 * count;
+    for (std::size_t i = 0; i < count;) {
+        const std::size_t end = endOfHexagon(column, row, i, count);
+        const std::uint64_t number = combine(combine(m_placed.seed, static_cast<std::uint32_t>(column[i])),
+                                             static_cast<std::uint32_t>(row[i]));
+        const float across = unitFloat(number), up = unitFloat(number << 24);
+        for (std::size_t p = i; p < end; ++p) places[p] = u[p] + across;
+        for (std::size_t p = i; p < end; ++p) places[count + p] = v[p] + up;
+        i = end;
+    }
+    for (std::size_t i = 0; i < count;) {
+        float* part[4]{};
+        for (std::size_t c = 0; c < 4; ++c) part[c] = read + (c * 3 + k) * count + i;
+        if (!(weight[i] > 0)) {
+            const std::size_t end = endOfShare(weight, i, count);
+            for (std::size_t c = 0; c < 4; ++c)
+                if ((mask >> c & 1u) != 0) std::fill_n(part[c], end - i, 0.5f);
+            i = end;
+            continue;
+        }
+        const std::size_t end = endOfReading(weight, i, count);
+        m_map.sample({places + i, places + count + i, footprint + i, end - i}, mask, part);
+        for (std::size_t c = 0; c < 4; ++c)
+            if ((mask >> c & 1u) != 0 && isTabled(c)) m_map.spreadTables().toNormal(c, part[c], end - i);
+        i = end;
+    }
+}
+
+/// Directions keep their middle and their deviation; their third component follows when they are made unit
+/// vectors. Alpha is shape, and is mixed as it is.
+bool PlacedLookup::isTabled(std::size_t component) const {
+    return !m_placed.isNormals && component < 3;
 }
 
 }  // namespace kettle

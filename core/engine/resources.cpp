@@ -6,6 +6,7 @@
 #include <map>
 
 #include "core/colour/encoding.h"
+#include "core/engine/stamps_where.h"
 #include "core/steps/recipe_steps.h"
 #include "core/threads/parallel.h"
 
@@ -138,6 +139,14 @@ ResolvedMaps Resources::resolve(const Project& project, const Program& program) 
     });
     resolved.fields.resize(count);
     if (program.readsModel()) findFacts(project, program, resolved, m_models.get());
+    resolved.wheres.resize(count);
+    for (std::size_t i = 0; i < count; ++i) {
+        const std::shared_ptr<const Program>& where = program.sources[i].where;
+        if (where == nullptr) continue;
+        ResolvedMaps asked = resolve(project, *where);
+        problems.insert(problems.end(), asked.problems.begin(), asked.problems.end());
+        resolved.wheres[i] = StampsWhere::of(where, std::move(asked));
+    }
     findStrides(program, resolved);
     // A map that is read around a point as well is one problem.
     auto& told = resolved.problems;

@@ -16,6 +16,8 @@
 
 namespace kettle {
 
+class StampsWhere;
+
 /// The maps of a program's sources, in its order. A null map is a hole: `neutral` stands in for it.
 struct ResolvedMaps {
     struct Hole {
@@ -27,6 +29,7 @@ struct ResolvedMaps {
     std::vector<std::shared_ptr<const ModelField>> fields;  ///< of each source that is a fact of the model
     /// What maps that lie on the model from its sides are looked up by; null if none does.
     std::shared_ptr<const ModelField> position, normal, size;
+    std::vector<std::shared_ptr<const StampsWhere>> wheres;  ///< of each source whose stamps do not all lie
     std::vector<float> texels;          ///< of each source the least stride of its offset; 0: it has none
     std::vector<std::string> problems;  ///< one sentence for each map that could not be read
 };

@@ -7,13 +7,14 @@
 #include <cstring>
 
 #include "core/engine/fact_reader.h"
+#include "core/engine/stamps_where.h"
 
 namespace kettle {
 namespace {
 
-/// Setting up a task costs about a block of a short chain, so a task runs many; with 32 of them 540,000
-/// points still make 33 tasks for two cores.
-constexpr std::size_t kBlocksPerTask = 32;
+/// Setting up a task costs about a block of a short chain, so a task runs many: half of these to all, since
+/// loops are halved until they are no longer than that. 540,000 points still make 32 tasks for two cores.
+constexpr std::size_t kBlocksPerTask = 64;
 
 std::size_t padded(std::size_t count) {
     return (count + kPad - 1) / kPad * kPad;
@@ -170,7 +171,8 @@ SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& 
             offset.v,
             maps.texels[s],
             program.sources[s].placed,
-            isOnModel && maps.position != nullptr ? maps.position->id() : 0};
+            isOnModel && maps.position != nullptr ? maps.position->id() : 0,
+            maps.wheres[s] != nullptr ? maps.wheres[s]->id() : 0};
 }
 
 void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, const PointSet& points) {
@@ -198,7 +200,7 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
             const auto [at, isNew] = m_planes.try_emplace(keyOf(program, maps, reg));
             if (!isNew) continue;
             static std::atomic<std::uint64_t> ids{0};
-            at->second = {Plane(points.size()), maps.maps[s], maps.maps[s] != nullptr, ++ids};
+            at->second = {Plane(points.size()), maps.maps[s], maps.maps[s] != nullptr, ++ids, maps.wheres[s]};
             out[static_cast<std::size_t>(reg.component)] = at->second.plane.data();
             mask |= 1u << reg.component;
         }

@@ -53,7 +53,10 @@ private:
         Placed placed;
         std::uint64_t
             model;  ///< that the map lies on, by its positions' id; 0: it lies by texture coordinates
-        auto order() const { return std::tie(map, component, kind, neutral, u, v, texel, placed, model); }
+        std::uint64_t where;  ///< what says which of its stamps lie, by its id; 0: all do
+        auto order() const {
+            return std::tie(map, component, kind, neutral, u, v, texel, placed, model, where);
+        }
         bool operator<(const Key& o) const { return order() < o.order(); }
     };
     static Key keyOf(const Program& program, const ResolvedMaps& maps, const SourceReg& source);
@@ -61,7 +64,8 @@ private:
         Plane plane;
         std::weak_ptr<const MapImage> of{};  ///< whose numbers they are, if a map's
         bool isOfMap = false;
-        std::uint64_t id = 0;  ///< of all planes that ever were
+        std::uint64_t id = 0;                        ///< of all planes that ever were
+        std::shared_ptr<const StampsWhere> where{};  ///< held, so that it is the same in the next program
     };
     std::vector<std::uint64_t> identities(const Program& program, const ResolvedMaps& maps) const;
     void keepResults(const Program& program, const ResolvedMaps& maps, std::size_t count);

@@ -129,6 +129,7 @@ struct Neighbours {
     std::array<std::size_t, kShares> counts{};  ///< of each share's places
     Axes at, from, across, along, normal;
     std::array<std::uint16_t*, kNeighbours> distances;
+    std::array<float, kNeighbours> opening;  ///< the harmonic mean of what a place's own rays met, cm
 
     static std::size_t slotOf(std::size_t place) { return place % kShares * kSlots + place / kShares; }
 };
@@ -169,10 +170,22 @@ struct Caster {
                    ? static_cast<std::uint16_t>(std::min(65534.0f, distance / longest * 65534.0f))
                    : kNothing;
     }
-    /// The nearest place of a share that lies beside this one, in nearly the same plane, and faces alike;
-    /// kNeighbours if there is none. Over two spacings what is hidden varies less than 64 rays can tell.
+    /// The harmonic mean of the distances that a place's own share of the rays met, at most the model's size.
+    float openingOf(const std::uint16_t* own, std::size_t s) const {
+        float sum = 0;
+        for (std::size_t r = s; r < kRays; r += kShares)
+            if (own[r] != kNothing)
+                sum += 65534.0f / (longest * static_cast<float>(std::max<int>(1, own[r])));
+        return std::min(longest, static_cast<float>(kRays / kShares) / std::max(sum, 1e-9f));
+    }
+    /// The nearest place of a share that lies beside this one, in nearly the same plane, faces alike and has
+    /// things about as far away; kNeighbours if there is none. How far away it may lie is a share of how far
+    /// away things are, since what is hidden varies by that (Ward, Rubinstein and Clear 1988).
     std::size_t neighbour(const Neighbours& block, std::size_t slot, std::size_t s) const {
-        constexpr float kNear = 2, kAlike = 0.97f, kStep = 0.25f;
+        constexpr float kAlike = 0.97f, kStep = 0.25f, kUnlike = 4;
+        constexpr float kShare = 0.2f, kNearest = 1.6f, kFarthest = 3;  // the latter in spacings
+        const float opening = block.opening[slot],
+                    reach = std::clamp(kShare * opening, kNearest * spacing, kFarthest * spacing);
         const std::size_t first = s * kSlots;
         const PlacesBeside share{&block.at.x[first],
                                  &block.at.y[first],
@@ -181,15 +194,19 @@ struct Caster {
                                  &block.normal.y[first],
                                  &block.normal.z[first],
                                  kSlots};
-        const std::size_t found = nearestBeside(share, block.at.at(slot), block.normal.at(slot),
-                                                kNear * kNear * spacing * spacing, kAlike, kStep);
-        return found == kSlots ? kNeighbours : first + found;
+        const std::size_t found =
+            nearestBeside(share, block.at.at(slot), block.normal.at(slot), reach * reach, kAlike, kStep);
+        if (found == kSlots) return kNeighbours;
+        const float other = block.opening[first + found];
+        return std::max(opening, other) > kUnlike * std::min(opening, other) ? kNeighbours : first + found;
     }
-    void castAll(const Neighbours& block) const {
+    void castAll(Neighbours& block) const {
         std::array<std::size_t, kNeighbours> slots{};
         for (std::size_t s = 0; s < kShares; ++s) {
             for (std::size_t i = 0; i < block.counts[s]; ++i) slots[i] = s * kSlots + i;
             castPacks(block, slots.data(), block.counts[s], s);
+            for (std::size_t i = 0; i < block.counts[s]; ++i)
+                block.opening[slots[i]] = openingOf(block.distances[slots[i]], s);
         }
         for (std::size_t s = 0; s < kShares; ++s) {
             std::size_t alone = 0;

@@ -34,6 +34,8 @@ struct Placed {
     float apart = 0;     ///< how near their middles may lie, in cells: of nearer ones one falls out
     float soft = 0;      ///< how much of a stamp's border fades, 0..1
     float period = 0;    ///< the same stamps again after so many cells; 0: never
+    /// How many pictures the map holds side by side and one above the other; a stamp has one of them.
+    std::uint8_t picturesAcross = 1, picturesUp = 1;
     /// across' = xx x + xy y + x0, up' = yx x + yy y + y0, in units of the map.
     float xx = 1, xy = 0, x0 = 0, yx = 0, yy = 1, y0 = 0;
     auto operator<=>(const Placed&) const = default;

@@ -27,6 +27,13 @@ bool sameBits(const std::vector<float>& a, const std::vector<float>& b) {
 
 }  // namespace
 
+bool SourceKey::operator==(const SourceKey& o) const {
+    const bool isAlike = kind == o.kind && set == o.set && role == o.role && offset == o.offset &&
+                         numbers == o.numbers && placed == o.placed;
+    if (!isAlike || where == o.where) return isAlike;
+    return where != nullptr && o.where != nullptr && where->computesAs(*o.where);
+}
+
 Reg ProgramBuilder::constant(float value) {
     const auto [found, isNew] =
         m_constants.try_emplace(std::bit_cast<std::uint32_t>(value), static_cast<Reg>(m_nodes.size()));
@@ -213,7 +220,7 @@ Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
 bool Program::readsModel() const {
     return std::any_of(sources.begin(), sources.end(), [](const SourceKey& s) {
         return s.kind == SourceKind::Model || s.kind == SourceKind::Covered ||
-               s.placed.plane != Placed::Plane::Texture;
+               s.placed.plane != Placed::Plane::Texture || (s.where != nullptr && s.where->readsModel());
     });
 }
 

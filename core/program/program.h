@@ -74,6 +74,7 @@ struct Offset {
 /// Stride: the length of its offset's stride in texture space. Footprint: how much of texture space a point
 /// covers; Covered: the same in centimetres of the model. Model: component 0..2 of what the model says of the
 /// place, `role` naming the fact, `set` and `numbers` what it is asked with.
+struct Program;
 enum class SourceKind { Map, U, V, Stride, Footprint, Covered, Model };
 struct SourceKey {
     SourceKind kind = SourceKind::Map;
@@ -81,7 +82,10 @@ struct SourceKey {
     Offset offset{};
     std::array<float, 2> numbers{};
     Placed placed{};  ///< of a map
-    bool operator==(const SourceKey&) const = default;
+    /// Of a map in stamps: what is asked at a stamp's middle, its first output being the chance that it lies.
+    /// Null: all lie.
+    std::shared_ptr<const Program> where{};
+    bool operator==(const SourceKey& o) const;
 };
 
 struct Instruction {

@@ -119,22 +119,27 @@ Emitter Emitter::as(StepView view, const Value& own) const {
             m_program,
             m_input,
             m_context,
-            [own, resolve = m_resolve](const Feed& feed, Kind kind) {
-                return feed.line == kOwnValue ? own : resolve(feed, kind);
-            },
-            m_around};
+            {[own, resolve = m_feeding.fed](const Feed& feed, Kind kind) {
+                 return feed.line == kOwnValue ? own : resolve(feed, kind);
+             },
+             m_feeding.around, m_feeding.apart}};
 }
 
 std::optional<Value> Emitter::fed(const std::string& id, Kind kind) {
     const Feed* f = feed(id);
     if (f == nullptr) return std::nullopt;
-    return m_resolve(*f, kind);
+    return m_feeding.fed(*f, kind);
 }
 
 std::optional<Surrounding> Emitter::fedAround(const std::string& id, Kind kind) {
     const Feed* f = feed(id);
     if (f == nullptr || f->constant) return std::nullopt;
-    return m_around(*f, kind);
+    return m_feeding.around(*f, kind);
+}
+
+std::shared_ptr<const Program> Emitter::fedApart(const std::string& id) {
+    const Feed* f = feed(id);
+    return f != nullptr ? m_feeding.apart(*f) : nullptr;
 }
 
 std::optional<std::string> checkControl(const ControlSpec& control, const ControlValue& value) {

@@ -115,6 +115,10 @@ Placed placedOf(const StepView& v, Placed::Plane plane, bool isNormals) {
         p.turnVary = static_cast<float>(std::clamp(v.number("turn-vary"), 0.0, 180.0));
         p.apart = static_cast<float>(std::clamp(v.number("apart"), 0.0, 1.0));
         p.soft = static_cast<float>(std::clamp(v.number("soft"), 0.0, 1.0));
+        const auto pictures = [&](const char* id) {
+            return static_cast<std::uint8_t>(std::clamp(std::floor(v.number(id)), 1.0, 16.0));
+        };
+        p.picturesAcross = pictures("pictures-across"), p.picturesUp = pictures("pictures-up");
         p.seed =
             static_cast<std::uint32_t>(std::fmod(std::fabs(std::floor(v.number("spots"))), 4294967296.0));
     }
@@ -126,7 +130,8 @@ Placed placedOf(const StepView& v, Placed::Plane plane, bool isNormals) {
 }
 
 Value rawOf(Emitter& e, const Placed& placed) {
-    const SourceKey key{SourceKind::Map, e.step().set, e.step().role, {}, {}, placed};
+    SourceKey key{SourceKind::Map, e.step().set, e.step().role, {}, {}, placed};
+    if (placed.scatters) key.where = e.fedApart("where");
     const auto read = [&](int c) { return e.program().source(key, c); };
     return {Kind::Colour, read(0), read(1), read(2), read(3)};
 }
@@ -233,6 +238,12 @@ std::vector<ControlSpec> placementControls() {
             numberControl("soft", "Soft edge", 0, 0, 1, "",
                           "How much of a stamp's border fades; pictures with alpha have edges of their own."),
             "lies", scattered),
+        shownFor(numberControl("pictures-across", "Pictures across", 1, 1, 8, "",
+                               "How many pictures the map holds side by side; each stamp is one of them.", 0),
+                 "lies", scattered),
+        shownFor(numberControl("pictures-up", "Pictures up", 1, 1, 8, "",
+                               "How many pictures it holds one above the other.", 0),
+                 "lies", scattered),
         numberControl("rotation", "Rotation", 0, -180, 180, "°",
                       "Turned anticlockwise; normals turn with it.", 1),
         numberControl("offset-u", "Offset across", 0, -1, 1, "", "Moves it by so many repeats.", 3),
@@ -282,6 +293,12 @@ StepSpec mapStep() {
     spec.controls.push_back(toggleControl("own-place", "On its own", false,
                                           "Lies as it is told here, and not as the other maps of its set. "
                                           "What is changed here then changes this map alone."));
+    spec.feeds = {
+        {"where", "Where", Kind::Scalar,
+         "How likely a stamp lies, asked at its middle: none where it is black, all where it is white, "
+         "and each of them whole."}};
+    spec.feeds.front().shownBy = "lies", spec.feeds.front().shownFor = {"scattered"};
+    spec.feeds.front().ofSet = true;
     spec.editor = StepEditor::MapFile;
     spec.telling = [](const StepView& v) {
         std::string what = v.step().role;

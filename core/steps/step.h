@@ -60,6 +60,7 @@ struct FeedSpec {
     bool isMain = false;    ///< what the step is for; its field stands before the controls
     std::string shownBy{};  ///< as ControlSpec::shownBy; a feed that is joined is shown all the same
     std::vector<std::string> shownFor{};
+    bool ofSet = false;  ///< as ControlSpec::ofSet
 };
 
 /// One value on a line while compiling: registers per component. A scalar has the same register in red, green
@@ -126,16 +127,21 @@ class Emitter : public StepView {
 public:
     using Resolve = std::function<Value(const Feed&, Kind)>;
     using ResolveAround = std::function<std::optional<Surrounding>(const Feed&, Kind)>;
-    /// `input`: what the line carries in front of the step. `resolve` emits what a feed reads, `around` the
-    /// same beside the point, and nothing where that cannot be.
-    Emitter(StepView view, ProgramBuilder& program, Value input, const EmitContext& context, Resolve resolve,
-            ResolveAround around)
+    using ResolveApart = std::function<std::shared_ptr<const Program>(const Feed&)>;
+    /// How feeds are read: `fed` emits what one brings, `around` the same beside the point, and nothing where
+    /// that cannot be; `apart` makes a program of its own of it, of a scalar.
+    struct Feeding {
+        Resolve fed;
+        ResolveAround around;
+        ResolveApart apart;
+    };
+    /// `input`: what the line carries in front of the step.
+    Emitter(StepView view, ProgramBuilder& program, Value input, const EmitContext& context, Feeding feeding)
         : StepView(view),
           m_program(program),
           m_input(input),
           m_context(context),
-          m_resolve(std::move(resolve)),
-          m_around(std::move(around)) {}
+          m_feeding(std::move(feeding)) {}
     /// Where instructions go, and what comes in.
     ProgramBuilder& program() { return m_program; }
     const Value& input() const { return m_input; }
@@ -146,8 +152,10 @@ public:
     /// The same around the point. Nothing if nothing is joined, if it is the same everywhere, or if the step
     /// is itself looked at beside a point (a relief of a relief is left out).
     std::optional<Surrounding> fedAround(const std::string& id, Kind kind);
+    /// The feed as a program of its own, to be asked at other places; null if nothing is joined.
+    std::shared_ptr<const Program> fedApart(const std::string& id);
     /// The same place in the network, emitting as another step: for a step that is made of another.
-    Emitter as(StepView view) const { return {view, m_program, m_input, m_context, m_resolve, m_around}; }
+    Emitter as(StepView view) const { return {view, m_program, m_input, m_context, m_feeding}; }
     /// The same with a value of the step's own joined to one of the other's feeds: one whose feed of the view
     /// reads the line kOwnValue.
     Emitter as(StepView view, const Value& own) const;
@@ -164,8 +172,7 @@ private:
     ProgramBuilder& m_program;
     Value m_input;
     const EmitContext& m_context;
-    Resolve m_resolve;
-    ResolveAround m_around;
+    Feeding m_feeding;
 };
 
 /// What the tuner shows for a step beside the rows of its controls.

@@ -6,6 +6,7 @@
 #include <array>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -80,6 +81,11 @@ public:
             return static_cast<float>(n * n);
         });
         m_project.sets.emplace_back(std::move(set));
+    }
+    /// From now on a line says where stamps lie (the step's feed "where"); nothing: all do.
+    void askWhere(std::optional<Feed> where, std::vector<Line> lines = {}) {
+        m_where = std::move(where);
+        m_whereLines = std::move(lines);
     }
     /// The end of a line that reads `role` as `controls` say.
     std::array<float, 4> at(const std::string& role, Kind kind, Controls controls, float u, float v,
@@ -158,12 +164,16 @@ private:
     Compiled compiled(const std::string& role, Kind kind, Controls controls) {
         Step source = mapStep("m", role);
         source.controls = std::move(controls);
+        if (m_where) source.feeds["where"] = *m_where;
         m_made = m_project;
+        for (const Line& one : m_whereLines) m_made.lines.emplace_back(one);
         m_made.lines.emplace_back(line("l", kind, "", {source}));
         return compile(m_made, nullptr, {{"l", "", 4, false}});
     }
     QTemporaryDir m_folder;
     Project m_project, m_made;
+    std::optional<Feed> m_where;
+    std::vector<Line> m_whereLines;
 };
 
 }  // namespace kettle::test

@@ -54,16 +54,37 @@ private Q_SLOTS:
         QVERIFY(!edits::setControls(p, "", {"ma", "nobody"}, "repeats", 3.0).has_value());
     }
 
+    /// A feed is joined and taken off for all maps of the set, without those that lie on their own.
+    void aFeedIsSharedByAll() {
+        Project p = threeMaps();
+        p.lines.emplace_back(line("grey", Kind::Scalar, "", {step("g", "value", {{"value", 0.5}})}));
+        p = *edits::setControl(p, "", "mc", "own-place", true);
+        const auto joined = [&](const Project& of, const char* id) {
+            return of.stepAt(*of.findStep(id)).feeds.contains("where");
+        };
+        const Project one = *edits::setFeed(p, "mb", "where", feed("grey"));
+        const Project all = *edits::shareFeed(one, "", "mb", "where", "own-place");
+        QVERIFY(joined(all, "ma") && joined(all, "mb") && !joined(all, "mc") && !joined(all, "md"));
+        QCOMPARE(edits::mapStep(all, "set", "height", {}, {"where"}, "own-place").feeds.at("where").line,
+                 std::string("grey"));
+        const Project off = *edits::setFeed(all, "ma", "where", std::nullopt);
+        QCOMPARE(*edits::shareFeed(off, "", "ma", "where", "own-place"), p);
+        // A line that one of them stands on would go round.
+        const Project round = *edits::setFeed(p, "mb", "where", feed("a"));
+        const auto refused = edits::shareFeed(round, "", "mb", "where", "own-place");
+        QVERIFY(!refused.has_value() && !refused.error().sentence.empty());
+    }
+
     void aNewMapLiesAsTheOthers() {
         Project p = threeMaps();
         p = *edits::setControls(p, "", {"ma", "mb", "mc"}, "repeats", 3.0);
         p = *edits::setControl(p, "", "ma", "component", std::string("green"));
-        const Step made = edits::mapStep(p, "set", "height", {"repeats", "rotation"}, "own-place");
+        const Step made = edits::mapStep(p, "set", "height", {"repeats", "rotation"}, {}, "own-place");
         QCOMPARE(made.controls, (Controls{{"repeats", 3.0}}));
         p = *edits::setControl(p, "", "ma", "own-place", true);
         p = *edits::setControl(p, "", "ma", "repeats", 7.0);
         QCOMPARE(std::get<double>(
-                     edits::mapStep(p, "set", "height", {"repeats"}, "own-place").controls.at("repeats")),
+                     edits::mapStep(p, "set", "height", {"repeats"}, {}, "own-place").controls.at("repeats")),
                  3.0);
     }
 };

@@ -5,6 +5,7 @@
 #include <random>
 
 #include "core/base/hash.h"
+#include "core/engine/placed_kernels.h"
 #include "core/engine/stamps.h"
 #include "core/geometry/mesh_facts.h"
 #include "core/steps/map_placement.h"
@@ -236,6 +237,31 @@ private Q_SLOTS:
             }
         QVERIFY(near < right / 4);
         QVERIFY(stampsIn(placed, {-1000, -1000}, {1000, 1000}).empty());
+    }
+
+    /// At a corner of the net one hexagon has all; in a triangle's middle three share alike; elsewhere each
+    /// has a sixth less than its share, and all are made 1 in sum.
+    void hexagonsShareAPoint() {
+        const auto weights = [](double a, double b) {
+            // The point that has the shares 1 - a - b, b and a of a triangle's corners.
+            const auto u = static_cast<float>((a + 0.5 * b) / 3.4641016151377544),
+                       v = static_cast<float>(b * 0.8660254037844386 / 3.4641016151377544);
+            std::array<std::int32_t, 3> column{}, row{};
+            std::array<float, 4> w{};
+            findHexagons(&u, &v, 1, column.data(), row.data(), w.data());
+            return w;
+        };
+        QVERIFY(near(weights(0.001, 0.001), {1, 0, 0}, 1e-4f));
+        QVERIFY(near(weights(1.0 / 3, 1.0 / 3 - 1e-4), {1.0f / 3, 1.0f / 3, 1.0f / 3}, 1e-3f));
+        QVERIFY(near(weights(0.3, 0.6 - 1e-4), {0, 0.7647059f, 0.2352941f}, 1e-3f));
+        QVERIFY(near(weights(0.25, 0.25), {0.6666667f, 0.1666667f, 0.1666667f}, 1e-4f));
+        const std::array<float, 6> some{0, 0, 0.5f, 0.2f, 0, 0.1f};
+        const auto end = [&](std::size_t first) { return endOfShare(some.data(), first, some.size()); };
+        QCOMPARE(end(0), 2u);
+        QCOMPARE(end(1), 2u);
+        QCOMPARE(end(2), 4u);
+        QCOMPARE(end(4), 5u);
+        QCOMPARE(end(5), 6u);
     }
 
     void stampsKeepTheirDistance() {
