@@ -215,12 +215,15 @@ bool shootFloor(MainWindow& window, const QString& data, const QString& folder) 
     session.setLook("swept");
     session.selectStep("mat-map");
     window.flat().setAttribute(Qt::WA_UnderMouse);
-    const bool good = shoot(window, folder + QStringLiteral("/placement.png"));
+    bool good = shoot(window, folder + QStringLiteral("/placement.png"));
+    session.setLook("");
+    session.selectStep("stamps");
+    good = shoot(window, folder + QStringLiteral("/stamps.png")) && good;
     window.flat().setAttribute(Qt::WA_UnderMouse, false);
     return good;
 }
 
-/// Candidates of a hue and a saturation; the page of pictures and the sheet that it makes; the dark theme.
+/// Candidates of a hue and a saturation; the dark theme.
 bool shootHandover(MainWindow& window, const QString& folder) {
     Session& session = window.session();
     session.setLook("celadon");
@@ -236,14 +239,6 @@ bool shootHandover(MainWindow& window, const QString& folder) {
     QApplication::sendEvent(&explore.grid(), &point);
     bool good = shoot(window, folder + QStringLiteral("/explore.png"));
     explore.hide();
-    ExportSheet& sheet = window.exportSheet();
-    sheet.openContactSheet();
-    sheet.pictures().file().setText(QStringLiteral("exported/contact-sheet.png"));
-    sheet.pictures().file().setText(folder + QStringLiteral("/contact-sheet.png"));
-    sheet.startButton().click();
-    good = until([&] { return !sheet.isRunning(); }) && good;
-    sheet.hide();
-    window.findChild<MessageBar*>()->hide();
     theme::choose(theme::Theme::Dusk);
     session.selectStep("streaks");
     session.setLook("forty-years-afloat");
