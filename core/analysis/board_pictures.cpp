@@ -9,6 +9,7 @@
 
 #include "core/analysis/shown_pixels.h"
 #include "core/colour/encoding.h"
+#include "core/steps/map_placement.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -217,23 +218,31 @@ std::map<std::string, std::vector<std::uint32_t>> paintModes(const Project& proj
 
 namespace {
 
-/// The stamps of a step in the rectangle of a request; none if it lays none.
+/// The stamps of a step in the rectangle of a request; none if it is no map that is scattered.
 std::vector<StampCorners> stampsOf(const Project& project, const std::string& look,
                                    const FlatRequest& request, const Resources& resources) {
     const auto at = project.findStep(request.stampsOf);
     if (!at) return {};
-    const Want want{project.lines[at->line]->id, request.stampsOf, 3};
-    const Program program = compile(project, project.findLook(look), {want}, resources.rules()).program;
-    // Of a map all sources lie alike.
-    const auto found = std::find_if(program.sources.begin(), program.sources.end(),
-                                    [](const SourceKey& source) { return source.placed.scatters; });
-    if (found == program.sources.end()) return {};
+    const Step shown = withLook(project, project.stepAt(*at), project.findLook(look));
+    const Line& line = *project.lines[at->line];
+    const StepSpec* spec = resources.steps().find(shown.type);
+    if (spec == nullptr || spec->editor != StepEditor::MapFile) return {};
+    const StepView view(*spec, shown, line.kind);
+    const Placed placed = placementOf(view);
+    if (!placed.scatters) return {};
     const Vec2 low{static_cast<float>(request.left), static_cast<float>(request.bottom)},
         high{static_cast<float>(request.right), static_cast<float>(request.top)};
-    if (found->where == nullptr) return stampsIn(found->placed, low, high);
+    if (view.feed("where") == nullptr) return stampsIn(placed, low, high);
+    const Want want{line.id, request.stampsOf, 3};
+    const Program program = compile(project, project.findLook(look), {want}, resources.rules()).program;
+    const auto found =
+        std::find_if(program.sources.begin(), program.sources.end(), [&](const SourceKey& source) {
+            return source.placed == placed && source.set == shown.set && source.role == shown.role;
+        });
+    if (found == program.sources.end()) return {};
     const ResolvedMaps maps = resources.resolve(project, program);
     const auto which = static_cast<std::size_t>(found - program.sources.begin());
-    return stampsIn(found->placed, low, high, 4096, maps.wheres[which].get());
+    return stampsIn(placed, low, high, 4096, maps.wheres[which].get());
 }
 
 }  // namespace

@@ -47,6 +47,16 @@ private Q_SLOTS:
         QVERIFY2(differing > 500 && differing < with.width() * with.height() / 3,
                  qPrintable(QString::number(differing)));
         QVERIFY(seen(false) == without);
+        // Of a step that lays what was scattered before it there are none, though they are in its picture.
+        for (const auto& line : session().project().lines)
+            for (const auto& step : line->steps)
+                if (step->type == "blend") {
+                    session().selectStep(step->id);
+                    QVERIFY(settled());
+                    QVERIFY2(seen(true) == seen(false), step->id.c_str());
+                }
+        session().selectStep(scattered);
+        QVERIFY(settled());
     }
 
     /// Asked at their middles, half of the stamps lie, and none where the mask is black; all maps of a set
