@@ -31,7 +31,7 @@ QString onTerminal(const QStringList& arguments, const QStringList& environment)
         const int slave = ::open(name.constData(), O_RDWR | O_NOCTTY);
         ::dup2(slave, STDERR_FILENO);
     });
-    process.start(QStringLiteral(KETTLE_BATCH), arguments);
+    process.start(kettle::test::batchTool(), arguments);
     process.waitForFinished(120000);
     ::fcntl(master, F_SETFL, O_NONBLOCK);
     QByteArray text;

@@ -146,10 +146,11 @@ private Q_SLOTS:
         QVERIFY(writePicture(folder / "t\xe9_basecolor.png", 4, 4, 3, [](int, int, int) { return 90; }));
         const fs::path project = path("latin.palekettle");
         // Arguments as bytes, which QProcess would turn into UTF-8.
-        const std::string command = std::string(KETTLE_BATCH) + " new '" + folder.string() + "' -o '" +
-                                    project.string() + "' && " + KETTLE_BATCH + " info --json '" +
+        const std::string tool = batchTool().toStdString();
+        const std::string command = tool + " new '" + folder.string() + "' -o '" +
+                                    project.string() + "' && " + tool + " info --json '" +
                                     project.string() + "' > '" + path("latin.json").string() + "' && " +
-                                    KETTLE_BATCH + " export '" + project.string() + "' --out '" +
+                                    tool + " export '" + project.string() + "' --out '" +
                                     path("latin-out").string() + "'";
         QCOMPARE(std::system(command.c_str()), 0);
         QVERIFY(!QJsonDocument::fromJson(QByteArray::fromStdString(*readFile(path("latin.json")))).isNull());

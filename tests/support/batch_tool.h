@@ -11,6 +11,9 @@
 
 namespace kettle::test {
 
+/// The tool's file: this build's, or the one that KETTLE_BATCH names (another build's, with sanitizers).
+inline QString batchTool() { return qEnvironmentVariable("KETTLE_BATCH", QStringLiteral(KETTLE_BATCH)); }
+
 struct Ran {
     int status = -1;  ///< -1: it did not end by itself
     QString output, errors;
@@ -27,7 +30,7 @@ inline Ran batch(const QStringList& arguments, const QString& outputTo = {}, rli
             const rlimit most{limit, limit};
             setrlimit(RLIMIT_AS, &most);
         });
-    process.start(QStringLiteral(KETTLE_BATCH), arguments);
+    process.start(batchTool(), arguments);
     process.waitForFinished(120000);
     return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
             QString::fromUtf8(process.readAllStandardOutput()),
