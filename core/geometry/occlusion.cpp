@@ -130,6 +130,7 @@ struct Neighbours {
     Axes at, from, across, along, normal;
     std::array<std::uint16_t*, kNeighbours> distances;
     std::array<float, kNeighbours> opening;  ///< the harmonic mean of what a place's own rays met, cm
+    std::array<float, kNeighbours> nearest;  ///< the least of it, cm
 
     static std::size_t slotOf(std::size_t place) { return place % kShares * kSlots + place / kShares; }
 };
@@ -170,22 +171,35 @@ struct Caster {
                    ? static_cast<std::uint16_t>(std::min(65534.0f, distance / longest * 65534.0f))
                    : kNothing;
     }
-    /// The harmonic mean of the distances that a place's own share of the rays met, at most the model's size.
-    float openingOf(const std::uint16_t* own, std::size_t s) const {
+    /// Keeps how far away things are, by the rays of its own share that a place has cast; nothing is farther
+    /// than the model is large.
+    void measure(Neighbours& block, std::size_t slot, std::size_t s) const {
+        const std::uint16_t* own = block.distances[slot];
+        const float unit = longest / 65534.0f;
         float sum = 0;
-        for (std::size_t r = s; r < kRays; r += kShares)
-            if (own[r] != kNothing)
-                sum += 65534.0f / (longest * static_cast<float>(std::max<int>(1, own[r])));
-        return std::min(longest, static_cast<float>(kRays / kShares) / std::max(sum, 1e-9f));
+        int least = 65534;
+        for (std::size_t r = s; r < kRays; r += kShares) {
+            if (own[r] == kNothing) continue;
+            const int distance = std::max<int>(1, own[r]);
+            sum += 1 / (unit * static_cast<float>(distance));
+            least = std::min(least, distance);
+        }
+        block.opening[slot] = std::min(longest, static_cast<float>(kRays / kShares) / std::max(sum, 1e-9f));
+        block.nearest[slot] = unit * static_cast<float>(least);
     }
     /// The nearest place of a share that lies beside this one, in nearly the same plane, faces alike and has
     /// things about as far away; kNeighbours if there is none. How far away it may lie is a share of how far
-    /// away things are, since what is hidden varies by that (Ward, Rubinstein and Clear 1988).
+    /// away things are, since what is hidden varies by that (Ward, Rubinstein and Clear 1988); a long way
+    /// only where the nearest thing is much farther still, so that what lies beyond a short spread stays
+    /// open.
     std::size_t neighbour(const Neighbours& block, std::size_t slot, std::size_t s) const {
         constexpr float kAlike = 0.97f, kStep = 0.25f, kUnlike = 4;
-        constexpr float kShare = 0.2f, kNearest = 1.6f, kFarthest = 3;  // the latter in spacings
+        constexpr float kShare = 0.2f, kShareOfNearest = 0.3f;
+        constexpr float kNearest = 1.4f, kFar = 3, kFarthest = 6;  // in spacings
         const float opening = block.opening[slot],
-                    reach = std::clamp(kShare * opening, kNearest * spacing, kFarthest * spacing);
+                    most = std::clamp(kShareOfNearest * block.nearest[slot], kFar * spacing,
+                                      kFarthest * spacing),
+                    reach = std::clamp(kShare * opening, kNearest * spacing, most);
         const std::size_t first = s * kSlots;
         const PlacesBeside share{&block.at.x[first],
                                  &block.at.y[first],
@@ -205,8 +219,7 @@ struct Caster {
         for (std::size_t s = 0; s < kShares; ++s) {
             for (std::size_t i = 0; i < block.counts[s]; ++i) slots[i] = s * kSlots + i;
             castPacks(block, slots.data(), block.counts[s], s);
-            for (std::size_t i = 0; i < block.counts[s]; ++i)
-                block.opening[slots[i]] = openingOf(block.distances[slots[i]], s);
+            for (std::size_t i = 0; i < block.counts[s]; ++i) measure(block, slots[i], s);
         }
         for (std::size_t s = 0; s < kShares; ++s) {
             std::size_t alone = 0;
