@@ -126,6 +126,7 @@ nlohmann::ordered_json openFigures(Watched& application, const QString& folder) 
                          isLit = true;
                          isFull = isFull || stage >= 1;
                      });
+    QObject::connect(&window.session(), &Session::mapsArrived, &window, [&] { isFull = false; });
     application.begin();
     QElapsedTimer time;
     time.start();
@@ -133,7 +134,7 @@ nlohmann::ordered_json openFigures(Watched& application, const QString& folder) 
     window.session().bringIn(folder);
     waitUntil([&] { return isLit; }, 60000);
     out["first"] = now();
-    waitUntil([&] { return isFull; }, 60000);
+    waitUntil([&] { return isFull && window.session().arrived().all == 0; }, 60000);
     out["complete"] = now();
     out["longest-event"] = application.longest();
     out["longest-event-own-time"] = application.longestOwn();

@@ -209,7 +209,7 @@ QString ModelView::state() const {
     if (const int percent = m_pictures.facts()->percent(); percent < 100)
         return tr("measuring the model %1 %").arg(percent);
     if (const auto arrived = m_session.arrived(); arrived.all > 0)
-        return tr("reading %1 of %2 tiles").arg(arrived.read).arg(arrived.all);
+        return tr("reading maps, %1 of %2").arg(arrived.read).arg(arrived.all);
     if (m_shownNumber != m_askedNumber || m_stage < 0) return tr("working");
     if (m_stage >= Preview::kLastStage) return tr("current");
     return tr("refining %1 %").arg(100 * (m_stage + 1) / (Preview::kLastStage + 1));

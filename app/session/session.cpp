@@ -29,8 +29,11 @@ Session::Session(QObject* parent) : QObject(parent) {
             [this](const QString& file, const auto& picture) { tookPicture(file, *picture); });
     m_store->onArrival([this](ImageStore::Arrived arrived) {
         QMetaObject::invokeMethod(this, [this, arrived] {
+            const bool begins =
+                arrived.all > 0 && m_arrived.all == 0;  // nothing that was not asked for is there
             m_arrived = arrived;
-            Q_EMIT mapsArrived();
+            Q_EMIT readingMaps();
+            if (!begins) Q_EMIT mapsArrived();
         });
     });
 }

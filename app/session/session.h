@@ -321,7 +321,8 @@ Q_SIGNALS:
     void fileChanged();
     void told(const QString& sentence, bool isError);
     void progress(const QString& sentence);  ///< of what goes on behind the window
-    void mapsArrived();                      ///< more tiles of large maps have been read, or all
+    void readingMaps();                      ///< large maps are being read: how far (arrived)
+    void mapsArrived();                      ///< more of them has been read, or all
 
 private:
     void tookPicture(const QString& file, const Result<QImage>& picture);

@@ -163,7 +163,7 @@ void MainWindow::connectViews() {
     connect(&m_session, &Session::selectionChanged, this, &MainWindow::refreshStatus);
     connect(&m_session, &Session::viewChanged, this, &MainWindow::refreshStatus);
     connect(&m_session, &Session::mapsArrived, this, &MainWindow::askPictures);
-    connect(&m_session, &Session::mapsArrived, this, &MainWindow::refreshStatus);
+    connect(&m_session, &Session::readingMaps, this, &MainWindow::refreshStatus);
     connect(&m_session, &Session::told, m_message, &MessageBar::tell);
     connect(&m_session, &Session::progress, m_message, &MessageBar::tellProgress);
     connect(m_export, &ExportSheet::finished, m_message, &MessageBar::tell);
@@ -392,7 +392,7 @@ void MainWindow::refreshStatus() {
     const std::size_t megabytes = m_session.resources().store().bytesInUse() >> 20;
     // What was kept prepared lies on disk and takes no memory that anybody would miss.
     m_memoryLabel->setText(arrived.all > 0
-                               ? tr("Reading the maps: %1 of %2 tiles").arg(arrived.read).arg(arrived.all)
+                               ? tr("Reading the maps: %1 of %2").arg(arrived.read).arg(arrived.all)
                            : megabytes > 0 ? tr("%1 MB of maps").arg(megabytes)
                                            : QString());
 }

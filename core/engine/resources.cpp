@@ -29,6 +29,18 @@ std::array<float, 4> neutralOf(const std::string& role) {
     return {v.x, v.y, v.z, 1.0f};
 }
 
+/// The source without which there is nothing to see: the base colour, or the first map.
+std::size_t mostTelling(const Program& program) {
+    const auto& all = program.sources;
+    const auto find = [&](auto&& isIt) {
+        return static_cast<std::size_t>(std::find_if(all.begin(), all.end(), isIt) - all.begin());
+    };
+    const std::size_t colour =
+        find([](const SourceKey& key) { return key.kind == SourceKind::Map && key.role == "base-colour"; });
+    if (colour < all.size()) return colour;
+    return find([](const SourceKey& key) { return key.kind == SourceKind::Map; });
+}
+
 /// A stride is a texel of the largest map that is read around the same points; the nets that read no map have
 /// one of the finest that shows.
 void findStrides(const Program& program, ResolvedMaps& resolved) {
@@ -102,11 +114,12 @@ Result<std::string> Resources::encodingOf(const TextureSet& set, const Map& map)
     return automaticEncoding(map.role, *info);
 }
 
-Result<std::shared_ptr<const MapImage>> Resources::map(const TextureSet& set, const Map& map) const {
+Result<std::shared_ptr<const MapImage>> Resources::map(const TextureSet& set, const Map& map,
+                                                       bool waits) const {
     auto encoding = encodingOf(set, map);
     if (!encoding) return fail(encoding.error());
     const MapReading how(*encoding, map.channels);
-    return m_isHurried ? m_store->soFar(fileOf(set, map), how, m_colours)
+    return m_isHurried ? m_store->soFar(fileOf(set, map), how, m_colours, waits)
                        : m_store->get(fileOf(set, map), how, m_colours);
 }
 
@@ -117,6 +130,7 @@ ResolvedMaps Resources::resolve(const Project& project, const Program& program) 
     resolved.maps.resize(count);
     resolved.holes.resize(count);
     std::vector<std::string> problems(count);
+    const std::size_t awaited = mostTelling(program);
     parallelFor(count, 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t i = begin; i < end; ++i) {
             const SourceKey& key = program.sources[i];
@@ -130,7 +144,7 @@ ResolvedMaps Resources::resolve(const Project& project, const Program& program) 
                     key.role, key.set);
                 continue;
             }
-            auto image = map(*set, *found);
+            auto image = map(*set, *found, i == awaited);
             if (image)
                 resolved.maps[i] = *image;
             else

@@ -61,14 +61,17 @@ public:
     Result<std::string> encodingOf(const TextureSet& set, const Map& map) const;
     /// Size, depth and tag of the map's file, or of its first tile. Errors: Missing, Unreadable.
     Result<ImageInfo> infoOf(const TextureSet& set, const Map& map) const;
-    Result<std::shared_ptr<const MapImage>> map(const TextureSet& set, const Map& map) const;
+    Result<std::shared_ptr<const MapImage>> map(const TextureSet& set, const Map& map) const {
+        return this->map(set, map, true);
+    }
     /// Maps, and for a program that reads it the model, loaded if needed.
     ResolvedMaps resolve(const Project& project, const Program& program) const;
     /// The project's model as points ask it; null without one, or where nobody finds models.
     std::shared_ptr<const ModelFacts> facts(const Project& project) const {
         return m_models != nullptr ? m_models->facts(project.view.model, project.view.unit) : nullptr;
     }
-    /// The same resources, of whose maps in tiles what has been read so far is taken: the rest comes later
+    /// The same resources, of whose maps what has been read so far is taken: of maps in tiles those that are
+    /// there, of large ones the base colour (or the first that is asked for); the rest comes later
     /// (ImageStore).
     Resources hurried() const {
         Resources copy = *this;
@@ -90,6 +93,8 @@ public:
     const std::filesystem::path& folder() const { return m_folder; }
 
 private:
+    Result<std::shared_ptr<const MapImage>> map(const TextureSet& set, const Map& map, bool waits) const;
+
     std::filesystem::path m_folder;
     std::shared_ptr<ImageStore> m_store;
     ColourManagement m_colours;

@@ -61,7 +61,17 @@ void GrowingMap::findPrepared() {
     });
 }
 
-void GrowingMap::readMore(std::size_t most, const CancelToken& cancel) {
+std::size_t GrowingMap::left() const {
+    const std::lock_guard lock(m_mutex);
+    return m_left.size();
+}
+
+void GrowingMap::waitBeyond(std::size_t done) const {
+    std::unique_lock lock(m_mutex);
+    m_news.wait(lock, [&] { return doneUnderLock() > done || doneUnderLock() == m_tiles.size(); });
+}
+
+std::size_t GrowingMap::readMore(std::size_t most, const CancelToken& cancel) {
     std::vector<std::size_t> mine;
     {
         const std::lock_guard lock(m_mutex);
@@ -76,8 +86,10 @@ void GrowingMap::readMore(std::size_t most, const CancelToken& cancel) {
                 tile = guarded("read " + file.string(), [&] { return MapTile::read(file, reading()); });
             const std::lock_guard lock(m_mutex);
             m_tiles[mine[i]] = std::move(tile);
+            m_news.notify_all();
         }
     });
+    return mine.size();
 }
 
 std::shared_ptr<MapImage> GrowingMap::begun() const {

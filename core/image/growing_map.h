@@ -2,6 +2,7 @@
 #pragma once
 
 #include <chrono>
+#include <condition_variable>
 #include <filesystem>
 #include <map>
 #include <memory>
@@ -34,8 +35,13 @@ public:
 
     /// Maps whatever lies prepared. Before anything is read.
     void findPrepared();
-    /// Reads up to `most` tiles that nobody has begun, side by side on all cores. Threads: safe.
-    void readMore(std::size_t most, const CancelToken& cancel);
+    /// Reads up to `most` tiles that nobody has begun, side by side on all cores. Returns how many there
+    /// were. Threads: safe.
+    std::size_t readMore(std::size_t most, const CancelToken& cancel);
+    /// Tiles that nobody has begun. Threads: safe.
+    std::size_t left() const;
+    /// Waits for others who read: until more than `done` tiles are done. Threads: safe.
+    void waitBeyond(std::size_t done) const;
 
     /// What there is so far; a tile that is still to come is plain, the mean of one that is there. Null
     /// before the first. The same answer for a third of a second, unless all are there: what was looked up in
@@ -57,6 +63,7 @@ private:
     bool m_isThroughDisk = false;
     std::vector<int> m_numbers;
     mutable std::mutex m_mutex;
+    mutable std::condition_variable m_news;
     mutable std::shared_ptr<const MapImage> m_soFar;
     mutable std::size_t m_soFarDone = 0;  ///< tiles in it
     mutable std::chrono::steady_clock::time_point m_soFarMade;

@@ -79,21 +79,31 @@ ImageStore::Loaded ImageStore::took(const std::string& key, std::uint64_t stamp,
 
 Result<std::shared_ptr<const MapImage>> ImageStore::soFar(const std::filesystem::path& file,
                                                           const MapReading& how,
-                                                          const ColourManagement& colours) {
-    if (!isTilePattern(file)) return get(file, how, colours);
+                                                          const ColourManagement& colours, bool waits) {
+    if (!isTilePattern(file) && !isLarge(file, how)) return get(file, how, colours);
     const std::string key = keyOf(file, how, colours);
     const std::shared_ptr<GrowingMap> map = growing(key, stampOf(file), file, how, colours);
     if (map == nullptr) return get(file, how, colours);
     if (auto image = map->soFar()) return image;
     map->findPrepared();
-    while (!map->soFar() && !map->isEnded()) map->readMore(1, m_stopsReading);
+    if (!map->isEnded()) tell(false);
+    while (waits && !map->soFar() && !map->isEnded()) {
+        const std::size_t done = map->done();
+        if (map->readMore(1, m_stopsReading) == 0) map->waitBeyond(done);
+    }
     if (map->isEnded()) {
         finish(key, *map);
         return get(file, how, colours);
     }
-    m_wake.notify_all();
-    if (auto image = map->soFar()) return image;
+    if (auto image = map->soFar(); image || !waits) return image;
     return get(file, how, colours);
+}
+
+/// Takes long enough to read that other maps are shown meanwhile.
+bool ImageStore::isLarge(const std::filesystem::path& file, const MapReading& how) {
+    constexpr double kLarge = 6e6;
+    const Result<ImageInfo> known = info(file, how.channels);
+    return known && static_cast<double>(known->width) * known->height > kLarge;
 }
 
 /// The map that is being read, begun if it must be; null if the store has it, or waits for it already.
@@ -107,6 +117,7 @@ std::shared_ptr<GrowingMap> ImageStore::growing(const std::string& key, std::uin
     if (entry != m_entries.end() && entry->second.stamp == stamp) return nullptr;
     auto map = std::make_shared<GrowingMap>(file, how, colours, m_prepared, m_keeps);
     if (map->all() == 0 || m_ends) return nullptr;
+    m_begun += map->all();
     if (entry != m_entries.end()) forget(entry);
     if (const auto old = m_growing.find(key); old != m_growing.end()) {
         old->second.promise->set_value(fail(ErrorKind::Cancelled, "The maps have changed."));
@@ -126,40 +137,82 @@ void ImageStore::finish(const std::string& key, const GrowingMap& map) {
     if (at == m_growing.end() || at->second.map.get() != &map) return;  // somebody else was sooner
     const Growing ended = std::move(at->second);
     m_growing.erase(at);
+    if (m_growing.empty()) m_begun = 0;
     lock.unlock();
     static_cast<void>(took(key, ended.stamp, map.whole(), *ended.promise));
 }
 
-/// Maps in tiles, in turn, a few tiles of each at a time.
+/// Under the lock. A map that was given up, since its file has changed, counts as read.
+ImageStore::Arrived ImageStore::arrived() const {
+    Arrived arrived{m_begun, m_begun};
+    for (const auto& [name, growing] : m_growing) arrived.read -= growing.map->all() - growing.map->done();
+    return arrived;
+}
+
+/// Tells how far it is; only `again` if it was told that reading goes on.
+void ImageStore::tell(bool again) {
+    const std::lock_guard telling(m_telling);
+    Arrived now;
+    {
+        const std::lock_guard lock(m_mutex);
+        if (!again && m_owesEnd) return;
+        now = arrived();
+        m_owesEnd = now.all > 0;
+    }
+    if (m_tell) m_tell(now);
+    m_wake.notify_all();
+}
+
+/// Under the lock. Maps in turn, as many as have a tile for each core that nobody reads.
+ImageStore::Reading ImageStore::nextTurn(std::string& last) const {
+    const std::size_t cores = std::max(1u, std::thread::hardware_concurrency());
+    Reading turn;
+    std::size_t tiles = 0;
+    auto next = m_growing.upper_bound(last);
+    for (std::size_t i = 0; i < m_growing.size() && tiles < cores; ++i, ++next) {
+        if (next == m_growing.end()) next = m_growing.begin();
+        const std::size_t left = next->second.map->left();
+        if (left == 0) continue;
+        tiles += left;
+        turn.emplace_back(next->first, next->second.map);
+        last = next->first;
+    }
+    return turn;
+}
+
+void ImageStore::readTurn(const Reading& turn) {
+    const std::size_t cores = std::max(1u, std::thread::hardware_concurrency());
+    parallelFor(turn.size(), 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) turn[i].second->readMore(cores, m_stopsReading);
+    });
+}
+
+/// What others do not wait for: maps in turn, a few tiles of each at a time.
 void ImageStore::readOn() {
     using Clock = std::chrono::steady_clock;
-    constexpr std::chrono::milliseconds kPause(400);
+    constexpr std::chrono::milliseconds kPause(400), kSoon(10);
     const GiveWay giveWay;
     auto told = Clock::now() - kPause;
     std::string last;
     for (bool isNews = false;;) {
-        std::string key;
-        std::shared_ptr<GrowingMap> map;
-        Arrived arrived;
+        Reading turn, all;
         {
             std::unique_lock lock(m_mutex);
-            m_wake.wait(lock, [&] { return m_ends || isNews || !m_growing.empty(); });
+            m_wake.wait(lock, [&] { return m_ends || m_owesEnd || !m_growing.empty(); });
             if (m_ends) return;
-            auto next = m_growing.upper_bound(last);
-            if (next == m_growing.end()) next = m_growing.begin();
-            if (next != m_growing.end()) key = last = next->first, map = next->second.map;
-            for (const auto& [name, growing] : m_growing)
-                arrived.read += growing.map->done(), arrived.all += growing.map->all();
+            turn = nextTurn(last);
+            for (const auto& [key, growing] : m_growing) all.emplace_back(key, growing.map);
+            // All that is left is being read by those who wait for it.
+            if (turn.empty() && !all.empty()) m_wake.wait_for(lock, kSoon, [&] { return m_ends; });
         }
-        if (isNews && (map == nullptr || Clock::now() - told > kPause)) {
-            const std::lock_guard lock(m_telling);
-            if (m_tell) m_tell(arrived);
+        if (all.empty() || (isNews && Clock::now() - told > kPause)) {
+            tell(true);
             told = Clock::now(), isNews = false;
         }
-        if (map == nullptr) continue;
-        map->readMore(std::max(1u, std::thread::hardware_concurrency()), m_stopsReading);
-        isNews = true;
-        if (map->isEnded()) finish(key, *map);
+        readTurn(turn);
+        isNews = isNews || !turn.empty();
+        for (const auto& [key, map] : all)
+            if (map->isEnded()) finish(key, *map), isNews = true;
     }
 }
 

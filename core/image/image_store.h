@@ -44,16 +44,17 @@ public:
     Result<std::shared_ptr<const MapImage>> get(const std::filesystem::path& file, const MapReading& how,
                                                 const ColourManagement& colours);
     /// The same, but of a map in tiles what has been read so far: the rest is read behind everything else,
-    /// and told of by what onArrival was given. Waits for the first tile alone. Threads: safe.
+    /// and told of by what onArrival was given. Waits for the first tile alone; who does not wait gets null
+    /// for a map of which nothing is there yet, if it is in tiles or large. Threads: safe.
     Result<std::shared_ptr<const MapImage>> soFar(const std::filesystem::path& file, const MapReading& how,
-                                                  const ColourManagement& colours);
-    /// Tiles that were read, of all that maps being read consist of.
+                                                  const ColourManagement& colours, bool waits = true);
+    /// Tiles that were read, of all that maps being read consist of; a map that is not in tiles is one.
     struct Arrived {
         std::size_t read = 0, all = 0;
     };
-    /// Called on a thread of the store when soFar has more to give: a few times a second while maps are read,
-    /// and with 0 of 0 when all are there. What it borrows must live as long as the store, or until another
-    /// is given.
+    /// Called when reading begins, on a thread of the store when soFar has more to give, a few times a second
+    /// while maps are read, and with 0 of 0 when all are there. What it borrows must live as long as the
+    /// store, or until another is given.
     void onArrival(std::function<void(Arrived)> tell);
     /// Gives pages of prepared maps back to the system if many are in memory.
     void rest() const;
@@ -83,7 +84,13 @@ private:
                                         const std::filesystem::path& file, const MapReading& how,
                                         const ColourManagement& colours);
     Loaded took(const std::string& key, std::uint64_t stamp, Loaded image, std::promise<Loaded>& promise);
+    using Reading = std::vector<std::pair<std::string, std::shared_ptr<GrowingMap>>>;
+    bool isLarge(const std::filesystem::path& file, const MapReading& how);
     void finish(const std::string& key, const GrowingMap& map);
+    Arrived arrived() const;
+    Reading nextTurn(std::string& last) const;
+    void readTurn(const Reading& turn);
+    void tell(bool again);
     void readOn();
     void prepareLater(const Loaded& image);
     void work();
@@ -101,10 +108,12 @@ private:
     std::list<std::weak_ptr<const MapImage>> m_toPrepare;
     std::map<std::string, Growing> m_growing;
     std::thread m_reading;
+    std::size_t m_begun = 0;  ///< tiles of all maps since none was being read
     CancelToken m_stopsReading;
     std::mutex m_telling;
     std::function<void(Arrived)> m_tell;
     bool m_ends = false, m_keeps = false;
+    bool m_owesEnd = false;  ///< was told of a beginning, and not yet of its end
 };
 
 }  // namespace kettle

@@ -93,6 +93,44 @@ private Q_SLOTS:
         QVERIFY(line != nullptr && session().save(project()));
         QVERIFY(wasLit || counts.size() < 3);  // a quick machine may have them all before the model
     }
+    void largeMapsAreSeenOneAfterTheOther() {
+        const fs::path hull = fs::path(m_dir.path().toStdString()) / "hull";
+        fs::create_directories(hull);
+        QVERIFY(writePicture(hull / "hull_color.png", 2500, 2500, 3,
+                             [](int, int, int c) { return c == 0 ? 200 : 40; }));
+        QVERIFY(writePicture(hull / "hull_roughness.png", 2500, 2500, 1,
+                             [](int x, int y, int) { return (x * 7 + y * 13) % 90; }));
+        for (const char* other : {"hull_height.png", "hull_ao.png", "hull_opacity.png", "hull_specular.png"})
+            fs::create_hard_link(hull / "hull_roughness.png", hull / other);
+        const QString saved = m_dir.filePath(QStringLiteral("hull.palekettle"));
+        session().bringIn(QString::fromStdString(hull.string()));
+        QTRY_VERIFY_WITH_TIMEOUT(!session().project().lines.empty(), 30000);
+        QVERIFY(session().save(saved));
+        init();  // a window that has read nothing yet
+        std::set<QString> states;
+        bool saidSo = false;
+        connect(&session(), &Session::readingMaps, this,
+                [&] { saidSo = saidSo || says(QStringLiteral("Reading the maps: ")); });
+        connect(&window().pictures(), &PictureService::modelReady, this,
+                [&] { states.insert(window().model().state()); });
+        QVERIFY(session().open(saved));
+        QTRY_VERIFY_WITH_TIMEOUT(saidSo && session().arrived().all == 0, 60000);
+        QVERIFY(settled());
+        QCOMPARE(window().model().state(), QStringLiteral("current"));
+        QVERIFY(!states.contains(QStringLiteral("map missing")));
+        QVERIFY(says(QStringLiteral("MB of maps")));
+        // What stood in for the roughness (a half) is gone.
+        const Line* line = session().project().lineOfChannel("roughness");
+        QVERIFY(line != nullptr);
+        session().selectStep(line->steps[0]->id);
+        QTRY_VERIFY(window().flat().isCurrent());
+        QVERIFY(settled());
+        const QImage& picture = window().flat().picture();
+        for (const double at : {0.3, 0.5, 0.7}) {
+            const QColor colour = picture.pixelColor(int(at * picture.width()), int(at * picture.height()));
+            QVERIFY2(colour.red() < 100, qPrintable(colour.name()));
+        }
+    }
     void aTileThatIsBrokenIsNamedInTheEnd() {
         const fs::path broken = set() / "deck_color.1008.png";
         fs::rename(broken, broken.string() + ".kept");

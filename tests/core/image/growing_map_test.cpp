@@ -8,6 +8,8 @@
 #include <fstream>
 
 #include "core/colour/encoding.h"
+#include "core/engine/compile.h"
+#include "core/engine/resources.h"
 #include "core/image/image_store.h"
 #include "tests/support/projects.h"
 
@@ -142,6 +144,76 @@ private Q_SLOTS:
         QVERIFY(told >= 1);
         QVERIFY(*store.soFar(pattern, encoding::kRaw, m_colours) == *whole);
         QVERIFY(store.bytesInUse() > 12u * 512 * 512 * 3);
+        store.onArrival({});
+    }
+    void largeMapsComeOneAfterTheOther() {
+        const fs::path path = folder();
+        // The smallest side that counts as large, and one that does not. Eleven take longer than one.
+        QVERIFY(writePicture(path / "base.png", 2500, 2500, 1, [](int, int, int) { return 60; }));
+        QVERIFY(writePicture(path / "small.png", 2400, 2400, 1, [](int, int, int) { return 30; }));
+        QVERIFY(writePicture(path / "0.png", 2500, 2500, 1, [](int x, int y, int) { return (x * y) % 251; }));
+        TextureSet set{"deck",
+                       "Deck",
+                       "",
+                       {{"base-colour", "base.png", "raw", {}}, {"roughness", "small.png", "raw", {}}},
+                       {}};
+        Program program;
+        for (int i = 0; i < 11; ++i) {
+            const std::string file = std::to_string(i) + ".png";
+            if (i > 0) fs::create_hard_link(path / "0.png", path / file);
+            set.maps.push_back({"mask-" + file, file, "raw", {}});
+            program.sources.push_back({SourceKind::Map, "deck", "mask-" + file});
+        }
+        for (const char* role : {"base-colour", "roughness"})
+            program.sources.push_back({SourceKind::Map, "deck", role});
+        Project project;
+        project.sets.emplace_back(set);
+        const auto store = std::make_shared<ImageStore>();
+        std::atomic<int> begun = 0, ended = 0;
+        store->onArrival([&](ImageStore::Arrived arrived) { ++(arrived.all == 0 ? ended : begun); });
+        const Resources resources(path, store, m_colours);
+        const auto first = resources.hurried().resolve(project, program);
+        // The base colour is waited for and the small map is there; others are holes with no word of it.
+        QVERIFY(first.maps[11] != nullptr && first.maps[12] != nullptr);
+        QVERIFY(std::count(first.maps.begin(), first.maps.end(), nullptr) > 0);
+        QVERIFY(first.problems.empty() && begun >= 1);
+        QTRY_COMPARE_WITH_TIMEOUT(int(ended), 1, 30000);
+        const auto all = resources.hurried().resolve(project, program);
+        for (int i = 0; i < 11; ++i) {
+            QVERIFY(all.maps[i] != nullptr);
+            QCOMPARE(int(all.maps[i]->pixels().row<std::uint8_t>(5)[3]), 15);
+        }
+        QVERIFY(all.maps[11] == first.maps[11] && all.maps[12] == first.maps[12] && ended == 1);
+        store->onArrival({});
+    }
+    void whoNeedsAllOfThemWaits() {
+        const fs::path path = folder();
+        QVERIFY(writePicture(path / "height.png", 2500, 2500, 1, [](int, int, int) { return 90; }));
+        ImageStore store;
+        const auto none = store.soFar(path / "height.png", encoding::kRaw, m_colours, false);
+        QVERIFY(none && *none == nullptr);
+        const auto whole = store.get(path / "height.png", encoding::kRaw, m_colours);
+        QVERIFY(whole && std::fabs(redIn(**whole, 1001) - 90.0f / 255) < 1e-6f);
+        QVERIFY(*store.soFar(path / "height.png", encoding::kRaw, m_colours, false) == *whole);
+        // One that waits for what another is reading.
+        QVERIFY(writePicture(path / "next.png", 2500, 2500, 1, [](int, int, int) { return 7; }));
+        QVERIFY(*store.soFar(path / "next.png", encoding::kRaw, m_colours, false) == nullptr);
+        const auto next = store.soFar(path / "next.png", encoding::kRaw, m_colours);
+        QVERIFY(next && std::fabs(redIn(**next, 1001) - 7.0f / 255) < 1e-6f);
+    }
+    void aLargeMapThatIsBrokenIsNamed() {
+        const fs::path path = folder();
+        QVERIFY(writePicture(path / "height.png", 2500, 2500, 1,
+                             [](int x, int y, int) { return (x * y) % 251; }));
+        fs::resize_file(path / "height.png", fs::file_size(path / "height.png") / 2);
+        ImageStore store;
+        std::atomic<bool> isEnd = false;
+        store.onArrival([&](ImageStore::Arrived arrived) { isEnd = isEnd || arrived.all == 0; });
+        const auto none = store.soFar(path / "height.png", encoding::kRaw, m_colours, false);
+        QVERIFY(none && *none == nullptr);
+        QTRY_VERIFY(isEnd);
+        const auto failed = store.soFar(path / "height.png", encoding::kRaw, m_colours, false);
+        QVERIFY(!failed && failed.error().sentence.find("height.png") != std::string::npos);
         store.onArrival({});
     }
     void aChangedTileBeginsAnew() {
