@@ -110,8 +110,7 @@ private Q_SLOTS:
             array.insert(QStringLiteral("SLURM_ARRAY_TASK_ID"),
                          job == &first ? QStringLiteral("0") : QStringLiteral("1"));
             job->setProcessEnvironment(array);
-            job->start(batchTool(),
-                       {QStringLiteral("bake"), at("plan.json"), QStringLiteral("--array")});
+            job->start(batchTool(), {QStringLiteral("bake"), at("plan.json"), QStringLiteral("--array")});
         }
         QVERIFY(QTest::qWaitFor([&] { return !filesIn("out").isEmpty(); }, 30000));
         first.kill();

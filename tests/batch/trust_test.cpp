@@ -147,11 +147,10 @@ private Q_SLOTS:
         const fs::path project = path("latin.palekettle");
         // Arguments as bytes, which QProcess would turn into UTF-8.
         const std::string tool = batchTool().toStdString();
-        const std::string command = tool + " new '" + folder.string() + "' -o '" +
-                                    project.string() + "' && " + tool + " info --json '" +
-                                    project.string() + "' > '" + path("latin.json").string() + "' && " +
-                                    tool + " export '" + project.string() + "' --out '" +
-                                    path("latin-out").string() + "'";
+        const std::string command = tool + " new '" + folder.string() + "' -o '" + project.string() +
+                                    "' && " + tool + " info --json '" + project.string() + "' > '" +
+                                    path("latin.json").string() + "' && " + tool + " export '" +
+                                    project.string() + "' --out '" + path("latin-out").string() + "'";
         QCOMPARE(std::system(command.c_str()), 0);
         QVERIFY(!QJsonDocument::fromJson(QByteArray::fromStdString(*readFile(path("latin.json")))).isNull());
         QVERIFY(loadProject(project)->sets[0]->folder == folder.string());

@@ -12,7 +12,9 @@
 namespace kettle::test {
 
 /// The tool's file: this build's, or the one that KETTLE_BATCH names (another build's, with sanitizers).
-inline QString batchTool() { return qEnvironmentVariable("KETTLE_BATCH", QStringLiteral(KETTLE_BATCH)); }
+inline QString batchTool() {
+    return qEnvironmentVariable("KETTLE_BATCH", QStringLiteral(KETTLE_BATCH));
+}
 
 struct Ran {
     int status = -1;  ///< -1: it did not end by itself
