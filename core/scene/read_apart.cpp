@@ -100,6 +100,14 @@ std::optional<Result<Mesh>> takeResult(SharedFile& file) {
 }  // namespace
 
 namespace {
+// The address sanitizer's own memory may be locked by another thread at the moment of the fork, and its child
+// then stands still for ever (the system's memory is made ready for it): another one is begun.
+#ifdef __SANITIZE_ADDRESS__
+constexpr std::chrono::milliseconds kSilence(4000);
+#else
+constexpr std::chrono::milliseconds kSilence = std::chrono::hours(24);
+#endif
+
 /// Not while the image library is being loaded.
 pid_t forked() {
     const std::lock_guard lock(pictureLibraryMutex());
@@ -110,14 +118,15 @@ pid_t forked() {
 Result<Mesh> readApart(const std::function<Result<Mesh>()>& read, const std::filesystem::path& file,
                        std::chrono::milliseconds longest, const CancelToken& cancel) {
     SharedFile shared;
-    const pid_t child = shared.isOpen() ? forked() : -1;
+    pid_t child = shared.isOpen() ? forked() : -1;
     if (child == 0) beTheChild(shared, read);
     if (child < 0)
         return fail(ErrorKind::NoMemory,
                     fmt::format("Cannot read the model {}: there is not enough memory. Close other programs.",
                                 file.string()),
                     std::strerror(errno));
-    const auto end = std::chrono::steady_clock::now() + longest;
+    auto begun = std::chrono::steady_clock::now();
+    const auto end = begun + longest;
     int status = 0;
     pid_t ended = 0;
     for (auto pause = std::chrono::microseconds(100); ended == 0;
@@ -135,6 +144,13 @@ Result<Mesh> readApart(const std::function<Result<Mesh>()>& read, const std::fil
                 fmt::format("Cannot read the model {}: it took longer than {} seconds. Save it again as OBJ, "
                             "GLB or PLY.",
                             file.string(), (longest.count() + 999) / 1000));
+        }
+        if (std::chrono::steady_clock::now() - begun > kSilence && shared.size() == 0) {
+            ::kill(child, SIGKILL);
+            ::waitpid(child, &status, 0);
+            if ((child = forked()) == 0) beTheChild(shared, read);
+            if (child < 0) break;
+            begun = std::chrono::steady_clock::now();
         }
         std::this_thread::sleep_for(pause);
     }
