@@ -45,6 +45,32 @@ float radicalInverse(std::uint32_t bits) {
     return static_cast<float>(bits) * 2.3283064365386963e-10f;
 }
 
+/// Angle of (x, y) in radians, to 1e-6. Source: Abramowitz and Stegun, Handbook of Mathematical
+/// Functions, 4.4.49.
+float quickAngle(float y, float x) {
+    const float ax = std::fabs(x), ay = std::fabs(y);
+    const float t = std::min(ax, ay) / std::max(std::max(ax, ay), 1e-30f), t2 = t * t;
+    float sum = 0.0028662257f;
+    for (const float c : {-0.0161657367f, 0.0429096138f, -0.0752896400f, 0.1065626393f, -0.1420889944f,
+                          0.1999355085f, -0.3333314528f, 1.0f})
+        sum = sum * t2 + c;
+    float angle = t * sum;
+    angle = ay > ax ? kPi / 2 - angle : angle;
+    angle = x < 0 ? kPi - angle : angle;
+    return std::copysign(angle, y);
+}
+
+/// Arc cosine of -1..1 to 1e-6. Source: the same, 4.4.46.
+float quickArcCosine(float x) {
+    const float a = std::fabs(x);
+    float sum = -0.0012624911f;
+    for (const float c : {0.0066700901f, -0.0170881256f, 0.0308918810f, -0.0501743046f, 0.0889789874f,
+                          -0.2145988016f, 1.5707963050f})
+        sum = sum * a + c;
+    sum *= std::sqrt(std::max(1 - a, 0.0f));
+    return x < 0 ? kPi - sum : sum;
+}
+
 /// A latitude-longitude picture with coarser versions, so that a few wide samples are enough.
 struct Panorama {
     struct Size {
@@ -67,19 +93,24 @@ struct Panorama {
             sizes.push_back(std::move(to));
         }
     }
-    Vec3 look(Vec3 d, float level) const {
-        const Size& s = sizes[static_cast<std::size_t>(
+    /// The picture of `level`, or the nearest that there is.
+    const Size& at(float level) const {
+        return sizes[static_cast<std::size_t>(
             std::clamp(level + 0.5f, 0.0f, static_cast<float>(sizes.size() - 1)))];
-        const float u = std::atan2(d.x, -d.z) / (2 * kPi) + 0.5f,
-                    v = std::acos(std::clamp(d.y, -1.0f, 1.0f)) / kPi;
+    }
+    static Vec3 look(const Size& s, Vec3 d) {
+        const float u = quickAngle(d.x, -d.z) / (2 * kPi) + 0.5f, v = quickArcCosine(d.y) / kPi;
         const float x = u * static_cast<float>(s.width) - 0.5f, y = v * static_cast<float>(s.height) - 0.5f;
-        const int x0 = static_cast<int>(std::floor(x)), y0 = static_cast<int>(std::floor(y));
-        const float fx = x - static_cast<float>(x0), fy = y - static_cast<float>(y0);
-        const auto at = [&](int i, int j) {
-            const int cx = ((x0 + i) % s.width + s.width) % s.width, cy = std::clamp(y0 + j, 0, s.height - 1);
-            return s.pixels[static_cast<std::size_t>(cy * s.width + cx)];
-        };
-        return mix(mix(at(0, 0), at(1, 0), fx), mix(at(0, 1), at(1, 1), fx), fy);
+        const int left = static_cast<int>(std::floor(x)), top = static_cast<int>(std::floor(y));
+        const float fx = x - static_cast<float>(left), fy = y - static_cast<float>(top);
+        const int x0 = left < 0 ? left + s.width : std::min(left, s.width - 1),  // u is 0 to 1
+            x1 = x0 + 1 < s.width ? x0 + 1 : 0;
+        const Vec3 *const row0 = s.pixels.data() + std::max(top, 0) * s.width, *const row1 =
+                                                                                   s.pixels.data() +
+                                                                                   std::min(top + 1,
+                                                                                            s.height - 1) *
+                                                                                       s.width;
+        return mix(mix(row0[x0], row0[x1], fx), mix(row1[x0], row1[x1], fx), fy);
     }
 };
 
@@ -89,33 +120,49 @@ Vec3 directionOf(int x, int y, int width, int height) {
     return {std::sin(theta) * std::sin(phi), std::cos(theta), -std::sin(theta) * std::cos(phi)};
 }
 
-/// The mean of the panorama under a GGX lobe around n, seen along n (Karis 2013): importance samples,
-/// weighted by the cosine.
-Vec3 filtered(const Panorama& panorama, Vec3 n, float roughness) {
-    constexpr std::uint32_t kSamples = 96;
-    const float alpha = roughness * roughness, alpha2 = alpha * alpha;
-    const Vec3 helper = std::fabs(n.y) < 0.9f ? Vec3{0, 1, 0} : Vec3{1, 0, 0};
-    const Vec3 a = normalised(cross(helper, n)), b = cross(n, a);
-    const float texel =
-        4 * kPi /
-        (static_cast<float>(panorama.sizes[0].width) * static_cast<float>(panorama.sizes[0].height));
-    Vec3 sum;
-    float weights = 0;
-    for (std::uint32_t i = 0; i < kSamples; ++i) {
-        const float e = (static_cast<float>(i) + 0.5f) / kSamples, phi = 2 * kPi * radicalInverse(i);
-        const float cosine = std::sqrt((1 - e) / (1 + (alpha2 - 1) * e)),
-                    sine = std::sqrt(std::max(0.0f, 1 - cosine * cosine));
-        const Vec3 h = a * (sine * std::cos(phi)) + b * (sine * std::sin(phi)) + n * cosine;
-        const Vec3 l = h * (2 * dot(n, h)) - n;
-        const float nl = dot(n, l);
-        if (nl <= 0) continue;
-        const float k = cosine * cosine * (alpha2 - 1) + 1, density = alpha2 / (kPi * k * k) / 4;
-        const float solid = 1 / (kSamples * std::max(density, 1e-6f));
-        sum += panorama.look(l, 0.5f * std::log2(std::max(solid / texel, 1.0f))) * nl;
-        weights += nl;
+/// The mean of a panorama under a GGX lobe of one roughness, seen along its axis (Karis 2013): importance
+/// samples, weighted by the cosine. They are the same for every axis, and are made once.
+class LobeFilter {
+public:
+    LobeFilter(const Panorama& panorama, float roughness) : m_panorama(panorama) {
+        constexpr std::uint32_t kSamples = 96;
+        const float alpha = roughness * roughness, alpha2 = alpha * alpha;
+        const Panorama::Size& finest = panorama.sizes[0];
+        const float texel = 4 * kPi / (static_cast<float>(finest.width) * static_cast<float>(finest.height));
+        for (std::uint32_t i = 0; i < kSamples; ++i) {
+            const float e = (static_cast<float>(i) + 0.5f) / kSamples, phi = 2 * kPi * radicalInverse(i);
+            const float cosine = std::sqrt((1 - e) / (1 + (alpha2 - 1) * e)),
+                        sine = std::sqrt(std::max(0.0f, 1 - cosine * cosine));
+            // The half vector's direction mirrors the axis to here.
+            const Vec3 l{2 * cosine * sine * std::cos(phi), 2 * cosine * sine * std::sin(phi),
+                         2 * cosine * cosine - 1};
+            if (l.z <= 0) continue;
+            const float k = cosine * cosine * (alpha2 - 1) + 1, density = alpha2 / (kPi * k * k) / 4;
+            const float solid = 1 / (kSamples * std::max(density, 1e-6f));
+            m_samples.push_back({l, &panorama.at(0.5f * std::log2(std::max(solid / texel, 1.0f)))});
+            m_weights += l.z;
+        }
     }
-    return weights > 0 ? sum * (1 / weights) : panorama.look(n, 0);
-}
+    Vec3 along(Vec3 n) const {
+        if (m_samples.empty()) return Panorama::look(m_panorama.sizes[0], n);
+        const Vec3 helper = std::fabs(n.y) < 0.9f ? Vec3{0, 1, 0} : Vec3{1, 0, 0};
+        const Vec3 a = normalised(cross(helper, n)), b = cross(n, a);
+        Vec3 sum;
+        for (const Sample& s : m_samples)
+            sum += Panorama::look(*s.picture, a * s.direction.x + b * s.direction.y + n * s.direction.z) *
+                   s.direction.z;
+        return sum * (1 / m_weights);
+    }
+
+private:
+    struct Sample {
+        Vec3 direction;  ///< beside the axis, which is z
+        const Panorama::Size* picture;
+    };
+    const Panorama& m_panorama;
+    std::vector<Sample> m_samples;
+    float m_weights = 0;
+};
 
 /// The panorama seen by a surface facing n: the mean by the cosine, over a coarse version's pixels.
 class CosineFilter {
@@ -191,15 +238,16 @@ void Environment::prepare(const std::vector<Vec3>& original, int width, int heig
     for (std::size_t k = 0; k < EnvironmentTables::kPictures; ++k) {
         const auto size = static_cast<std::size_t>(m_tables.size[k]);
         const float roughness = static_cast<float>(k) / (EnvironmentTables::kLevels - 1);
+        const LobeFilter lobe(panorama, roughness);
         float* const texels = m_tables.texels.data() + static_cast<std::size_t>(m_tables.start[k]) * 4;
         parallelFor(size, 4, [&](std::size_t begin, std::size_t end) {
             for (std::size_t y = begin; y < end; ++y)
                 for (std::size_t x = 0; x < size; ++x) {
                     const Vec3 d = fromOctahedron((static_cast<float>(x) + 0.5f) / static_cast<float>(size),
                                                   (static_cast<float>(y) + 0.5f) / static_cast<float>(size));
-                    const Vec3 seen = k == 0                            ? panorama.look(d, 0)
+                    const Vec3 seen = k == 0                            ? Panorama::look(panorama.sizes[0], d)
                                       : k == EnvironmentTables::kLevels ? cosine.facing(d)
-                                                                        : filtered(panorama, d, roughness);
+                                                                        : lobe.along(d);
                     float* const texel = texels + 4 * (y * size + x);
                     texel[0] = seen.x, texel[1] = seen.y, texel[2] = seen.z;
                 }

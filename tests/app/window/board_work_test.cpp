@@ -222,6 +222,8 @@ private Q_SLOTS:
         std::mt19937 random(20);
         const Project start = session().project();
         const auto pick = [&](std::size_t n) { return static_cast<std::size_t>(random() % n); };
+        // Between two edits the window does what it has to, as it does under the hand.
+        const auto edited = [] { QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete); };
         for (int i = 0; i < 500; ++i) {
             const Project& p = session().project();
             const Line& line = *p.lines[pick(p.lines.size())];
@@ -260,6 +262,7 @@ private Q_SLOTS:
                     }
                 }
             }
+            edited();
             if (i % 100 == 0) QCoreApplication::processEvents();
         }
         // Sources, of which there are many, cannot be moved or taken off.
@@ -267,10 +270,10 @@ private Q_SLOTS:
                  qPrintable(QString::number(session().history().position())));
         QCOMPARE(problemsOf(session().project()).size(), std::size_t{0});
         const Project end = session().project();
-        while (session().history().canUndo()) session().undo();
+        for (; session().history().canUndo(); edited()) session().undo();
         QCOMPARE(QString::fromStdString(projectToJson(session().project())),
                  QString::fromStdString(projectToJson(start)));
-        while (session().history().canRedo()) session().redo();
+        for (; session().history().canRedo(); edited()) session().redo();
         QVERIFY(session().project() == end);
     }
     void unsavedWorkSurvivesAndIsOffered() {
