@@ -6,6 +6,7 @@
 #include <cassert>
 #include <cstring>
 
+#include "core/engine/block_runner.h"
 #include "core/engine/fact_reader.h"
 #include "core/engine/stamps_where.h"
 
@@ -15,105 +16,6 @@ namespace {
 /// Setting up a task costs about a block of a short chain, so a task runs many: half of these to all, since
 /// loops are halved until they are no longer than that. 540,000 points still make 32 tasks for two cores.
 constexpr std::size_t kBlocksPerTask = 64;
-
-std::size_t padded(std::size_t count) {
-    return (count + kPad - 1) / kPad * kPad;
-}
-
-/// The memory one task needs to run a program over blocks, and the running itself.
-class BlockRunner {
-public:
-    explicit BlockRunner(const Program& program)
-        : m_program(program), m_at(static_cast<std::size_t>(program.registerCount)) {
-        const std::size_t slots = static_cast<std::size_t>(program.slotCount) + program.constants.size();
-        m_scratch = Plane(slots * kBlock);
-        std::size_t slot = static_cast<std::size_t>(program.slotCount);
-        for (const ConstantReg& c : program.constants) {
-            float* memory = m_scratch.data() + kBlock * slot++;
-            std::fill_n(memory, kBlock, c.value);
-            m_at[static_cast<std::size_t>(c.reg)] = memory;
-        }
-        for (std::size_t r = 0; r < m_at.size(); ++r)
-            if (program.slotOf[r] >= 0)
-                m_at[r] = m_scratch.data() + kBlock * static_cast<std::size_t>(program.slotOf[r]);
-        for (const Instruction& i : program.code) {
-            m_regs.insert(m_regs.end(), i.in.begin(), i.in.end());
-            m_regs.insert(m_regs.end(), i.out.begin(), i.out.end());
-        }
-        m_pointers.resize(m_regs.size());
-        m_soon.assign(program.code.size(), kNoReg);
-        m_next.assign(program.code.size(), kNoReg);
-    }
-
-    /// Tells that the outputs lie in memory that is not in the cache yet: each is fetched, during one of the
-    /// instructions before the one that writes it. A last instruction that writes three pictures would
-    /// otherwise wait for all of them.
-    void fetchOutputs() {
-        const std::vector<Instruction>& code = m_program.code;
-        std::vector<bool> isOutput(m_at.size(), false);
-        for (const Reg r : m_program.outputs) isOutput[static_cast<std::size_t>(r)] = true;
-        for (std::size_t i = 0; i < code.size(); ++i)
-            for (const Reg r : code[i].out) {
-                if (r == kNoReg || !isOutput[static_cast<std::size_t>(r)]) continue;
-                // Not far back: what was fetched long before has left the cache again.
-                constexpr std::size_t kFarthest = 16;
-                std::size_t before = i;
-                while (before > 0 && i - before < kFarthest && m_soon[before - 1] != kNoReg) --before;
-                if (before > 0 && m_soon[before - 1] == kNoReg) m_soon[before - 1] = r;
-            }
-    }
-
-    /// Tells that the sources lie so too, block behind block: one for each instruction, as far as they go.
-    void fetchSources() {
-        for (std::size_t i = 0; i < std::min(m_next.size(), m_program.sourceRegs.size()); ++i)
-            m_next[i] = m_program.sourceRegs[i].reg;
-    }
-
-    /// Only these instructions from now on (ProgramPlan::runs).
-    void runOnly(const std::vector<bool>& which) { m_runs = which.empty() ? nullptr : &which; }
-
-    /// Where a source's or an output's block lies from now on.
-    void place(Reg reg, const float* memory) {
-        m_at[static_cast<std::size_t>(reg)] = const_cast<float*>(memory);
-    }
-    const float* at(Reg reg) const { return m_at[static_cast<std::size_t>(reg)]; }
-
-    void run(std::size_t count) {
-        // Sources and outputs may have moved; everything else stays where it was for the task's life.
-        std::size_t at = 0;
-        for (const Reg r : m_regs)
-            m_pointers[at++] = r == kNoReg ? nullptr : m_at[static_cast<std::size_t>(r)];
-        float** next = m_pointers.data();
-        auto soon = m_soon.begin(), ahead = m_next.begin();
-        std::size_t number = 0;
-        for (const Instruction& i : m_program.code) {
-            float** const in = next;
-            float** const out = in + i.in.size();
-            next = out + i.out.size();
-            if (m_runs != nullptr && !(*m_runs)[number++]) {
-                ++soon, ++ahead;
-                continue;
-            }
-            const float* fetched = *soon == kNoReg ? nullptr : m_at[static_cast<std::size_t>(*soon)];
-            if (fetched == nullptr) fetched = m_scratch.data();
-            const float* later =
-                *ahead == kNoReg ? m_scratch.data() : m_at[static_cast<std::size_t>(*ahead)] + count;
-            ++soon, ++ahead;
-            i.op->kernel(
-                {in, out, i.params.data(), i.params.size(), padded(count), i.data.get(), fetched, later});
-        }
-    }
-
-private:
-    const Program& m_program;
-    Plane m_scratch;
-    std::vector<float*> m_at;
-    std::vector<Reg> m_regs;         ///< of all instructions, ins then outs, one after the other
-    std::vector<float*> m_pointers;  ///< where they lie
-    std::vector<Reg> m_soon;         ///< for each instruction what it fetches for a later one
-    std::vector<Reg> m_next;         ///< and of which source the next block
-    const std::vector<bool>* m_runs = nullptr;
-};
 
 /// Registers that an instruction writes; the others among the outputs are copied.
 std::vector<bool> computedRegs(const Program& program) {
@@ -277,16 +179,14 @@ struct PlannedRun {
     void run(std::size_t count, std::size_t block, const CancelToken& cancel, After&& after) const {
         parallelFor((count + block - 1) / block, kBlocksPerTask, [&](std::size_t begin, std::size_t end) {
             if (cancel.isCancelled()) return;
-            BlockRunner runner(program);
-            runner.fetchOutputs();
-            runner.fetchSources();
-            runner.runOnly(plan.runs);
-            for (std::size_t b = begin; b < end; ++b) {
+            BlockRunner runner(program, &plan.runs);
+            runner.fetchAhead(block);
+            std::size_t i = 0;
+            for (const SourceReg& s : program.sourceRegs) runner.place(s.reg, sources[i++] + begin * block);
+            for (const auto& [reg, plane] : plan.kept) runner.place(reg, plane + begin * block);
+            for (const auto& [reg, plane] : written) runner.place(reg, plane + begin * block);
+            for (std::size_t b = begin; b < end; ++b, runner.moveOn(block)) {
                 const std::size_t first = b * block, n = std::min(block, count - first);
-                std::size_t i = 0;
-                for (const SourceReg& s : program.sourceRegs) runner.place(s.reg, sources[i++] + first);
-                for (const auto& [reg, plane] : plan.kept) runner.place(reg, plane + first);
-                for (const auto& [reg, plane] : written) runner.place(reg, plane + first);
                 runner.run(n);
                 after(runner, first, n);
             }
@@ -332,13 +232,16 @@ bool run(const Program& program, const ResolvedMaps& maps, const SampleCache& sa
     for (const auto& [reg, plane] : plan.kept) computed[static_cast<std::size_t>(reg)] = false;
     PlannedRun planned{program, plan, {}, {}};
     for (const SourceReg& s : program.sourceRegs) planned.sources.push_back(samples.plane(program, maps, s));
-    for (std::size_t o = 0; o < outputs.size(); ++o)
+    std::vector<std::size_t> copied;
+    for (std::size_t o = 0; o < outputs.size(); ++o) {
         if (computed[static_cast<std::size_t>(program.outputs[o])])
             planned.written.emplace_back(program.outputs[o], outputs[o].data());
+        else
+            copied.push_back(o);
+    }
     planned.run(count, block, cancel, [&](const BlockRunner& runner, std::size_t first, std::size_t n) {
-        for (std::size_t o = 0; o < outputs.size(); ++o)
-            if (!computed[static_cast<std::size_t>(program.outputs[o])])
-                std::memcpy(outputs[o].data() + first, runner.at(program.outputs[o]), n * sizeof(float));
+        for (const std::size_t o : copied)
+            std::memcpy(outputs[o].data() + first, runner.at(program.outputs[o]), n * sizeof(float));
     });
     return !cancel.isCancelled();
 }

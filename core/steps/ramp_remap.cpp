@@ -104,7 +104,7 @@ void RampOfComponents(const KernelCall& k) {
 
 void RampPieces(const KernelCall& k) {
     const auto width = static_cast<std::size_t>(k.params[3]);
-    ((k.paramCount - 4) / width - 1) / 4 == 1 ? RampOfComponents<1>(k) : RampOfComponents<3>(k);
+    k.paramCount == 4 + (1 + 4) * width ? RampOfComponents<1>(k) : RampOfComponents<3>(k);
 }
 
 }  // namespace kettle::HWY_NAMESPACE
