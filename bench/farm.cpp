@@ -106,15 +106,18 @@ void efficiency(benchmark::State& state) {
         }
         if (!isWhole) return state.SkipWithError("no farm");
         const auto count = static_cast<double>(items->size());
-        fs::remove_all(made->folder);
-        const double first = millisecondsOf([&] {
-            const auto own = loadProject(kData / "ferry-kitchen.palekettle");
-            const auto plan = loadPlan(file);
-            (void)bakeFarm(*plan, *own, resourcesOf(), 0, 1);
-        });
-        // What the same item takes a worker that is warm is no part of its start.
-        fs::remove_all(made->folder);
-        const double warm = millisecondsOf([&] { (void)bakeFarm(*made, p, resources, 0, 1); });
+        double first = 1e9, warm = 1e9;
+        for (int round = 0; round < 3; ++round) {
+            fs::remove_all(made->folder);
+            first = std::min(first, millisecondsOf([&] {
+                                 const auto own = loadProject(kData / "ferry-kitchen.palekettle");
+                                 const auto plan = loadPlan(file);
+                                 (void)bakeFarm(*plan, *own, resourcesOf(), 0, 1);
+                             }));
+            // What the same item takes a worker that is warm is no part of its start.
+            fs::remove_all(made->folder);
+            warm = std::min(warm, millisecondsOf([&] { (void)bakeFarm(*made, p, resources, 0, 1); }));
+        }
         constexpr double kWorkers = 64, kItems = 1000;
         const double start = std::max(0.0, first - warm);
         const double makespan = start + std::ceil(kItems / kWorkers) * std::max(baked, work) / count;

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QMenu>
+#include <QTemporaryDir>
 #include <QtTest>
 #include <memory>
 
@@ -26,9 +27,12 @@ protected:
     Session& session() { return m_window->session(); }
     BoardView& board() { return m_window->board(); }
 
-    /// A new window with the demo project, shown.
+    /// A new window with the demo project, shown. As on an artist's machine, light and models lie prepared
+    /// when it was open before.
     bool openDemo() {
+        static const QTemporaryDir prepared;
         m_window = std::make_unique<MainWindow>(kData);
+        window().prepareIn(prepared.path().toStdString());
         window().show();
         const bool opened = QTest::qWaitForWindowExposed(&window()) && session().open(kDemo);
         QCoreApplication::processEvents();

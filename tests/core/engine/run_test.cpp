@@ -69,6 +69,24 @@ private Q_SLOTS:
         QVERIFY(right);
         QCOMPARE(pixels, std::size_t{96 * 64});
     }
+    void aResultThatIsAMapItselfIsTheWholeMap() {
+        // Nothing computes it, so it is copied, block by block: there are twelve.
+        const Resources resources(path());
+        const Compiled c = compile(m_project, nullptr, {{"rough", "r", 1, false}, {"rough", "", 1, false}});
+        const ResolvedMaps maps = resources.resolve(m_project, c.program);
+        const PointSet points = PointSet::grid(96, 64);
+        SampleCache samples;
+        samples.prepare(c.program, maps, points);
+        std::vector<Plane> out;
+        QVERIFY(run(c.program, maps, samples, points.size(), out));
+        const Plane& map = out[static_cast<std::size_t>(c.planes[0][0])];
+        for (int y = 0, i = 0; y < 64; ++y)
+            for (int x = 0; x < 96; ++x, ++i) {
+                const float wanted = static_cast<float>((x * 7 + y) % 256) / 255;
+                QVERIFY2(std::fabs(map[static_cast<std::size_t>(i)] - wanted) < 1e-6f,
+                         qPrintable(QStringLiteral("pixel %1, %2").arg(x).arg(y)));
+            }
+    }
     void gridsOfTallPicturesAndOfTheSecondRowOfTiles() {
         const PointSet p = PointSet::grid(2, 8, 1012);
         QCOMPARE(p.size(), std::size_t{16});
