@@ -16,10 +16,13 @@ using Bytes = std::vector<std::uint8_t>;
 /// count     how many strips
 /// fill      gives strip i's bytes as they are to be compressed; called on any thread, once a strip
 /// level     of libdeflate: 1 is fastest, 12 smallest
+/// forNoise  the level for strips that it packs as small as `level` does, by a sample; 0: that is not looked
+/// at
 struct StripJob {
     std::size_t count = 0;
     std::function<Bytes(std::size_t strip)> fill;
     int level = 1;
+    int forNoise = 0;
 };
 
 /// Each strip as a zlib stream of its own (RFC 1950), as TIFF wants it. Throws std::bad_alloc.

@@ -64,6 +64,7 @@ std::string encodeTiff(const PixelBuffer& pixels, Compression compression) {
     StripJob job;
     job.count = static_cast<std::size_t>((pixels.height + rowsPerStrip - 1) / rowsPerStrip);
     job.level = compression == Compression::Small ? 9 : compression == Compression::None ? 0 : 6;
+    job.forNoise = compression == Compression::Fast ? 1 : 0;
     job.fill = [&](std::size_t strip) {
         const int first = static_cast<int>(strip) * rowsPerStrip,
                   last = std::min(pixels.height, first + rowsPerStrip);

@@ -190,6 +190,25 @@ private Q_SLOTS:
                                  std::string("zip"));
                 }
     }
+    void noiseIsPackedByTheQuickerLevelAndNothingElse() {
+        Bytes noise(std::size_t{1} << 20), rows(noise.size());
+        for (std::size_t i = 0; i < noise.size(); ++i) {
+            noise[i] = static_cast<std::uint8_t>(mixBits(i) & 0x3F);
+            // What comes again after a row is found by looking longer.
+            rows[i] = static_cast<std::uint8_t>(mixBits(i % 24000) ^ (mixBits(i) % 16 == 0 ? 1 : 0));
+        }
+        const auto packed = [](const Bytes& strip, int level, int forNoise) {
+            return zlibStrips({1, [&](std::size_t) { return strip; }, level, forNoise}).front();
+        };
+        QVERIFY(packed(noise, 1, 0) != packed(noise, 6, 0));
+        QVERIFY(packed(noise, 6, 1) == packed(noise, 1, 0));
+        QVERIFY(packed(noise, 6, 1).size() <= packed(noise, 6, 0).size() * 1003 / 1000);
+        QVERIFY(packed(rows, 6, 0).size() < packed(rows, 1, 0).size());
+        QVERIFY(packed(rows, 6, 1) == packed(rows, 6, 0));
+        // And what is too short to tell by a part of it.
+        const Bytes brief(noise.begin(), noise.begin() + 100000);
+        QVERIFY(packed(brief, 6, 1) == packed(brief, 6, 0));
+    }
     void exrKeepsHalvesFloatsAndAlpha() {
         for (const FileFormat format : {FileFormat::ExrHalf, FileFormat::ExrFloat})
             for (const int channels : {1, 2, 3, 4})
