@@ -13,9 +13,13 @@
 namespace kettle {
 namespace {
 
-/// Setting up a task costs about a block of a short chain, so a task runs many: half of these to all, since
-/// loops are halved until they are no longer than that. 540,000 points still make 32 tasks for two cores.
-constexpr std::size_t kBlocksPerTask = 64;
+/// How many of so many blocks a task runs at most. Setting it up costs about a block of a short chain, so
+/// that it runs many; but few enough for several threads. 540,000 points make 16 tasks, since loops are
+/// halved until they are short enough.
+std::size_t blocksPerTask(std::size_t blocks) {
+    constexpr std::size_t kFewest = 32, kMost = 128, kTasks = 8;
+    return std::clamp(blocks / kTasks, kFewest, kMost);
+}
 
 /// Registers that an instruction writes; the others among the outputs are copied.
 std::vector<bool> computedRegs(const Program& program) {
@@ -177,7 +181,8 @@ struct PlannedRun {
     /// `after(runner, first, n)` is called when a block is done.
     template <class After>
     void run(std::size_t count, std::size_t block, const CancelToken& cancel, After&& after) const {
-        parallelFor((count + block - 1) / block, kBlocksPerTask, [&](std::size_t begin, std::size_t end) {
+        const std::size_t blocks = (count + block - 1) / block;
+        parallelFor(blocks, blocksPerTask(blocks), [&](std::size_t begin, std::size_t end) {
             if (cancel.isCancelled()) return;
             BlockRunner runner(program, &plan.runs);
             runner.fetchAhead(block);
