@@ -105,11 +105,8 @@ struct Panorama {
         const float fx = x - static_cast<float>(left), fy = y - static_cast<float>(top);
         const int x0 = left < 0 ? left + s.width : std::min(left, s.width - 1),  // u is 0 to 1
             x1 = x0 + 1 < s.width ? x0 + 1 : 0;
-        const Vec3 *const row0 = s.pixels.data() + std::max(top, 0) * s.width, *const row1 =
-                                                                                   s.pixels.data() +
-                                                                                   std::min(top + 1,
-                                                                                            s.height - 1) *
-                                                                                       s.width;
+        const Vec3* const row0 = s.pixels.data() + std::max(top, 0) * s.width;
+        const Vec3* const row1 = s.pixels.data() + std::min(top + 1, s.height - 1) * s.width;
         return mix(mix(row0[x0], row0[x1], fx), mix(row1[x0], row1[x1], fx), fy);
     }
 };
@@ -267,7 +264,7 @@ void Environment::layOut() {
 
 namespace {
 /// To be changed with whatever changes a prepared light.
-constexpr const char* kPreparedKind = "light 1|";
+constexpr const char* kPreparedKind = "light 2|";
 constexpr std::size_t kKeyFloats = 8;  ///< after the texels: the key light's direction and irradiance
 
 std::string keyOf(const std::filesystem::path& file) {
