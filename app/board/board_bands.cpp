@@ -25,7 +25,7 @@ constexpr int kMaskWidth = 40, kMaskHeight = 26;
 
 }  // namespace
 
-void BoardView::paintBands(QPainter& p, const Layout& now, const QRect& seen) const {
+void BoardView::paintBands(QPainter& p, const Layout& now, const QRegion& seen) const {
     for (const BandPlace& b : now.bands) {
         if (!seen.intersects(b.rect)) continue;
         const Line* layer = m_session.boardProject().findLine(b.layer);
@@ -107,6 +107,14 @@ void BoardView::paintBandHead(QPainter& p, const CardPlace& c) const {
     }
 }
 
+std::string BoardView::laidBy(const Step& fill) const {
+    const auto over = fill.feeds.find("over");
+    const Line* line =
+        over == fill.feeds.end() ? nullptr : m_session.boardProject().findLine(over->second.line);
+    if (line == nullptr || line->steps.empty()) return {};
+    return over->second.after.empty() ? line->steps.back()->id : over->second.after;
+}
+
 void BoardView::paintThumbnail(QPainter& p, const QRect& frame, const Step& fill, Kind kind) const {
     const auto over = fill.feeds.find("over");
     const auto flat = fill.controls.find("normals");
@@ -119,11 +127,7 @@ void BoardView::paintThumbnail(QPainter& p, const QRect& frame, const Step& fill
         return p.fillRect(frame, c != nullptr ? QColor(QString::fromStdString(hexOfLinear(c->r, c->g, c->b)))
                                               : theme::kHairline);
     }
-    const Line* line = m_session.boardProject().findLine(over->second.line);
-    const CardPicture* made =
-        line == nullptr || line->steps.empty()
-            ? nullptr
-            : pictureOf(over->second.after.empty() ? line->steps.back()->id : over->second.after);
+    const CardPicture* made = pictureOf(laidBy(fill));
     if (made == nullptr || made->thumbnail.isNull()) return p.fillRect(frame, theme::kHairline);
     const QImage& picture = made->thumbnail;
     const double shape = static_cast<double>(frame.width()) / frame.height();

@@ -67,7 +67,7 @@ void placeBrackets(Layout& layout, const Project& shown, const std::set<std::str
 
 namespace kettle {
 
-void BoardView::paintBrackets(QPainter& p, const board::Layout& now, const QRect& seen) const {
+void BoardView::paintBrackets(QPainter& p, const board::Layout& now, const QRegion& seen) const {
     p.save();
     for (const board::BracketPlace& bracket : now.brackets) {
         if (!seen.intersects(bracket.rect)) continue;

@@ -25,14 +25,17 @@ void BoardView::paintEvent(QPaintEvent* event) {
     const Layout sliding = slides ? shownLayout() : Layout();
     const Layout& now = slides ? sliding : m_layout;
     // Only what is seen: a long board is mostly outside of its window.
-    const QRect seen = QRectF(event->rect().x() / m_zoom, event->rect().y() / m_zoom,
-                              event->rect().width() / m_zoom, event->rect().height() / m_zoom)
-                           .toAlignedRect()
-                           .adjusted(-8, -8, 8, 8);
+    QRegion seen;
+    for (const QRect& part : event->region())
+        seen += QRectF(part.x() / m_zoom, part.y() / m_zoom, part.width() / m_zoom, part.height() / m_zoom)
+                    .toAlignedRect()
+                    .adjusted(-8, -8, 8, 8);
+    const QRect bounds = seen.boundingRect();
     paintBands(p, now, seen);
     paintBrackets(p, now, seen);
     for (const RibbonPlace& r : now.ribbons)
-        if (seen.intersects(r.rect)) paintRibbon(p, r.rect.intersected(seen.adjusted(-40, 0, 40, 0)), r.step);
+        if (seen.intersects(r.rect))
+            paintRibbon(p, r.rect.intersected(bounds.adjusted(-40, 0, 40, 0)), r.step);
     for (const ElbowPlace& e : now.elbows)
         if (seen.intersects(QRect(e.from, e.to).normalized().adjusted(0, 0, 80, 14))) paintElbow(p, e);
     for (const CardPlace& c : now.cards)
@@ -74,21 +77,22 @@ void BoardView::paintEvent(QPaintEvent* event) {
 }
 
 /// Heads and caps, which stay in view however far the lines are scrolled sideways.
-void BoardView::paintEnds(QPainter& p, const Layout& now, const QRect& seen) const {
+void BoardView::paintEnds(QPainter& p, const Layout& now, const QRegion& seen) const {
     const int scrolled = scrolledBy();
+    const QRect bounds = seen.boundingRect();
     const auto strip = [&](int left, int width) {
-        p.fillRect(QRect(left, seen.top(), width, seen.height()), theme::kPaper);
+        p.fillRect(QRect(left, bounds.top(), width, bounds.height()), theme::kPaper);
     };
     if (scrolled > 0) {
         strip(scrolled, kHeadWidth + 4);
-        p.fillRect(QRect(scrolled + kHeadWidth + 4, seen.top(), 1, seen.height()), theme::kHairline);
+        p.fillRect(QRect(scrolled + kHeadWidth + 4, bounds.top(), 1, bounds.height()), theme::kHairline);
     }
     const bool hasMore = std::any_of(now.caps.begin(), now.caps.end(),
                                      [&](const CapPlace& c) { return capShown(c).left() < c.rect.left(); });
     if (hasMore) {
         const int left = capShown(now.caps.front()).left();
         strip(left - 1, kCapWidth + 40);
-        p.fillRect(QRect(left - 1, seen.top(), 1, seen.height()), theme::kHairline);
+        p.fillRect(QRect(left - 1, bounds.top(), 1, bounds.height()), theme::kHairline);
     }
     for (const CapPlace& c : now.caps) {
         const CapPlace shown{c.line, c.step, capShown(c)};

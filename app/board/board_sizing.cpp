@@ -1,8 +1,10 @@
 // How large the board is, and when it is laid out anew.
 #include <QEvent>
 #include <algorithm>
+#include <utility>
 
 #include "app/board/board_view.h"
+#include "app/board/changed_steps.h"
 #include "app/board/layout_alike.h"
 
 namespace kettle {
@@ -22,9 +24,11 @@ bool BoardView::isLaidOut() const {
 
 void BoardView::refresh() {
     m_options.openRecipes = m_session.openRecipes();
+    const std::optional<Project> told = std::exchange(m_told, m_session.boardProject());
     if (isLaidOut()) {
         m_foot->refresh();
-        return update();
+        const auto changed = told ? changedSteps(*told, *m_told) : std::nullopt;
+        return changed ? updateSteps(*changed) : update();
     }
     Layout before = shownLayout();
     const std::size_t cards = m_layout.cards.size();

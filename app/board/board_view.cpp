@@ -29,6 +29,7 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
     BoardAccessible::install();
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
+    setAttribute(Qt::WA_OpaquePaintEvent);  // nothing behind it is painted for nothing
     setAccessibleName(tr("Board"));
     setAccessibleDescription(
         tr("Lines with their steps. Arrows walk, Enter shows a step on the model, slash adds one."));
@@ -103,11 +104,6 @@ void BoardView::setLibrary(std::vector<Shared<Recipe>> recipes, std::vector<Kept
         m_library.layers.emplace_back(QString::fromStdString(layer.name),
                                       QString::fromStdString(layer.purpose));
     m_keptLayers = std::move(layers);
-}
-
-void BoardView::setPictures(std::shared_ptr<const CardPictures> pictures) {
-    m_pictures = std::move(pictures);
-    update();
 }
 
 QPoint BoardView::toBoard(QPoint pixel) const {

@@ -119,6 +119,11 @@ protected:
 
 private:
     void updateSize();
+    // What has to be painted again (board_repainting.cpp).
+    void updateSteps(const std::set<std::string>& steps);
+    /// Each place in view that shows a step's picture or tones, with that step.
+    std::vector<std::pair<std::string, QRect>> picturesInView() const;
+    void updatePlaces(const std::vector<QRect>& places);
     int widthToFill() const;
     /// True if m_layout is that of what the session shows.
     bool isLaidOut() const;
@@ -153,7 +158,7 @@ private:
     void paintRibbon(QPainter& p, const QRect& rect, const std::string& step) const;
     void paintCard(QPainter& p, const board::CardPlace& card) const;
     void paintHead(QPainter& p, const board::HeadPlace& head) const;
-    void paintEnds(QPainter& p, const board::Layout& now, const QRect& seen) const;
+    void paintEnds(QPainter& p, const board::Layout& now, const QRegion& seen) const;
     void paintHeading(QPainter& p, const board::HeadingPlace& heading) const;
     void paintSlim(QPainter& p, const board::CardPlace& card) const;
     void paintMarks(QPainter& p, const board::CardPlace& card, const Step& shown,
@@ -165,14 +170,16 @@ private:
     const CardPicture* pictureOf(const std::string& step) const;
 
     // Layers (board_bands.cpp).
-    void paintBrackets(QPainter& p, const board::Layout& now, const QRect& seen) const;
+    void paintBrackets(QPainter& p, const board::Layout& now, const QRegion& seen) const;
     /// The recipe that a step is, or stands in; the step itself if neither.
     std::string recipeAround(const std::string& step) const;
-    void paintBands(QPainter& p, const board::Layout& now, const QRect& seen) const;
+    void paintBands(QPainter& p, const board::Layout& now, const QRegion& seen) const;
     void paintBandHead(QPainter& p, const board::CardPlace& card) const;
     void paintFill(QPainter& p, const board::CardPlace& card) const;
     /// A picture into a frame, cut to its shape; a plain tone where there is none yet.
     void paintThumbnail(QPainter& p, const QRect& frame, const Step& fill, Kind kind) const;
+    /// The step whose result a fill lays; empty if it lays a constant or nothing.
+    std::string laidBy(const Step& fill) const;
     QString maskWords(const Line& layer) const;
     void fillBandMenu(QMenu& menu, const std::string& layer);
     /// The band under a place; null if there is none.
@@ -214,6 +221,7 @@ private:
         board::LayoutOptions options;
     };
     std::optional<LaidOut> m_laidOut;
+    std::optional<Project> m_told;  ///< whose words the cards bear
 
     // A card under way: where it was taken, and the gap that it would go to.
     struct Drag {

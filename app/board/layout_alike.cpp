@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "app/board/changed_steps.h"
 #include "core/document/layers.h"
 
 namespace kettle::board {
@@ -13,9 +14,13 @@ bool allAlike(const std::vector<Shared<T>>& a, const std::vector<Shared<T>>& b, 
                       [&](const Shared<T>& x, const Shared<T>& y) { return x.sameAs(y) || alike(*x, *y); });
 }
 
+/// Of these the layout reads what they say: a mask that is white everywhere, a layer that goes by height.
+bool isRead(const Step& step) {
+    return step.type == "value" || step.type == kLayerHead || step.type == kFill;
+}
+
 bool alikeSteps(const Step& a, const Step& b) {
-    // Of these the layout reads what they say: a mask that is white everywhere, a layer that goes by height.
-    if (a.type == "value" || a.type == kLayerHead || a.type == kFill) return a == b;
+    if (isRead(a)) return a == b;
     return a.id == b.id && a.type == b.type && a.set == b.set && a.role == b.role && a.bypass == b.bypass &&
            a.feeds == b.feeds && a.note.empty() == b.note.empty();
 }
@@ -26,6 +31,15 @@ bool alikeLines(const Line& a, const Line& b) {
            allAlike(a.steps, b.steps, alikeSteps);
 }
 
+/// What looks change matters to layers that may go by height.
+bool alikeChanges(const Changes& a, const Changes& b, const Project& project) {
+    const std::set<std::string> keys = changedKeys(a, b);
+    return std::none_of(keys.begin(), keys.end(), [&](const std::string& key) {
+        const auto place = project.findStep(stepOfKey(key));
+        return place && isRead(project.stepAt(*place));
+    });
+}
+
 }  // namespace
 
 bool laysOutAlike(const Project& a, const Project& b) {
@@ -33,10 +47,12 @@ bool laysOutAlike(const Project& a, const Project& b) {
     if (!allAlike(a.surfaces, b.surfaces, equal) || !allAlike(a.recipes, b.recipes, equal) ||
         !allAlike(a.lines, b.lines, alikeLines))
         return false;
-    // What looks change matters to layers that may go by height.
     const bool hasLayers =
         std::any_of(a.lines.begin(), a.lines.end(), [](const auto& l) { return isLayer(*l); });
-    return !hasLayers || (allAlike(a.looks, b.looks, equal) && a.allLooks == b.allLooks);
+    const auto alikeLooks = [&](const Look& x, const Look& y) {
+        return x.id == y.id && alikeChanges(x.changes, y.changes, b);
+    };
+    return !hasLayers || (allAlike(a.looks, b.looks, alikeLooks) && alikeChanges(a.allLooks, b.allLooks, b));
 }
 
 bool laysOutAlike(const LayoutOptions& a, const LayoutOptions& b) {

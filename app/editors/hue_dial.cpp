@@ -44,6 +44,7 @@ void HueDial::setAngle(double degrees) {
 }
 
 void HueDial::setSpread(std::optional<Spread> in) {
+    if (in == m_spread) return;
     m_spread = std::move(in);
     update();
 }

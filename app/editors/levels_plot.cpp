@@ -35,6 +35,7 @@ void LevelsPlot::setLevels(const Levels& levels) {
 }
 
 void LevelsPlot::setSpread(std::optional<Spread> in) {
+    if (in == m_spread) return;
     m_spread = std::move(in);
     update();
 }

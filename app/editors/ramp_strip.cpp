@@ -81,6 +81,7 @@ void RampStrip::setRamp(const Ramp& ramp) {
 }
 
 void RampStrip::setSpread(std::optional<Spread> in) {
+    if (in == m_spread) return;
     m_spread = std::move(in);
     update();
 }

@@ -42,6 +42,7 @@ SpreadPlot::SpreadPlot(QWidget* parent) : QWidget(parent) {
 }
 
 void SpreadPlot::setSpreads(std::optional<Spread> in, std::optional<Spread> out) {
+    if (in == m_in && out == m_out) return;
     m_in = std::move(in);
     m_out = std::move(out);
     update();

@@ -49,6 +49,7 @@ void LookButton::setPicture(const QImage& picture) {
 }
 
 void LookButton::setChosen(bool chosen) {
+    if (chosen == m_chosen) return;
     m_chosen = chosen;
     update();
 }
@@ -60,11 +61,13 @@ void LookButton::setNote(const QString& note) {
 }
 
 void LookButton::setHint(const QString& hint) {
+    if (hint == m_hint) return;
     m_hint = hint;
     update();
 }
 
 void LookButton::setCompared(bool compared) {
+    if (compared == m_compared) return;
     m_compared = compared;
     update();
 }

@@ -22,6 +22,7 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
       m_tileChip(new QToolButton(this)) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
+    setAttribute(Qt::WA_OpaquePaintEvent);  // nothing behind it is painted for nothing
     setMinimumSize(200, 200);
     setAccessibleName(tr("Flat"));
     auto* column = new QVBoxLayout(this);

@@ -22,6 +22,7 @@ ModelView::ModelView(Session& session, PictureService& pictures, const QStringLi
                             [this](QPointF pixel) { return placeAt(pixel); }}) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
+    setAttribute(Qt::WA_OpaquePaintEvent);  // nothing behind it is painted for nothing
     setMinimumSize(320, 200);
     setAccessibleName(tr("Model"));
     auto* column = new QVBoxLayout(this);

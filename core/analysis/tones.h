@@ -22,6 +22,7 @@ struct Spread {
     /// Share of each 5 degrees of hue, weighted by saturation times value so that greys do not count; sums to
     /// at most 1.
     std::array<float, kHues> hues{};
+    bool operator==(const Spread&) const = default;
 };
 
 /// The number below which `share` (0..1) of a spread's numbers lie, taken as even within a bin. 0 for an
