@@ -8,6 +8,7 @@
 #include "app/board/layout_alike.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
+#include "core/document/layers.h"
 #include "core/steps/step.h"
 #include "tests/support/board_boxes.h"
 #include "tests/support/projects.h"
@@ -101,12 +102,33 @@ private Q_SLOTS:
         other = p;
         other.lines[0].edit().name = "Colour";
         QVERIFY(!laysOutAlike(p, other));
-        other = p;
-        other.looks[0].edit().changes["glaze.hue"] = 3.0;
-        QVERIFY(!laysOutAlike(p, other));  // it has layers
         LayoutOptions options, folded;
         folded.folded.insert("base-colour");
         QVERIFY(laysOutAlike(options, options) && !laysOutAlike(options, folded));
+    }
+    /// What a look changes is no reason either, but of a fill: by height it wants a height.
+    void norDoesANumberInALook() {
+        const Project p = *loadProject(std::filesystem::path(KETTLE_DATA_DIR) / "ferry-kitchen.palekettle");
+        const QString before = placesOf(layOut(p, 900));
+        int alike = 0, ofFills = 0;
+        for (const auto& line : p.lines)
+            for (const auto& step : line->steps)
+                for (const ControlSpec& control : shippedSteps().find(step->type)->controls)
+                    for (const bool inAll : {false, true}) {
+                        Project changed = p;
+                        Changes& changes = inAll ? changed.allLooks : changed.looks[0].edit().changes;
+                        changes[step->id + "." + control.id] = control.type == ControlType::Choice
+                                                                   ? ControlValue(control.choices.back().id)
+                                                                   : ControlValue(1.25);
+                        if (laysOutAlike(p, changed)) {
+                            ++alike;
+                            QCOMPARE(placesOf(layOut(changed, 900)), before);
+                        } else {
+                            QVERIFY(step->type == kFill || step->type == kLayerHead || step->type == "value");
+                            ofFills += step->type == kFill ? 1 : 0;
+                        }
+                    }
+        QVERIFY(alike > 100 && ofFills > 10);
     }
     /// Less width than the lines take is no reason to lay them out anew.
     void whereTheLinesAreLongerTheWidthDoesNotMatter() {
