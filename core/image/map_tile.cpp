@@ -96,10 +96,14 @@ Result<PixelBuffer> readPixels(const fs::path& file, const TileReading& reading)
     return pixels;
 }
 
+/// Another number where coarser levels are made otherwise: what lay prepared before is not found then.
+constexpr const char* kPreparedKind = "map 2|";
+
 std::string keyOf(const fs::path& file, const TileReading& reading) {
     std::error_code code;
-    return reading.how.encoding + "|" + fs::absolute(file, code).lexically_normal().string() + "|" +
-           reading.colours.identity() + (reading.how.channels.empty() ? "" : "|" + reading.how.channels);
+    return kPreparedKind + reading.how.encoding + "|" + fs::absolute(file, code).lexically_normal().string() +
+           "|" + reading.colours.identity() +
+           (reading.how.channels.empty() ? "" : "|" + reading.how.channels);
 }
 
 }  // namespace
@@ -200,43 +204,9 @@ void MapTile::makeCoarser() const {
         m_coarser.assign(m_mapped->levels().begin() + 1, m_mapped->levels().end());
         return;
     }
-    const std::vector<float>& table = decodingTable(m_finest.depth, m_isSrgb);
-    static const ByteEncoder kToByte;
     std::vector<PixelBuffer> made;
-    while (static_cast<int>(made.size()) + 1 < m_levelCount) {
-        const PixelBuffer& last = made.empty() ? m_pixels : made.back();
-        const auto limited = [](float v, float top) { return std::clamp(v, 0.0f, 1.0f) * top + 0.5f; };
-        switch (m_finest.depth) {
-            case Depth::U8:
-                if (!m_isSrgb) {
-                    made.push_back(halvePlainBytes(last));
-                    break;
-                }
-                made.push_back(halve<std::uint8_t>(
-                    last,
-                    [&](std::uint8_t s, bool a) {
-                        return a ? static_cast<float>(s) * (1 / 255.0f) : table[s];
-                    },
-                    [&](float v, bool a) {
-                        return a ? static_cast<std::uint8_t>(limited(v, 255)) : kToByte(v);
-                    }));
-                break;
-            case Depth::U16:
-                made.push_back(halve<std::uint16_t>(
-                    last,
-                    [&](std::uint16_t s, bool a) {
-                        return a ? static_cast<float>(s) * (1 / 65535.0f) : table[s];
-                    },
-                    [&](float v, bool a) {
-                        return static_cast<std::uint16_t>(
-                            limited(m_isSrgb && !a ? linearToSrgb(v) : v, 65535));
-                    }));
-                break;
-            default:
-                made.push_back(halve<float>(
-                    last, [](float s, bool) { return s; }, [](float v, bool) { return v; }));
-        }
-    }
+    while (static_cast<int>(made.size()) + 1 < m_levelCount)
+        made.push_back(halved(made.empty() ? m_pixels : made.back(), m_isSrgb));
     m_made = std::move(made);
     for (const PixelBuffer& level : m_made) m_coarser.emplace_back(level);
 }
