@@ -24,6 +24,22 @@ Identities::Identities(const Project& project, const Resources& resources, FileF
                              static_cast<int>(choices.compression), choices.quality,
                              project.colour.workingSpace, project.colour.configuration)) {}
 
+struct Identities::OfLook {
+    OfLook(const Project& project, const std::string& id)
+        : look(id), open(withoutRecipes(project, project.findLook(id))), network(open.project) {}
+    std::string look;
+    Opened open;
+    Network network;
+    const Look* shownBy() const { return open.look ? &*open.look : nullptr; }
+};
+
+Identities::~Identities() = default;
+
+const Identities::OfLook& Identities::openedFor(const std::string& look) {
+    if (m_last == nullptr || m_last->look != look) m_last = std::make_unique<OfLook>(m_project, look);
+    return *m_last;
+}
+
 std::uint64_t Identities::ofFile(const fs::path& file) {
     if (const auto known = m_files.find(file); known != m_files.end()) return known->second;
     std::error_code code;
@@ -37,9 +53,8 @@ std::uint64_t Identities::ofFile(const fs::path& file) {
 
 std::uint64_t Identities::ofLine(const std::string& look, const std::string& line) {
     if (const auto known = m_lines.find({look, line}); known != m_lines.end()) return known->second;
-    const Opened open = withoutRecipes(m_project, m_project.findLook(look));
-    const Look* shownBy = open.look ? &*open.look : nullptr;
-    const Network network(open.project);
+    const OfLook& opened = openedFor(look);
+    const Network& network = opened.network;
     std::vector<Step> steps;
     std::set<std::pair<std::string, std::string>> maps;
     std::string kinds;
@@ -47,7 +62,7 @@ std::uint64_t Identities::ofLine(const std::string& look, const std::string& lin
     network.walk(
         {network.endOf(line)}, [&](Node node) { return network.inputs(node); },
         [&](Node node) {
-            Step step = withLook(open.project, network.step(node), shownBy);
+            Step step = withLook(opened.open.project, network.step(node), opened.shownBy());
             step.note.clear();
             if (!step.set.empty()) maps.insert({step.set, step.role});
             const StepSpec* spec = m_resources.steps().find(step.type);
