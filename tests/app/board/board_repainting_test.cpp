@@ -94,6 +94,25 @@ private Q_SLOTS:
         QVERIFY(leavesNothing([this] { set("glaze", "value", 0.8); }));
     }
 
+    /// At any zoom, and where heads and caps lie over the ends of what is scrolled.
+    void zoomedAndScrolled() {
+        auto* area = window().findChild<QScrollArea*>(QStringLiteral("board"));
+        for (QWidget* w = board().parentWidget(); area == nullptr && w != nullptr; w = w->parentWidget())
+            area = qobject_cast<QScrollArea*>(w);
+        QVERIFY(area != nullptr);
+        for (const int wheel : {-120, -120, 240, 120, 240}) {
+            const QPointF at = QRectF(board().visibleRegion().boundingRect()).center();
+            QWheelEvent turn(at, board().mapToGlobal(at), {}, {0, wheel}, Qt::NoButton, Qt::ControlModifier,
+                             Qt::NoScrollPhase, false);
+            QCoreApplication::sendEvent(&board(), &turn);
+            for (const double share : {0.0, 0.37, 1.0}) {
+                for (QScrollBar* bar : {area->horizontalScrollBar(), area->verticalScrollBar()})
+                    bar->setValue(static_cast<int>(share * bar->maximum()));
+                QVERIFY(leavesNothing([&] { set("glaze", "value", 0.3 + 0.2 * share + wheel * 0.001); }));
+            }
+        }
+    }
+
     /// Layers speak on several cards: all of the board is painted.
     void layersToo() {
         QVERIFY(leavesNothing([this] { session().addLayer(); }));
