@@ -49,6 +49,8 @@ void BlockRunner::fetchOutputs() {
 
 void BlockRunner::place(Reg reg, const float* memory) {
     const auto r = static_cast<std::size_t>(reg);
+    for (const Reg placed : m_placed) m_at[static_cast<std::size_t>(placed)] += m_moved;
+    m_moved = 0;
     if (!m_isPlaced[r]) m_placed.push_back(reg);
     m_isPlaced[r] = true;
     m_at[r] = const_cast<float*>(memory);
@@ -56,47 +58,44 @@ void BlockRunner::place(Reg reg, const float* memory) {
 }
 
 void BlockRunner::moveOn(std::size_t floats) {
-    for (const Reg r : m_placed) m_at[static_cast<std::size_t>(r)] += floats;
+    m_moved += floats;
     if (!m_isReady) return;
-    for (const std::size_t p : m_movable) m_pointers[p] += floats;
-    for (Call& c : m_calls) {
-        c.with.soon += c.soonMoves * floats;
-        c.with.next += c.nextMoves * floats;
-    }
+    for (float** pointer : m_moving) *pointer += floats;
+    for (const float** pointer : m_ahead) *pointer += floats;
 }
 
 void BlockRunner::makeReady() {
     const std::vector<Instruction>& code = m_program.code;
-    const auto moves = [&](Reg r) -> std::size_t {
-        return r != kNoReg && m_isPlaced[static_cast<std::size_t>(r)] ? 1 : 0;
-    };
+    const auto memoryOf = [this](Reg r) { return r == kNoReg ? nullptr : const_cast<float*>(at(r)); };
     std::size_t all = 0;
     for (const Instruction& i : code) all += i.in.size() + i.out.size();
     m_pointers.assign(all, nullptr);
-    m_movable.clear(), m_calls.clear();
-    std::size_t at = 0;
+    m_moving.clear(), m_ahead.clear(), m_calls.clear();
+    m_calls.reserve(code.size());  // what moves is told by where it lies
+    float** at = m_pointers.data();
     const auto point = [&](const std::vector<Reg>& regs) {
         for (const Reg r : regs) {
-            if (moves(r) != 0) m_movable.push_back(at);
-            m_pointers[at++] = r == kNoReg ? nullptr : m_at[static_cast<std::size_t>(r)];
+            if (moves(r)) m_moving.push_back(at);
+            *at++ = memoryOf(r);
         }
     };
     // What fetches nothing for others fetches the scratch, which is there.
     const auto fetched = [&](Reg r) {
-        const float* const memory = r == kNoReg ? nullptr : m_at[static_cast<std::size_t>(r)];
+        const float* const memory = memoryOf(r);
         return memory != nullptr ? memory : m_scratch.data();
     };
     for (std::size_t i = 0; i < code.size(); ++i) {
         if (m_runs != nullptr && !(*m_runs)[i]) continue;
         const Instruction& c = code[i];
-        float** const in = m_pointers.data() + at;
+        float** const in = at;
         point(c.in), point(c.out);
-        const std::size_t nextMoves = moves(m_next[i]);
-        m_calls.push_back({c.op->kernel,
-                           {in, in + c.in.size(), c.params.data(), c.params.size(), 0, c.data.get(),
-                            fetched(m_soon[i]), fetched(m_next[i]) + nextMoves * m_block},
-                           moves(m_soon[i]),
-                           nextMoves});
+        KernelCall& with = m_calls
+                               .emplace_back(Call{c.op->kernel,
+                                                  {in, in + c.in.size(), c.params.data(), c.params.size(), 0,
+                                                   c.data.get(), fetched(m_soon[i]), fetched(m_next[i])}})
+                               .with;
+        if (moves(m_soon[i])) m_ahead.push_back(&with.soon);
+        if (moves(m_next[i])) with.next += m_block, m_ahead.push_back(&with.next);
     }
     m_isReady = true;
 }

@@ -27,7 +27,10 @@ public:
     void place(Reg reg, const float* memory);
     /// All that was placed lies so many floats farther on.
     void moveOn(std::size_t floats);
-    const float* at(Reg reg) const { return m_at[static_cast<std::size_t>(reg)]; }
+    const float* at(Reg reg) const {
+        const auto r = static_cast<std::size_t>(reg);
+        return m_at[r] + (m_isPlaced[r] ? m_moved : 0);
+    }
 
     /// Runs over `count` points, 1 to kBlock.
     void run(std::size_t count);
@@ -37,14 +40,15 @@ private:
     struct Call {
         Kernel kernel;
         KernelCall with;
-        std::size_t soonMoves, nextMoves;  ///< 1 if that moves on
     };
+    bool moves(Reg reg) const { return reg != kNoReg && m_isPlaced[static_cast<std::size_t>(reg)]; }
     void fetchOutputs();
     void makeReady();
     const Program& m_program;
     const std::vector<bool>* m_runs;  ///< null: all
     Plane m_scratch;
-    std::vector<float*> m_at;
+    std::vector<float*> m_at;      ///< of each register, placed ones before they moved on
+    std::size_t m_moved = 0;       ///< so many floats
     std::vector<Reg> m_placed;     ///< what has memory of its own
     std::vector<bool> m_isPlaced;  ///< of each register
     std::vector<Reg> m_soon;       ///< for each instruction what it fetches for a later one
@@ -54,7 +58,8 @@ private:
     bool m_isReady = false;
     std::vector<Call> m_calls;           ///< of the instructions that run
     std::vector<float*> m_pointers;      ///< their ins and outs, one after the other
-    std::vector<std::size_t> m_movable;  ///< which of them move on
+    std::vector<float**> m_moving;       ///< those of them that move on
+    std::vector<const float**> m_ahead;  ///< and of what the calls fetch
 };
 
 }  // namespace kettle

@@ -9,17 +9,13 @@
 #include "core/engine/block_runner.h"
 #include "core/engine/fact_reader.h"
 #include "core/engine/stamps_where.h"
+#include "core/threads/workers.h"
 
 namespace kettle {
 namespace {
 
-/// How many of so many blocks a task runs at most. Setting it up costs about a block of a short chain, so
-/// that it runs many; but few enough for several threads. 540,000 points make 16 tasks, since loops are
-/// halved until they are short enough.
-std::size_t blocksPerTask(std::size_t blocks) {
-    constexpr std::size_t kFewest = 32, kMost = 128, kTasks = 8;
-    return std::clamp(blocks / kTasks, kFewest, kMost);
-}
+/// So many blocks a thread takes at a time: few, so that all threads end at once.
+constexpr std::size_t kBlocksAtATime = 16;
 
 /// Registers that an instruction writes; the others among the outputs are copied.
 std::vector<bool> computedRegs(const Program& program) {
@@ -182,19 +178,22 @@ struct PlannedRun {
     template <class After>
     void run(std::size_t count, std::size_t block, const CancelToken& cancel, After&& after) const {
         const std::size_t blocks = (count + block - 1) / block;
-        parallelFor(blocks, blocksPerTask(blocks), [&](std::size_t begin, std::size_t end) {
-            if (cancel.isCancelled()) return;
-            BlockRunner runner(program, &plan.runs);
-            runner.fetchAhead(block);
+        parallelWorkers(blocks, kBlocksAtATime, [&]() -> PieceWork {
+            const auto runner = std::make_shared<BlockRunner>(program, &plan.runs);
+            runner->fetchAhead(block);
             std::size_t i = 0;
-            for (const SourceReg& s : program.sourceRegs) runner.place(s.reg, sources[i++] + begin * block);
-            for (const auto& [reg, plane] : plan.kept) runner.place(reg, plane + begin * block);
-            for (const auto& [reg, plane] : written) runner.place(reg, plane + begin * block);
-            for (std::size_t b = begin; b < end; ++b, runner.moveOn(block)) {
-                const std::size_t first = b * block, n = std::min(block, count - first);
-                runner.run(n);
-                after(runner, first, n);
-            }
+            for (const SourceReg& s : program.sourceRegs) runner->place(s.reg, sources[i++]);
+            for (const auto& [reg, plane] : plan.kept) runner->place(reg, plane);
+            for (const auto& [reg, plane] : written) runner->place(reg, plane);
+            return [&, runner, at = std::size_t{0}](std::size_t begin, std::size_t end) mutable {
+                if (cancel.isCancelled()) return;
+                runner->moveOn((begin - at) * block);
+                for (at = begin; at < end; ++at, runner->moveOn(block)) {
+                    const std::size_t first = at * block, n = std::min(block, count - first);
+                    runner->run(n);
+                    after(*runner, first, n);
+                }
+            };
         });
     }
 };
