@@ -108,4 +108,12 @@ void BlockRunner::run(std::size_t count) {
     }
 }
 
+std::vector<bool> computedRegs(const Program& program) {
+    std::vector<bool> computed(static_cast<std::size_t>(program.registerCount), false);
+    for (const Instruction& i : program.code)
+        for (const Reg r : i.out)
+            if (r != kNoReg) computed[static_cast<std::size_t>(r)] = true;
+    return computed;
+}
+
 }  // namespace kettle

@@ -62,4 +62,7 @@ private:
     std::vector<const float**> m_ahead;  ///< and of what the calls fetch
 };
 
+/// Of each register whether an instruction writes it; the others among a program's outputs have to be copied.
+std::vector<bool> computedRegs(const Program& program);
+
 }  // namespace kettle

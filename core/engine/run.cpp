@@ -5,9 +5,11 @@
 #include <atomic>
 #include <cassert>
 #include <cstring>
+#include <memory>
 
 #include "core/engine/block_runner.h"
 #include "core/engine/fact_reader.h"
+#include "core/engine/grid_rows.h"
 #include "core/engine/stamps_where.h"
 #include "core/threads/workers.h"
 
@@ -16,23 +18,6 @@ namespace {
 
 /// So many blocks a thread takes at a time: few, so that all threads end at once.
 constexpr std::size_t kBlocksAtATime = 16;
-
-/// Registers that an instruction writes; the others among the outputs are copied.
-std::vector<bool> computedRegs(const Program& program) {
-    std::vector<bool> computed(static_cast<std::size_t>(program.registerCount), false);
-    for (const Instruction& i : program.code)
-        for (const Reg r : i.out)
-            if (r != kNoReg) computed[static_cast<std::size_t>(r)] = true;
-    return computed;
-}
-
-/// For each source the components that are read, as bits.
-std::vector<unsigned> masksOf(const Program& program) {
-    std::vector<unsigned> masks(program.sources.size(), 0);
-    for (const SourceReg& s : program.sourceRegs)
-        masks[static_cast<std::size_t>(s.source)] |= 1u << s.component;
-    return masks;
-}
 
 }  // namespace
 
@@ -252,82 +237,16 @@ bool run(const Program& program, const ResolvedMaps& maps, const SampleCache& sa
 
 bool runGrid(const Program& program, const ResolvedMaps& maps, int width, int height, int tile,
              const RowSink& sink, const CancelToken& cancel, const std::function<void(double)>& progress) {
-    const std::vector<bool> computed = computedRegs(program);
-    const float left = static_cast<float>((tile - 1001) % 10),
-                bottom = static_cast<float>((tile - 1001) / 10);
-    const float footprint = 1.0f / static_cast<float>(std::max(width, height));
     std::atomic<std::size_t> rowsDone{0};
-    const std::vector<unsigned> masks = masksOf(program);
-    parallelFor(static_cast<std::size_t>(height), 8, [&](std::size_t begin, std::size_t end) {
-        BlockRunner runner(program);
-        FactReader facts(program, maps);
-        // One block for each output and each component of each source, the point's place, and one beside it.
-        Plane memory((program.outputs.size() + program.sources.size() * 4 + 5) * kBlock);
-        float* const outMemory = memory.data();
-        float* const inMemory = outMemory + program.outputs.size() * kBlock;
-        float* const place = inMemory + program.sources.size() * 4 * kBlock;
-        std::fill_n(place + 2 * kBlock, kBlock, footprint);
-        for (std::size_t o = 0; o < program.outputs.size(); ++o)
-            if (computed[static_cast<std::size_t>(program.outputs[o])])
-                runner.place(program.outputs[o], outMemory + o * kBlock);
-        for (const SourceReg& s : program.sourceRegs)
-            runner.place(s.reg, inMemory + static_cast<std::size_t>(s.source * 4 + s.component) * kBlock);
-        std::vector<const float*> results;
-        for (const Reg r : program.outputs) results.push_back(runner.at(r));
-        for (std::size_t y = begin; y < end && !cancel.isCancelled(); ++y) {
-            const float v = bottom + 1.0f - (static_cast<float>(y) + 0.5f) / static_cast<float>(height);
-            for (std::size_t x = 0; x < static_cast<std::size_t>(width); x += kBlock) {
-                const std::size_t n = std::min(kBlock, static_cast<std::size_t>(width) - x);
-                bool placed = false;
-                const auto placePoints = [&] {
-                    if (placed) return;
-                    for (std::size_t i = 0; i < n; ++i) {
-                        place[i] = left + (static_cast<float>(x + i) + 0.5f) / static_cast<float>(width);
-                        place[kBlock + i] = v;
-                    }
-                    facts.at(place, place + kBlock, place + 2 * kBlock, n);
-                    placed = true;
-                };
-                for (std::size_t s = 0; s < program.sources.size(); ++s) {
-                    std::array<float*, 4> out{};
-                    for (std::size_t c = 0; c < 4; ++c) out[c] = inMemory + (s * 4 + c) * kBlock;
-                    const unsigned mask = masks[s];
-                    const SourceKey& key = program.sources[s];
-                    if (key.kind != SourceKind::Map) {
-                        placePoints();
-                        facts.read(s, mask, out.data());
-                        continue;
-                    }
-                    if (maps.maps[s] == nullptr) {
-                        for (std::size_t c = 0; c < 4; ++c)
-                            std::fill_n(out[c], kBlock, maps.holes[s].neutral[c]);
-                        continue;
-                    }
-                    if (!key.placed.isPlain()) {
-                        placePoints();
-                        facts.readPlaced(s, mask, out.data());
-                        continue;
-                    }
-                    const float *atU = place, *atV = place + kBlock, *covered = place + 2 * kBlock;
-                    const bool isBeside = !key.offset.isNone();
-                    if (isBeside) {
-                        placePoints();
-                        shift(key.offset, maps.texels[s], atU, atV, covered, n, place + 3 * kBlock,
-                              place + 4 * kBlock);
-                        atU = place + 3 * kBlock, atV = place + 4 * kBlock;
-                    }
-                    if (!isBeside && maps.maps[s]->readRow(tile, width, height, static_cast<int>(x),
-                                                           static_cast<int>(y), n, mask, out.data()))
-                        continue;
-                    placePoints();
-                    maps.maps[s]->sample({atU, atV, covered, n}, mask, out.data());
-                }
-                runner.run(n);
-                sink(static_cast<int>(y), static_cast<int>(x), n, results.data());
+    parallelWorkers(static_cast<std::size_t>(height), 8, [&]() -> PieceWork {
+        const auto rows = std::make_shared<GridRows>(program, maps, width, height, tile);
+        return [&, rows](std::size_t begin, std::size_t end) {
+            for (std::size_t y = begin; y < end && !cancel.isCancelled(); ++y) {
+                rows->run(static_cast<int>(y), sink);
+                const std::size_t done = ++rowsDone;
+                if (progress && done % 32 == 0) progress(static_cast<double>(done) / height);
             }
-            const std::size_t done = ++rowsDone;
-            if (progress && done % 32 == 0) progress(static_cast<double>(done) / height);
-        }
+        };
     });
     return !cancel.isCancelled();
 }

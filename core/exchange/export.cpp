@@ -205,8 +205,8 @@ Result<void> renderItem(const Project& all, const Resources& resources, const Ex
     Want want = wantOfLine(line, kind == Kind::Normal);
     if (!isEncoded) want.space = item.space;
     if (kind == Kind::Colour) want.components = 4;
-    const Compiled compiled = compile(project, project.findLook(item.look), {want}, resources.rules());
-    const ResolvedMaps maps = resources.resolve(project, compiled.program);
+    Compiled compiled = compile(project, project.findLook(item.look), {want}, resources.rules());
+    ResolvedMaps maps = resources.resolve(project, compiled.program);
     if (!maps.problems.empty()) return fail(ErrorKind::Unreadable, maps.problems.front());
     int components = kind == Kind::Scalar ? 1 : 3;
     if (kind == Kind::Colour && hasAlpha(compiled, maps)) {
@@ -216,6 +216,11 @@ Result<void> renderItem(const Project& all, const Resources& resources, const Ex
                             item.file.filename().string()));
         else
             components = 4;
+    }
+    if (want.components == 4 && components == 3) {  // nobody computes an alpha that is not written
+        want.components = 3;
+        compiled = compile(project, project.findLook(item.look), {want}, resources.rules());
+        maps = resources.resolve(project, compiled.program);
     }
     if (item.dither && storageOf(format) == Depth::U8) {
         std::vector<PackedComponent> own;
