@@ -2,8 +2,12 @@
 
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <cstdint>
+#include <limits>
+#include <type_traits>
 
+#include "core/colour/encoding.h"
 #include "core/image/pixel_kernels.h"
 #include "core/threads/parallel.h"
 
@@ -22,6 +26,33 @@ void encode(const float* const from[], int channels, std::size_t count, unsigned
 void encode(const float* const from[], int channels, std::size_t count, unsigned curved, std::uint16_t* out) {
     encodeWords(from, channels, count, curved, out);
 }
+
+/// Between two codes of 8 bits lies the least number in linear light that rounds to the upper one.
+class ByteBounds {
+public:
+    ByteBounds() {
+        m_least.front() = -std::numeric_limits<float>::infinity();
+        m_least.back() = std::numeric_limits<float>::infinity();
+        for (std::size_t code = 1; code < 256; ++code) {
+            // Bisection over the floats in between, whose order is that of their bits.
+            std::uint32_t low = 0, high = std::bit_cast<std::uint32_t>(1.0f);
+            while (low + 1 < high) {
+                const std::uint32_t middle = (low + high) / 2;
+                const float shown = linearToSrgb(std::bit_cast<float>(middle)) * 255 + 0.5f;
+                (shown >= static_cast<float>(code) ? high : low) = middle;
+            }
+            m_least[code] = std::bit_cast<float>(high);
+        }
+    }
+    /// The code of a number, from one that is at most one beside it.
+    std::uint8_t corrected(std::uint8_t code, float linear) const {
+        return static_cast<std::uint8_t>(code - (linear < m_least[code] ? 1 : 0) +
+                                         (linear >= m_least[code + 1u] ? 1 : 0));
+    }
+
+private:
+    std::array<float, 257> m_least;
+};
 
 /// The two rows of a level from which a row of the next is made. `right`: from a texel to the one beside it,
 /// in components; 0 where there is none.
@@ -109,12 +140,28 @@ private:
     }
 
     void encodePiece(const std::array<float*, 4>& mean, std::size_t count, T* out) const {
-        if (m_channels != 2) return encode(mean.data(), m_channels, count, m_curved, out);
+        if (m_channels != 2) {
+            encode(mean.data(), m_channels, count, m_curved, out);
+            return correct(mean, count, out);
+        }
         // A grey and its transparency are encoded one by one.
         std::array<std::array<T, kPiece>, 2> codes;
         for (std::size_t c = 0; c < 2; ++c)
             encode(mean.data() + c, 1, count, c == 0 ? m_curved : 0, codes[c].data());
         for (std::size_t i = 0; i < count; ++i) out[2 * i] = codes[0][i], out[2 * i + 1] = codes[1][i];
+        correct(mean, count, out);
+    }
+    /// The kernel is exact to a hundredth of a byte's code; levels are made of levels, so that the last bit
+    /// is put right.
+    void correct([[maybe_unused]] const std::array<float*, 4>& mean, [[maybe_unused]] std::size_t count,
+                 [[maybe_unused]] T* out) const {
+        if constexpr (std::is_same_v<T, std::uint8_t>) {
+            static const ByteBounds kBounds;
+            const auto n = static_cast<std::size_t>(m_channels), colours = n < 3 ? std::size_t{1} : 3;
+            for (std::size_t c = 0; c < colours; ++c)
+                for (std::size_t i = 0; i < count; ++i)
+                    out[i * n + c] = kBounds.corrected(out[i * n + c], mean[c][i]);
+        }
     }
 
     int m_channels;

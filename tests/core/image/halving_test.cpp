@@ -81,7 +81,7 @@ class HalvingTest : public QObject {
     }
 
 private Q_SLOTS:
-    void bytes() { checkCodes<std::uint8_t>(Depth::U8, 0.01); }
+    void bytes() { checkCodes<std::uint8_t>(Depth::U8, 2e-5); }
     void words() { checkCodes<std::uint16_t>(Depth::U16, 0.05); }
 
     /// Black and white mix to 188, as light does; as plain numbers to 128.
