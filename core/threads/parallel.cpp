@@ -15,6 +15,8 @@
 #include <thread>
 #include <vector>
 
+#include "core/threads/most_threads.h"
+
 namespace kettle {
 
 void parallelFor(std::size_t count, std::size_t grain,
@@ -65,10 +67,7 @@ GiveWay::GiveWay() : m_impl(std::make_unique<Impl>()) {}
 GiveWay::~GiveWay() = default;
 
 void onThreads(std::size_t count, const std::function<void(std::size_t)>& body) {
-    const std::size_t most =
-        std::min(static_cast<std::size_t>(tbb::this_task_arena::max_concurrency()),
-                 tbb::global_control::active_value(tbb::global_control::max_allowed_parallelism));
-    const std::size_t threads = std::min(count, most);
+    const std::size_t threads = std::min(count, mostThreads());
     if (threads <= 1) {
         for (std::size_t i = 0; i < count; ++i) body(i);
         return;
