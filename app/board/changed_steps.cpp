@@ -45,6 +45,20 @@ bool addOfChanges(const Changes& before, const Changes& after, const Project& pr
     });
 }
 
+/// True if one of these steps stands on a line that a fill lays: the fill's card bears its words too.
+bool isLaid(const Project& project, const std::set<std::string>& changed) {
+    std::set<std::string> laid;
+    for (const auto& line : project.lines)
+        for (const auto& step : line->steps)
+            if (const auto over = step->feeds.find("over"); step->type == kFill && over != step->feeds.end())
+                laid.insert(over->second.line);
+    return std::any_of(project.lines.begin(), project.lines.end(), [&](const auto& line) {
+        return laid.contains(line->id) &&
+               std::any_of(line->steps.begin(), line->steps.end(),
+                           [&](const auto& step) { return changed.contains(step->id); });
+    });
+}
+
 }  // namespace
 
 std::set<std::string> changedKeys(const Changes& before, const Changes& after) {
@@ -77,7 +91,8 @@ std::optional<std::set<std::string>> changedSteps(const Project& before, const P
         if (old->id != now->id || !addOfChanges(old->changes, now->changes, after, changed))
             return std::nullopt;
     }
-    if (!addOfChanges(before.allLooks, after.allLooks, after, changed)) return std::nullopt;
+    if (!addOfChanges(before.allLooks, after.allLooks, after, changed) || isLaid(after, changed))
+        return std::nullopt;
     return changed;
 }
 

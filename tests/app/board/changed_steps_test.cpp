@@ -27,6 +27,10 @@ Project threeEach() {
     return p;
 }
 
+const Step& stepNamed(const Project& p, const std::string& id) {
+    return p.stepAt(*p.findStep(id));
+}
+
 }  // namespace
 
 class ChangedStepsTest : public QObject {
@@ -97,6 +101,10 @@ private Q_SLOTS:
         QVERIFY(!changedSteps(p, *edits::setControl(p, "", head, "amount", 0.5)));
         QVERIFY(!changedSteps(p, *edits::setControl(p, "", fill, "opacity", 0.5)));
         QVERIFY(!changedSteps(p, *edits::setControl(p, "one", head, "amount", 0.5)));
+        // The fill's card tells the colour that it lays.
+        const std::string laid = p.findLine(stepNamed(p, fill).feeds.at("over").line)->steps.front()->id;
+        QVERIFY(!changedSteps(p, *edits::setControl(p, "", laid, "colour", Colour{0.1f, 0.2f, 0.3f})));
+        QVERIFY(!changedSteps(p, *edits::setControl(p, "one", laid, "colour", Colour{0.1f, 0.2f, 0.3f})));
         // What stands beside them speaks for itself.
         QCOMPARE(changedSteps(p, *edits::setControl(p, "", "l", "gamma", 2.0)), std::optional(Steps{"l"}));
         Project made = threeEach(), other = made;
