@@ -42,7 +42,8 @@ HWY_INLINE void ChainOf(D d, V& r, V& g, V& b, V grey) {
     ToHueChroma(d, r, g, b, h, c, v);
     const V value = hn::Set(d, bench::kValue);
     c = hn::Min(hn::Mul(c, hn::Set(d, bench::kSaturation)), v);
-    FromHueChroma(d, hn::Add(h, hn::Set(d, bench::kHue / 60)), hn::Mul(c, value), hn::Mul(v, value), r, g, b);
+    FromHueChroma(d, TurnedHue(d, h, hn::Set(d, bench::kHue / 60)), hn::Mul(c, value), hn::Mul(v, value), r,
+                  g, b);
     V mask[1], over[3];
     RampOf(d, bench::kMaskRamp, grey, mask);
     RampOf(d, bench::kOverRamp, grey, over);

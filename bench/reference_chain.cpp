@@ -299,9 +299,9 @@ void registerReferenceChain() {
     for (const int threads : {1, 2}) {
         const std::string t = "-threads-" + std::to_string(threads);
         add(
-            "reference-program-4096" + t, [threads](benchmark::State& s) { programBytes(s, threads); }, 1);
+            "reference-program-4096" + t, [threads](benchmark::State& s) { programBytes(s, threads); }, 6);
         add(
-            "reference-fused-4096" + t, [threads](benchmark::State& s) { fusedBytes(s, threads); }, 1);
+            "reference-fused-4096" + t, [threads](benchmark::State& s) { fusedBytes(s, threads); }, 6);
         add(
             "reference-program-540000-points" + t,
             [threads](benchmark::State& s) { programPoints(s, threads); }, 20);

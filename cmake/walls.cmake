@@ -14,8 +14,8 @@ foreach(floor core app)
           file(RELATIVE_PATH name ${ROOT} ${file})
           list(APPEND broken "${name}: ${line}")
         endif()
-        # A file that kernels share belongs to its folder alone, but for the colour's, which is for all.
-        if(line MATCHES "-inl.h\"" AND NOT used STREQUAL "${floor}_${room}" AND NOT used STREQUAL "core_colour")
+        # A file that kernels share belongs to its folder alone, but for those of base and colour, which are for all.
+        if(line MATCHES "-inl.h\"" AND NOT used MATCHES "^core_(base|colour)$" AND NOT used STREQUAL "${floor}_${room}")
           list(APPEND broken "${file}: ${line}")
         endif()
       endforeach()

@@ -8,6 +8,7 @@
 #define HWY_TARGET_INCLUDE "core/analysis/shown_pixels.cpp"
 #include <hwy/foreach_target.h>
 // The dispatching header must come first.
+#include "core/base/whole-inl.h"
 #include "core/colour/curve-inl.h"
 
 HWY_BEFORE_NAMESPACE();
@@ -23,9 +24,8 @@ void EncodeVectors(const float* linear, std::size_t count, float* encoded) {
 /// Whole vectors of three planes that are shown by `kind` (0 colour, 1 as it stands, 2 normal).
 void ShowVectors(int kind, const float* const* planes, std::size_t count, std::uint32_t* out) {
     const hn::ScalableTag<float> d;
-    const hn::RebindToSigned<decltype(d)> di;
     const hn::RebindToUnsigned<decltype(d)> du;
-    const auto zero = hn::Zero(d), one = hn::Set(d, 1.0f), half = hn::Set(d, 0.5f), top = hn::Set(d, 255.0f);
+    const auto zero = hn::Zero(d), one = hn::Set(d, 1.0f), half = hn::Set(d, 0.5f);
     for (std::size_t i = 0; i < count; i += hn::Lanes(d)) {
         const auto code = [&](std::size_t c) {
             auto x = hn::LoadU(d, planes[c] + i);
@@ -33,8 +33,9 @@ void ShowVectors(int kind, const float* const* planes, std::size_t count, std::u
             if (kind == 0) x = EncodeSrgb(d, x);
             if (kind == 2) x = hn::MulAdd(x, half, half);
             x = hn::Min(hn::Max(x, zero), one);
-            return hn::BitCast(du, hn::ConvertTo(di, hn::MulAdd(x, top, half)));
+            return hn::BitCast(du, NearestScaled(d, x, 255.0f));
         };
+        // What stands above a code is shifted out, or of the highest byte, which is full.
         const auto pixel = hn::Or(hn::Or(hn::ShiftLeft<16>(code(0)), hn::ShiftLeft<8>(code(1))),
                                   hn::Or(code(2), hn::Set(du, 0xFF000000u)));
         hn::StoreU(pixel, du, out + i);

@@ -66,11 +66,20 @@ inline constexpr float kEncodeMantissaOfBytes[] = {0.412809969431f, 0.8244035588
 /// Up to here the curve is straight, with this slope.
 inline constexpr float kStraightEncoded = 0.04045f, kStraightLinear = 0.0031308f, kSlope = 12.92f;
 
+// The functions below take several vectors side by side: each step of a polynomial waits for the one before
+// it, and what its neighbours do meanwhile costs nothing.
+
 /// The number of x's exponent.
 template <class D, class I, class V = hn::Vec<D>>
 HWY_INLINE V OfExponent(D d, const PowerTable& table, I bits) {
     const hn::RebindToSigned<D> di;
-    const auto index = hn::And(hn::ShiftRight<23>(bits), hn::Set(di, 15));
+    const auto exponent = hn::ShiftRight<23>(bits);
+#if HWY_ARCH_X86 && HWY_TARGET <= HWY_AVX3
+    // This permutation looks at the lowest four bits alone, so nobody needs to cut them out.
+    if constexpr (hn::MaxLanes(D()) == 16)
+        return V{_mm512_permutexvar_ps(exponent.raw, hn::LoadU(d, table.at).raw)};
+#endif
+    const auto index = hn::And(exponent, hn::Set(di, 15));
     if constexpr (hn::MaxLanes(D()) >= 16) {
         return hn::TableLookupLanes(hn::LoadU(d, table.at), hn::IndicesFromVec(d, index));
     } else if constexpr (hn::MaxLanes(D()) == 8) {
@@ -83,13 +92,28 @@ HWY_INLINE V OfExponent(D d, const PowerTable& table, I bits) {
     }
 }
 
-/// x to its power, for x of the table's exponents; for others it is some number.
+/// Each x to its power, for x of the table's exponents; for others it is some number.
+template <class D, std::size_t kCount, std::size_t kSide, class V = hn::Vec<D>>
+HWY_INLINE void PowerByParts(D d, V (&x)[kSide], const PowerTable& ofExponent,
+                             const float (&ofMantissa)[kCount]) {
+    const hn::RebindToSigned<D> di;
+    V power[kSide];
+    for (std::size_t s = 0; s < kSide; ++s) {
+        const auto bits = hn::BitCast(di, x[s]);
+        x[s] = hn::BitCast(d, hn::OrAnd(hn::Set(di, 0x3F800000), bits, hn::Set(di, 0x007FFFFF)));
+        power[s] = OfExponent(d, ofExponent, bits);
+    }
+    V y[kSide];
+    for (std::size_t s = 0; s < kSide; ++s) y[s] = hn::Set(d, ofMantissa[kCount - 1]);
+    for (std::size_t k = kCount - 1; k-- > 0;)
+        for (std::size_t s = 0; s < kSide; ++s) y[s] = hn::MulAdd(y[s], x[s], hn::Set(d, ofMantissa[k]));
+    for (std::size_t s = 0; s < kSide; ++s) x[s] = hn::Mul(power[s], y[s]);
+}
 template <class D, std::size_t kCount, class V = hn::Vec<D>>
 HWY_INLINE V PowerByParts(D d, V x, const PowerTable& ofExponent, const float (&ofMantissa)[kCount]) {
-    const hn::RebindToSigned<D> di;
-    const auto bits = hn::BitCast(di, x);
-    const V mantissa = hn::BitCast(d, hn::OrAnd(hn::Set(di, 0x3F800000), bits, hn::Set(di, 0x007FFFFF)));
-    return hn::Mul(OfExponent(d, ofExponent, bits), Polynomial(d, mantissa, ofMantissa));
+    V one[1]{x};
+    PowerByParts(d, one, ofExponent, ofMantissa);
+    return one[0];
 }
 
 /// IEC 61966-2-1, odd-symmetric: 5e-7 relative, up to 4000; beyond that it is computed as a power, 2e-6
@@ -108,12 +132,21 @@ HWY_INLINE V DecodeSrgb(D d, V encoded) {
 }
 
 /// The same for whole numbers of which `top` is 1, as they are stored.
+template <std::size_t kSide, class D, class V = hn::Vec<D>>
+HWY_INLINE void DecodeStored(D d, V (&code)[kSide], float top) {
+    V base[kSide];
+    for (std::size_t s = 0; s < kSide; ++s)
+        base[s] = hn::MulAdd(code[s], hn::Set(d, 1.0f / 1.055f / top), hn::Set(d, 0.055f / 1.055f));
+    PowerByParts(d, base, kDecodeExponent, kDecodeMantissa);
+    for (std::size_t s = 0; s < kSide; ++s)
+        code[s] = hn::IfThenElse(hn::Le(code[s], hn::Set(d, kStraightEncoded * top)),
+                                 hn::Mul(code[s], hn::Set(d, 1.0f / kSlope / top)), base[s]);
+}
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V DecodeStored(D d, V code, float top) {
-    const V base = hn::MulAdd(code, hn::Set(d, 1.0f / 1.055f / top), hn::Set(d, 0.055f / 1.055f));
-    return hn::IfThenElse(hn::Le(code, hn::Set(d, kStraightEncoded * top)),
-                          hn::Mul(code, hn::Set(d, 1.0f / kSlope / top)),
-                          PowerByParts(d, base, kDecodeExponent, kDecodeMantissa));
+    V one[1]{code};
+    DecodeStored(d, one, top);
+    return one[0];
 }
 
 /// The inverse of DecodeSrgb: 7e-7 of the larger of the value and 1, up to 120; beyond that it is computed as
@@ -133,10 +166,20 @@ HWY_INLINE V EncodeSrgb(D d, V linear) {
 }
 
 /// The same for 0..1 and, with the shorter polynomial, as exact as a byte needs.
+template <std::size_t kCount, std::size_t kSide, class D, class V = hn::Vec<D>>
+HWY_INLINE void EncodeUnit(D d, V (&x)[kSide], const float (&ofMantissa)[kCount]) {
+    V curve[kSide];
+    for (std::size_t s = 0; s < kSide; ++s) curve[s] = x[s];
+    PowerByParts(d, curve, kEncodeExponent, ofMantissa);
+    for (std::size_t s = 0; s < kSide; ++s)
+        x[s] = hn::IfThenElse(hn::Le(x[s], hn::Set(d, kStraightLinear)), hn::Mul(x[s], hn::Set(d, kSlope)),
+                              hn::Sub(curve[s], hn::Set(d, 0.055f)));
+}
 template <std::size_t kCount, class D, class V = hn::Vec<D>>
 HWY_INLINE V EncodeUnit(D d, V x, const float (&ofMantissa)[kCount]) {
-    const V curve = hn::Sub(PowerByParts(d, x, kEncodeExponent, ofMantissa), hn::Set(d, 0.055f));
-    return hn::IfThenElse(hn::Le(x, hn::Set(d, kStraightLinear)), hn::Mul(x, hn::Set(d, kSlope)), curve);
+    V one[1]{x};
+    EncodeUnit(d, one, ofMantissa);
+    return one[0];
 }
 
 }  // namespace kettle::HWY_NAMESPACE

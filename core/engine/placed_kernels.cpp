@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/whole-inl.h"
 #include "core/program/placed.h"
 
 HWY_BEFORE_NAMESPACE();
@@ -45,7 +46,8 @@ void FindHexagons(const float* u, const float* v, std::size_t count, std::int32_
                   float* weight) {
     const hn::ScalableTag<float> d;
     const hn::RebindToSigned<decltype(d)> di;
-    const auto most = hn::Set(d, 1e6f), one = hn::Set(d, 1.0f), zero = hn::Zero(d);
+    // Beyond this there is nothing left between them.
+    const auto most = hn::Set(d, 7e5f), one = hn::Set(d, 1.0f), zero = hn::Zero(d);
     const auto oneMore = hn::Set(di, 1), none = hn::Zero(di);
     ForVectors(d, count, [&](std::size_t i, std::size_t lanes) {
         const auto limited = [&](const float* from) {
@@ -57,7 +59,7 @@ void FindHexagons(const float* u, const float* v, std::size_t count, std::int32_
                    y = hn::Mul(hn::Set(d, 1.15470054f), pv);
         const auto cx = hn::Floor(x), cy = hn::Floor(y), fx = hn::Sub(x, cx), fy = hn::Sub(y, cy),
                    fz = hn::Sub(hn::Sub(one, fx), fy);
-        const auto ix = hn::ConvertTo(di, cx), iy = hn::ConvertTo(di, cy);
+        const auto ix = NearestWhole(d, cx), iy = NearestWhole(d, cy);
         const auto isLower = hn::Gt(fz, zero);
         // The triangle's corners: (0, 0), (0, 1), (1, 0) below the diagonal; (1, 1), (1, 0), (0, 1) above.
         const auto upper = hn::IfThenElse(hn::RebindMask(di, isLower), none, oneMore);

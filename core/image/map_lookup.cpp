@@ -12,6 +12,7 @@
 #include <cmath>
 #include <limits>
 
+#include "core/base/whole-inl.h"
 #include "core/colour/curve-inl.h"
 #include "core/image/map_tile.h"
 
@@ -58,6 +59,16 @@ HWY_INLINE void GatherPixels(const std::byte* base, VI offset, VF (&value)[kChan
 template <int kChannels>
 inline constexpr int kAlphaOf = kChannels % 2 == 0 ? kChannels - 1 : -1;
 
+/// What is stored in sRGB to linear; the alpha stays.
+template <class T, int kChannels>
+HWY_INLINE void DecodeColours(VF (&value)[kChannels]) {
+    constexpr int kColours = kAlphaOf<kChannels> < 0 ? kChannels : kChannels - 1;
+    VF colour[kColours];
+    for (int c = 0; c < kColours; ++c) colour[c] = value[c];
+    DecodeStored(Floats(), colour, std::numeric_limits<T>::max());
+    for (int c = 0; c < kColours; ++c) value[c] = colour[c];
+}
+
 /// Two neighbours along one axis and how much the second counts.
 struct Neighbours {
     VI first, second;
@@ -70,7 +81,7 @@ HWY_INLINE Neighbours NeighboursOf(VF fraction, int size, bool repeats) {
     const VF x = hn::Sub(hn::Mul(fraction, hn::Set(d, static_cast<float>(size))), hn::Set(d, 0.5f));
     const VF whole = hn::Floor(x);
     const VI zero = hn::Zero(di), last = hn::Set(di, size - 1);
-    const VI first = hn::ConvertTo(di, whole), second = hn::Add(first, hn::Set(di, 1));
+    const VI first = NearestWhole(d, whole), second = hn::Add(first, hn::Set(di, 1));
     // What is no number is somewhere, but inside.
     const auto inside = [&](VI i) { return hn::Min(hn::Max(i, zero), last); };
     if (!repeats) return {inside(first), inside(second), hn::Sub(x, whole)};
@@ -94,12 +105,9 @@ HWY_INLINE void AddLevel(const PixelView& level, const LookedUp& picture, VF u, 
         VF other[kChannels];
         GatherPixels<T, kChannels>(level.data, hn::Add(along, left), value);
         GatherPixels<T, kChannels>(level.data, hn::Add(along, right), other);
+        if constexpr (!std::is_same_v<T, float>)
+            if (isCurved) DecodeColours<T>(value), DecodeColours<T>(other);
         for (int c = 0; c < kChannels; ++c) {
-            if constexpr (!std::is_same_v<T, float>)
-                if (isCurved && c != kAlphaOf<kChannels>) {
-                    value[c] = DecodeStored(d, value[c], std::numeric_limits<T>::max());
-                    other[c] = DecodeStored(d, other[c], std::numeric_limits<T>::max());
-                }
             // In this form what is alike everywhere stays as it is, bit for bit.
             value[c] = hn::MulAdd(hn::Sub(other[c], value[c]), x.part, value[c]);
         }

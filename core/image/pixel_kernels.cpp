@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <limits>
 
+#include "core/base/whole-inl.h"
 #include "core/colour/curve-inl.h"
 
 HWY_BEFORE_NAMESPACE();
@@ -65,6 +66,27 @@ HWY_INLINE void LoadTriples(D, const std::uint8_t* from, I (&channel)[4]) {
 /// as kAnyCurved, told by `curved`, and then some channels may not be wanted.
 constexpr unsigned kAnyCurved = 16;
 
+/// A vector of pixels from `at` on.
+template <int kChannels, unsigned kCurved, class D, class I>
+HWY_INLINE void StoreDecoded(D d, const I (&channel)[4], float top, unsigned curved, float* const (&to)[4],
+                             std::size_t at) {
+    // Those with the curve come first, side by side.
+    constexpr int kSide = kCurved == kAnyCurved ? 0 : kCurved == 7 ? 3 : kCurved == 1 ? 1 : 0;
+    if constexpr (kSide > 0) {
+        hn::Vec<D> code[kSide];
+        for (int c = 0; c < kSide; ++c) code[c] = hn::ConvertTo(d, channel[c]);
+        DecodeStored(d, code, top);
+        for (int c = 0; c < kSide; ++c) hn::StoreU(code[c], d, to[c] + at);
+    }
+    for (int c = kSide; c < kChannels; ++c) {
+        if (kCurved == kAnyCurved && to[c] == nullptr) continue;
+        const auto code = hn::ConvertTo(d, channel[c]);
+        const bool isCurved = kCurved == kAnyCurved && (curved & (1u << c)) != 0;
+        const auto x = isCurved ? DecodeStored(d, code, top) : hn::Mul(code, hn::Set(d, 1.0f / top));
+        hn::StoreU(x, d, to[c] + at);
+    }
+}
+
 /// Whole vectors of pixels.
 template <class T, int kChannels, unsigned kCurved>
 void DecodeVectors(const T* pixels, std::size_t count, unsigned curved, float* const out[]) {
@@ -75,24 +97,18 @@ void DecodeVectors(const T* pixels, std::size_t count, unsigned curved, float* c
     float* to[4]{};
     std::copy_n(out, kChannels, to);
     const std::size_t lanes = hn::Lanes(d);
-    for (std::size_t i = 0; i < count; i += lanes) {
-        hn::Vec<decltype(di)> channel[4]{hn::Zero(di), hn::Zero(di), hn::Zero(di), hn::Zero(di)};
+    std::size_t i = 0;
+    hn::Vec<decltype(di)> channel[4]{hn::Zero(di), hn::Zero(di), hn::Zero(di), hn::Zero(di)};
 #if HWY_TARGET != HWY_SCALAR
-        if constexpr (kChannels == 3 && sizeof(T) == 1) {
-            if (3 * (count - i) >= 4 * lanes)
-                LoadTriples(d, pixels + i * kChannels, channel);
-            else
-                LoadPixels<kChannels>(d, pixels + i * kChannels, channel);
-        } else
-#endif
-            LoadPixels<kChannels>(d, pixels + i * kChannels, channel);
-        for (int c = 0; c < kChannels; ++c) {
-            if (kCurved == kAnyCurved && to[c] == nullptr) continue;
-            const auto code = hn::ConvertTo(d, channel[c]);
-            const bool isCurved = ((kCurved == kAnyCurved ? curved : kCurved) & (1u << c)) != 0;
-            const auto x = isCurved ? DecodeStored(d, code, kTop) : hn::Mul(code, hn::Set(d, 1.0f / kTop));
-            hn::StoreU(x, d, to[c] + i);
+    if constexpr (kChannels == 3 && sizeof(T) == 1)
+        for (; i < count && 3 * (count - i) >= 4 * lanes; i += lanes) {
+            LoadTriples(d, pixels + i * kChannels, channel);
+            StoreDecoded<kChannels, kCurved>(d, channel, kTop, curved, to, i);
         }
+#endif
+    for (; i < count; i += lanes) {
+        LoadPixels<kChannels>(d, pixels + i * kChannels, channel);
+        StoreDecoded<kChannels, kCurved>(d, channel, kTop, curved, to, i);
     }
 }
 
@@ -148,20 +164,74 @@ void DecodeWords(const std::uint16_t* pixels, std::size_t count, int channels, u
     DecodeAny(pixels, count, channels, curved, out);
 }
 
-/// 0..1 to 0..kTop, rounded to nearest; NaN is 0.
-template <class T, class D, class V = hn::Vec<D>>
-HWY_INLINE auto CodesOf(D d, V x, bool isCurved) {
+/// 0..1 to 0..kTop, rounded to nearest, as NearestScaled() gives them; NaN is 0.
+template <class T, bool kIsCurved, std::size_t kSide, class D, class V = hn::Vec<D>>
+HWY_INLINE void CodesOf(D d, V (&x)[kSide], hn::Vec<hn::RebindToSigned<D>> (&codes)[kSide]) {
     constexpr float kTop = std::numeric_limits<T>::max();
     // In this order NaN becomes 0 on this processor's maximum and on any other's comparison.
-    V limited = hn::IfThenElseZero(hn::Gt(x, hn::Zero(d)), hn::Min(x, hn::Set(d, 1.0f)));
-    if (isCurved) {
-        if constexpr (sizeof(T) == 1)
-            limited = EncodeUnit(d, limited, kEncodeMantissaOfBytes);
-        else
-            limited = EncodeUnit(d, limited, kEncodeMantissa);
-    }
-    return hn::ConvertTo(hn::RebindToSigned<D>(), hn::MulAdd(limited, hn::Set(d, kTop), hn::Set(d, 0.5f)));
+    for (V& v : x) v = hn::IfThenElseZero(hn::Gt(v, hn::Zero(d)), hn::Min(v, hn::Set(d, 1.0f)));
+    if constexpr (kIsCurved && sizeof(T) == 1)
+        EncodeUnit(d, x, kEncodeMantissaOfBytes);
+    else if constexpr (kIsCurved)
+        EncodeUnit(d, x, kEncodeMantissa);
+    for (std::size_t s = 0; s < kSide; ++s) codes[s] = NearestScaled(d, x[s], kTop);
 }
+/// One vector, and nothing but the codes.
+template <class T, class D, class V = hn::Vec<D>>
+HWY_INLINE auto CodesOf(D d, V x, bool isCurved) {
+    const hn::RebindToSigned<D> di;
+    V one[1]{x};
+    hn::Vec<decltype(di)> codes[1];
+    isCurved ? CodesOf<T, true>(d, one, codes) : CodesOf<T, false>(d, one, codes);
+    return hn::And(codes[0], hn::Set(di, std::numeric_limits<T>::max()));
+}
+
+#if HWY_TARGET != HWY_SCALAR
+/// Three planes' codes in the lowest bytes of each lane; what stands in the highest is of no use.
+template <unsigned kCurved, class D>
+HWY_INLINE auto TripleCodes(D d, const float* const planes[], std::size_t at, unsigned curved) {
+    hn::Vec<hn::RebindToSigned<D>> c[3];
+    hn::Vec<D> x[3];
+    for (std::size_t k = 0; k < 3; ++k) x[k] = hn::LoadU(d, planes[k] + at);
+    if constexpr (kCurved != kAnyCurved)
+        CodesOf<std::uint8_t, kCurved != 0>(d, x, c);
+    else
+        for (std::size_t k = 0; k < 3; ++k) c[k] = CodesOf<std::uint8_t>(d, x[k], (curved & (1u << k)) != 0);
+    return hn::Or(c[0], hn::Or(hn::ShiftLeft<8>(c[1]), hn::ShiftLeft<16>(c[2])));
+}
+
+/// Whole vectors of three or four planes; how many pixels.
+template <unsigned kCurved>
+std::size_t EncodeTriples(const float* const planes[], std::size_t components, std::size_t count,
+                          unsigned curved, std::uint8_t* out) {
+    const hn::ScalableTag<float> d;
+    const hn::RebindToSigned<decltype(d)> di;
+    const hn::Repartition<std::uint8_t, decltype(d)> bytes;
+    const std::size_t lanes = hn::Lanes(d);
+    // Copied, or the compiler must expect every store to change them.
+    const float* from[4]{};
+    std::copy_n(planes, components, from);
+    std::size_t i = 0;
+    if (components == 3) {
+        const std::int32_t* order = Triples::kTogether[lanes >= 16 ? 2 : lanes == 8 ? 1 : 0];
+        // What is written behind a vector's pixels is written over by the next ones.
+        for (; i + 2 * lanes <= count; i += lanes) {
+            const auto codes = hn::BitCast(bytes, TripleCodes<kCurved>(d, from, i, curved));
+            const auto blocks = hn::TableLookupBytesOr0(codes, hn::LoadDup128(bytes, Triples::kDrop));
+            const auto together =
+                hn::TableLookupLanes(hn::BitCast(di, blocks), hn::SetTableIndices(di, order));
+            hn::StoreU(hn::BitCast(bytes, together), bytes, out + 3 * i);
+        }
+        return i;
+    }
+    for (; i + lanes <= count; i += lanes) {
+        const auto colour = hn::And(TripleCodes<kCurved>(d, from, i, curved), hn::Set(di, 0x00FFFFFF));
+        const auto alpha = CodesOf<std::uint8_t>(d, hn::LoadU(d, from[3] + i), (curved & 8u) != 0);
+        hn::StoreU(hn::BitCast(bytes, hn::Or(colour, hn::ShiftLeft<24>(alpha))), bytes, out + 4 * i);
+    }
+    return i;
+}
+#endif
 
 template <unsigned kCurved>
 void EncodeBytesOf(const float* const planes[], int components, std::size_t count, unsigned curved,
@@ -171,36 +241,18 @@ void EncodeBytesOf(const float* const planes[], int components, std::size_t coun
     const std::size_t lanes = hn::Lanes(d), n = static_cast<std::size_t>(components);
     const auto codes = [&](std::size_t plane, std::size_t at) {
         const bool isCurved = ((kCurved == kAnyCurved ? curved : kCurved) & (1u << plane)) != 0;
-        return CodesOf<std::uint8_t>(d, hn::LoadU(d, planes[plane] + at), isCurved);
+        return hn::DemoteTo(d8, CodesOf<std::uint8_t>(d, hn::LoadU(d, planes[plane] + at), isCurved));
     };
     std::size_t i = 0;
-#if HWY_TARGET != HWY_SCALAR
-    const hn::RebindToSigned<decltype(d)> di;
-    const hn::Repartition<std::uint8_t, decltype(d)> bytes;
-    const auto three = [&](std::size_t at) {
-        return hn::Or(codes(0, at), hn::Or(hn::ShiftLeft<8>(codes(1, at)), hn::ShiftLeft<16>(codes(2, at))));
-    };
-    if (n == 3) {
-        const std::int32_t* order = Triples::kTogether[lanes >= 16 ? 2 : lanes == 8 ? 1 : 0];
-        // What is written behind a vector's pixels is written over by the next ones.
-        for (; i + 2 * lanes <= count; i += lanes) {
-            const auto blocks =
-                hn::TableLookupBytesOr0(hn::BitCast(bytes, three(i)), hn::LoadDup128(bytes, Triples::kDrop));
-            const auto together =
-                hn::TableLookupLanes(hn::BitCast(di, blocks), hn::SetTableIndices(di, order));
-            hn::StoreU(hn::BitCast(bytes, together), bytes, out + 3 * i);
-        }
-    } else if (n == 4) {
-        for (; i + lanes <= count; i += lanes)
-            hn::StoreU(hn::BitCast(bytes, hn::Or(three(i), hn::ShiftLeft<24>(codes(3, i)))), bytes,
-                       out + 4 * i);
-    }
-#endif
     if (n == 1)
-        for (; i + lanes <= count; i += lanes) hn::StoreU(hn::DemoteTo(d8, codes(0, i)), d8, out + i);
+        for (; i + lanes <= count; i += lanes) hn::StoreU(codes(0, i), d8, out + i);
+#if HWY_TARGET != HWY_SCALAR
+    else
+        i = EncodeTriples<kCurved>(planes, n, count, curved, out);
+#endif
     alignas(64) std::uint8_t rest[4][64];
     for (; i < count; i += lanes) {
-        for (std::size_t c = 0; c < n; ++c) hn::StoreU(hn::DemoteTo(d8, codes(c, i)), d8, rest[c]);
+        for (std::size_t c = 0; c < n; ++c) hn::StoreU(codes(c, i), d8, rest[c]);
         for (std::size_t k = 0; k < std::min(count - i, lanes); ++k)
             for (std::size_t c = 0; c < n; ++c) out[(i + k) * n + c] = rest[c][k];
     }

@@ -8,22 +8,24 @@
 
 #include <algorithm>
 
+#include "core/base/whole-inl.h"
+
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 namespace hn = hwy::HWY_NAMESPACE;
 
 void ThroughTable(const float* table, std::size_t last, float low, float scale, float* x, std::size_t count) {
     const hn::ScalableTag<float> d;
-    const hn::RebindToSigned<decltype(d)> di;
     const std::size_t lanes = hn::Lanes(d);
     const auto lowest = hn::Set(d, low), by = hn::Set(d, scale), zero = hn::Zero(d),
                most = hn::Set(d, static_cast<float>(last));
     const auto looked = [&](auto v) {
         v = hn::Mul(hn::Sub(v, lowest), by);
         v = hn::IfThenElseZero(hn::Gt(v, zero), hn::Min(v, most));
-        const auto at = hn::ConvertTo(di, v);
+        const auto whole = hn::Floor(v);
+        const auto at = NearestWhole(d, whole);
         const auto from = hn::GatherIndex(d, table, at), to = hn::GatherIndex(d, table + 1, at);
-        return hn::MulAdd(hn::Sub(to, from), hn::Sub(v, hn::ConvertTo(d, at)), from);
+        return hn::MulAdd(hn::Sub(to, from), hn::Sub(v, whole), from);
     };
     std::size_t i = 0;
     for (; i + lanes <= count; i += lanes) hn::StoreU(looked(hn::LoadU(d, x + i)), d, x + i);

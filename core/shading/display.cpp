@@ -11,6 +11,7 @@
 #define HWY_TARGET_INCLUDE "core/shading/display.cpp"
 #include <hwy/foreach_target.h>
 // The dispatching header must come first.
+#include "core/base/whole-inl.h"
 #include "core/colour/curve-inl.h"
 
 HWY_BEFORE_NAMESPACE();
@@ -30,21 +31,21 @@ HWY_INLINE V SoftShoulder(D d, V x) {
 void ShowPixels(const float* light, std::size_t count, float gain, bool isSoft, std::uint32_t* pixels) {
     using D = hn::ScalableTag<float>;
     const D d;
-    const hn::RebindToSigned<D> di;
     const hn::RebindToUnsigned<D> du;
-    const auto one = hn::Set(d, 1.0f), byte = hn::Set(d, 255.0f), half = hn::Set(d, 0.5f);
-    const auto code = [&](hn::Vec<D> x) {
-        x = hn::Mul(x, hn::Set(d, gain));
-        x = hn::IfThenElseZero(hn::Gt(x, hn::Zero(d)), hn::Min(x, hn::Set(d, 1e6f)));
-        if (isSoft) x = SoftShoulder(d, x);
-        const auto encoded = EncodeUnit(d, hn::Min(x, one), kEncodeMantissaOfBytes);
-        return hn::BitCast(du, hn::ConvertTo(di, hn::MulAdd(encoded, byte, half)));
-    };
     for (std::size_t i = 0; i < count; i += hn::Lanes(d)) {
-        hn::Vec<D> r, g, b;
-        hn::LoadInterleaved3(d, light + 3 * i, r, g, b);
-        const auto rg = hn::Or(hn::ShiftLeft<16>(code(r)), hn::ShiftLeft<8>(code(g)));
-        hn::StoreU(hn::Or(hn::Or(rg, code(b)), hn::Set(du, 0xFF000000u)), du, pixels + i);
+        hn::Vec<D> c[3];
+        hn::LoadInterleaved3(d, light + 3 * i, c[0], c[1], c[2]);
+        for (hn::Vec<D>& x : c) {
+            x = hn::Mul(x, hn::Set(d, gain));
+            x = hn::IfThenElseZero(hn::Gt(x, hn::Zero(d)), hn::Min(x, hn::Set(d, 1e6f)));
+            if (isSoft) x = SoftShoulder(d, x);
+            x = hn::Min(x, hn::Set(d, 1.0f));
+        }
+        EncodeUnit(d, c, kEncodeMantissaOfBytes);
+        // What stands above a code is shifted out, or of the highest byte, which is full.
+        const auto code = [&](std::size_t k) { return hn::BitCast(du, NearestScaled(d, c[k], 255.0f)); };
+        const auto rg = hn::Or(hn::ShiftLeft<16>(code(0)), hn::ShiftLeft<8>(code(1)));
+        hn::StoreU(hn::Or(hn::Or(rg, code(2)), hn::Set(du, 0xFF000000u)), du, pixels + i);
     }
 }
 

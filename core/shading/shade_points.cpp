@@ -9,6 +9,7 @@
 #define HWY_TARGET_INCLUDE "core/shading/shade_points.cpp"
 #include <hwy/foreach_target.h>
 // The dispatching header must come first.
+#include "core/base/whole-inl.h"
 #include "core/colour/curve-inl.h"
 
 HWY_BEFORE_NAMESPACE();
@@ -80,14 +81,13 @@ struct TablePlace {
     V fx, fy;
     HWY_INLINE TablePlace(V cosine, V roughness) {
         constexpr int kSize = LobeTable::kSize;
-        const DI di;
         const V x = hn::Mul(Limited(cosine), Number(kSize - 1)),
                 y = hn::Mul(Limited(roughness), Number(kSize - 1));
-        const VI last = hn::Set(di, kSize - 2);
-        const VI x0 = hn::Min(hn::ConvertTo(di, x), last), y0 = hn::Min(hn::ConvertTo(di, y), last);
-        fx = hn::Sub(x, hn::ConvertTo(D(), x0));
-        fy = hn::Sub(y, hn::ConvertTo(D(), y0));
-        at = hn::Add(hn::Mul(y0, hn::Set(di, kSize)), x0);
+        const V last = Number(kSize - 2);
+        const V x0 = hn::Min(hn::Floor(x), last), y0 = hn::Min(hn::Floor(y), last);
+        fx = hn::Sub(x, x0);
+        fy = hn::Sub(y, y0);
+        at = NearestWhole(D(), hn::MulAdd(y0, Number(kSize), x0));
     }
     HWY_INLINE V Look(const LobeTable& table) const {
         const float* t = table.values.data();
@@ -109,11 +109,15 @@ HWY_INLINE Three LookUp(const EnvironmentTables& tables, Three octahedral, VI le
     const V width = hn::ConvertTo(d, size);
     const V x = hn::MulSub(octahedral.x, width, Number(0.5f)),
             y = hn::MulSub(octahedral.y, width, Number(0.5f));
-    const VI zero = hn::Zero(di), one = hn::Set(di, 1), last = hn::Sub(size, one);
-    const VI x0 = hn::Min(hn::Max(hn::ConvertTo(di, x), zero), last),
-             y0 = hn::Min(hn::Max(hn::ConvertTo(di, y), zero), last);
+    const VI one = hn::Set(di, 1), last = hn::Sub(size, one);
+    const auto inside = [&](V at) {
+        const V whole = hn::Floor(at);
+        return hn::IfThenElseZero(hn::Gt(whole, hn::Zero(d)), hn::Min(whole, hn::Sub(width, Number(1))));
+    };
+    const V left = inside(x), upperRow = inside(y);
+    const VI x0 = NearestWhole(d, left), y0 = NearestWhole(d, upperRow);
     const VI x1 = hn::Min(hn::Add(x0, one), last), y1 = hn::Min(hn::Add(y0, one), last);
-    const V fx = Limited(hn::Sub(x, hn::ConvertTo(d, x0))), fy = Limited(hn::Sub(y, hn::ConvertTo(d, y0)));
+    const V fx = Limited(hn::Sub(x, left)), fy = Limited(hn::Sub(y, upperRow));
     const VI rowA = hn::Add(start, hn::Mul(y0, size)), rowB = hn::Add(start, hn::Mul(y1, size));
     const auto four = [&](VI row, VI column) { return hn::ShiftLeft<2>(hn::Add(row, column)); };
     const VI a = four(rowA, x0), b = four(rowA, x1), c = four(rowB, x0), e = four(rowB, x1);
@@ -145,8 +149,9 @@ HWY_INLINE Three Reflected(const EnvironmentTables& tables, Three direction, V r
     const DI di;
     const Three place = Octahedral(direction);
     const V at = hn::Mul(Limited(roughness), Number(EnvironmentTables::kLevels - 1));
-    const VI low = hn::Min(hn::ConvertTo(di, at), hn::Set(di, EnvironmentTables::kLevels - 2));
-    const V t = hn::Sub(at, hn::ConvertTo(D(), low));
+    const V whole = hn::Min(hn::Floor(at), Number(EnvironmentTables::kLevels - 2));
+    const VI low = NearestWhole(D(), whole);
+    const V t = hn::Sub(at, whole);
     return Mix(LookUp(tables, place, low), LookUp(tables, place, hn::Add(low, hn::Set(di, 1))), t);
 }
 

@@ -15,7 +15,8 @@
 HWY_BEFORE_NAMESPACE();
 namespace kettle::HWY_NAMESPACE {
 
-/// in: r, g, b and, unless full, the mask; params: hue in sixths, saturation, value, amount, then the band's.
+/// in: r, g, b and, unless full, the mask; params: hue in sixths, [0, 6], saturation, value, amount, then the
+/// band's.
 /// Weight 0 gives the input bit for bit.
 template <bool kBand, bool kFull>
 HWY_INLINE void Shift(const KernelCall& k) {
@@ -41,7 +42,7 @@ HWY_INLINE void Shift(const KernelCall& k) {
         }
         // v' s' = v value clamp(s saturation, 0, 1) = value clamp(chroma saturation, 0, v).
         chroma = hn::Min(hn::Max(hn::Mul(chroma, scaleS), zero), v);
-        FromHueChroma(d, hn::Add(h, turn), hn::Mul(chroma, scaleV), hn::Mul(v, scaleV), x, y, z);
+        FromHueChroma(d, TurnedHue(d, h, turn), hn::Mul(chroma, scaleV), hn::Mul(v, scaleV), x, y, z);
         if (kFull && !kBand) {
             StoreIf(d, x, out[0], i);
             StoreIf(d, y, out[1], i);
@@ -100,7 +101,9 @@ Value emit(Emitter& e) {
     if (isNeutral(e) || e.number("amount") == 0) return in;
     const Value from = worksEncoded(e) ? encodeValue(e.program(), in) : in;
     const auto mask = e.fed("mask", Kind::Scalar);
-    std::vector<float> params{e.real("hue") / 60.0f, e.real("saturation"), e.real("value"), e.real("amount")};
+    const double turns = e.number("hue") / 360;
+    std::vector<float> params{static_cast<float>(6 * (turns - std::floor(turns))), e.real("saturation"),
+                              e.real("value"), e.real("amount")};
     const bool band = e.toggle("band");
     if (band)
         for (const float p : hueBandParams(e, "band-")) params.push_back(p);

@@ -65,9 +65,9 @@ HWY_INLINE void ToHueChroma(D d, V r, V g, V b, V& h, V& chroma, V& v) {
     const V middle = hn::Min(r, more);
     const V from = hn::IfThenElse(exchanged, hn::Sub(hn::Set(d, -2.0f), origin), origin);
     chroma = hn::Sub(v, hn::Min(middle, less));
-    const auto coloured = hn::Gt(chroma, zero);
-    const V quotient = hn::Div(hn::Sub(middle, less), hn::IfThenElse(coloured, chroma, hn::Set(d, 1.0f)));
-    h = hn::IfThenElseZero(coloured, hn::Abs(hn::Add(from, quotient)));
+    // A grey divides 0 by the smallest number there is, and is exchanged with nobody.
+    const V quotient = hn::Div(hn::Sub(middle, less), hn::Max(chroma, hn::Set(d, 1.17549435e-38f)));
+    h = hn::Abs(hn::Add(from, quotient));
 }
 
 /// The same with saturation, 0..1.
@@ -78,23 +78,30 @@ HWY_INLINE void ToHsv(D d, V r, V g, V b, V& h, V& s, V& v) {
     s = hn::IfThenElseZero(hn::Gt(chroma, hn::Zero(d)), hn::Div(chroma, hn::Max(v, hn::Set(d, 1e-30f))));
 }
 
-/// Hue in sixths of a turn, any finite value. With the hue in [0, 6) the three components are v - c + c x, x
-/// being |h - 3| - 1, 2 - |h - 2| and 2 - |h - 4| limited to 0..1: the hexcone's edges without a case for
-/// each sector.
+/// Hue in sixths of a turn, [0, 6]. The three components are v - c + c x, x being |h - 3| - 1, 2 - |h - 2|
+/// and 2 - |h - 4| limited to 0..1: the hexcone's edges without a case for each sector.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE void FromHueChroma(D d, V h, V chroma, V v, V& r, V& g, V& b) {
     const V zero = hn::Zero(d), one = hn::Set(d, 1.0f), two = hn::Set(d, 2.0f);
-    const V turned = hn::NegMulAdd(hn::Floor(hn::Mul(h, hn::Set(d, 1.0f / 6.0f))), hn::Set(d, 6.0f), h);
     const V low = hn::Sub(v, chroma);
     const auto component = [&](V x) { return hn::MulAdd(hn::Min(hn::Max(x, zero), one), chroma, low); };
-    r = component(hn::Sub(hn::Abs(hn::Sub(turned, hn::Set(d, 3.0f))), one));
-    g = component(hn::Sub(two, hn::Abs(hn::Sub(turned, two))));
-    b = component(hn::Sub(two, hn::Abs(hn::Sub(turned, hn::Set(d, 4.0f)))));
+    r = component(hn::Sub(hn::Abs(hn::Sub(h, hn::Set(d, 3.0f))), one));
+    g = component(hn::Sub(two, hn::Abs(hn::Sub(h, two))));
+    b = component(hn::Sub(two, hn::Abs(hn::Sub(h, hn::Set(d, 4.0f)))));
 }
 
+/// A hue of [0, 6] and a turn of as much, together in [0, 6].
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V TurnedHue(D d, V h, V turn) {
+    const V sum = hn::Add(h, turn), six = hn::Set(d, 6.0f);
+    return hn::IfThenElse(hn::Ge(sum, six), hn::Sub(sum, six), sum);
+}
+
+/// Hue in sixths of a turn, any finite value.
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE void FromHsv(D d, V h, V s, V v, V& r, V& g, V& b) {
-    FromHueChroma(d, h, hn::Mul(v, s), v, r, g, b);
+    const V turns = hn::Floor(hn::Mul(h, hn::Set(d, 1.0f / 6.0f)));
+    FromHueChroma(d, hn::NegMulAdd(turns, hn::Set(d, 6.0f), h), hn::Mul(v, s), v, r, g, b);
 }
 
 /// How much of a hue band a colour is in. h in sixths of a turn, s saturation; params as hueBandParams gives

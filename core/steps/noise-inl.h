@@ -1,6 +1,7 @@
 // Noise on vectors of points, compiled once per processor target. Include only from kernels, as models-inl.h.
 // Sources: K. Perlin 2002, Improving Noise (fade and, in space, gradients); S. Worley 1996, A Cellular
 // Texture Basis Function. Integer hashing: the same numbers on every processor.
+#include "core/base/whole-inl.h"
 #include "core/steps/models-inl.h"
 
 #if defined(KETTLE_NOISE_INL_H_) == defined(HWY_TARGET_TOGGLE)
@@ -51,7 +52,6 @@ struct Axis {
     /// `period` above 0: the lattice is the same again after so many cells.
     HWY_INLINE Axis(D d, hn::Vec<D> x, float period, std::uint32_t multiplier) {
         const DU du;
-        const hn::RebindToSigned<D> di;
         const auto one = hn::Set(d, 1.0f);
         // Beyond 2^22 cells there is nothing left between them.
         x = hn::Min(hn::Max(x, hn::Set(d, -4194304.0f)), hn::Set(d, 4194304.0f));
@@ -67,8 +67,8 @@ struct Axis {
             cell = wrapped(cell), next = wrapped(next);
         }
         const auto m = hn::Set(du, multiplier);
-        low = hn::Mul(hn::BitCast(du, hn::ConvertTo(di, cell)), m);
-        high = hn::Mul(hn::BitCast(du, hn::ConvertTo(di, next)), m);
+        low = hn::Mul(hn::BitCast(du, NearestWhole(d, cell)), m);
+        high = hn::Mul(hn::BitCast(du, NearestWhole(d, next)), m);
     }
 };
 
@@ -188,8 +188,7 @@ struct Cells {
             if (wrap > 0)
                 c = hn::NegMulAdd(hn::Floor(hn::Mul(hn::Add(c, hn::Set(d, 0.5f)), hn::Set(d, 1 / wrap))),
                                   hn::Set(d, wrap), c);
-            return hn::Mul(hn::BitCast(du, hn::ConvertTo(hn::RebindToSigned<D>(), c)),
-                           hn::Set(du, multiplier));
+            return hn::Mul(hn::BitCast(du, NearestWhole(d, c)), hn::Set(du, multiplier));
         };
         for (int z = kSpace ? kFrom : 0; z <= (kSpace ? kTo : 0); ++z) {
             const auto hz = hn::Xor(hashed(cz, z, 0, kDeep), hn::Set(du, seed));
