@@ -155,15 +155,26 @@ bool UvCells::nearest(const Tile& tile, int column, int row, float u, float v, s
     for (int ring = away; ring <= farthest; ++ring) {
         const float least = static_cast<float>(std::max(0, ring - 1)) * cell;
         if (least * least > best.square) break;
-        for (int y = std::max(0, row - ring); y <= std::min(tile.side - 1, row + ring); ++y) {
-            const bool isEnd = y == row - ring || y == row + ring;
-            for (int x = column - ring; x <= column + ring; x += isEnd ? 1 : std::max(1, 2 * ring)) {
-                if (x < 0 || x >= tile.side) continue;
-                const auto at = static_cast<std::size_t>(y * tile.side + x);
-                for (std::uint32_t i = tile.first[at]; i < tile.first[at + 1]; ++i)
-                    nearer(tile.triangles[i], u, v, best);
-            }
-        }
+        // Of the ring only what is no farther than the best so far.
+        const float far = std::sqrt(best.square) + 2e-6f;
+        const auto cellAt = [&](float along) {
+            return std::clamp(static_cast<int>(along * static_cast<float>(tile.side)), 0, tile.side - 1);
+        };
+        const int left = std::max(cellAt(u - tile.left - far), column - ring),
+                  right = std::min(cellAt(u - tile.left + far), column + ring),
+                  low = std::max(cellAt(v - tile.bottom - far), row - ring),
+                  high = std::min(cellAt(v - tile.bottom + far), row + ring);
+        const auto look = [&](int x, int y) {
+            if (x < left || x > right) return;
+            const auto at = static_cast<std::size_t>(y * tile.side + x);
+            for (std::uint32_t i = tile.first[at]; i < tile.first[at + 1]; ++i)
+                nearer(tile.triangles[i], u, v, best);
+        };
+        for (int y = low; y <= high; ++y)
+            if (y == row - ring || y == row + ring)
+                for (int x = left; x <= right; ++x) look(x, y);
+            else
+                look(column - ring, y), look(column + ring, y);
     }
     if (best.square >= kRim * kRim) return false;
     triangle = best.triangle, b1 = best.b1, b2 = best.b2;
@@ -181,12 +192,22 @@ void UvCells::find(const float* u, const float* v, std::size_t count, std::uint3
             const auto found = m_tiles.find({static_cast<int>(left), static_cast<int>(bottom)});
             tile = found == m_tiles.end() ? nullptr : &found->second;
         }
-        const auto isHere = [&](std::size_t p) {
-            return u[p] >= left && u[p] < left + 1 && v[p] >= bottom && v[p] < bottom + 1;
+        const auto areHere = [&](std::size_t from, std::size_t n) {
+            // Without a branch, so that the compiler takes many at a time.
+            unsigned elsewhere = 0;
+            for (std::size_t p = from; p < from + n; ++p) {
+                const auto isOut = [](float at, float begin) {
+                    return static_cast<unsigned>(!(at >= begin)) | static_cast<unsigned>(!(at < begin + 1));
+                };
+                elsewhere |= isOut(u[p], left) | isOut(v[p], bottom);
+            }
+            return elsewhere == 0;
         };
         // Most lie in the tile of the one before.
+        constexpr std::size_t kMany = 64;
         std::size_t end = i + 1;
-        while (end < count && isSomewhere && isHere(end)) ++end;
+        while (end + kMany <= count && isSomewhere && areHere(end, kMany)) end += kMany;
+        while (end < count && isSomewhere && areHere(end, 1)) ++end;
         if (tile != nullptr) {
             findIn(*tile, u + i, v + i, end - i, triangles + i, b1 + i, b2 + i);
         } else {
