@@ -65,7 +65,11 @@ nlohmann::ordered_json stepFigures(const QString& file) {
     for (int i = 0; i < 15; ++i) {
         isLit = false;
         time.restart();
-        window.session().setControl(step, "hue", 40.0 + i, window.session().newGesture());
+        // As an event, as the hand's movement would be: it counts as one.
+        const auto edit = [&] {
+            window.session().setControl(step, "hue", 40.0 + i, window.session().newGesture());
+        };
+        QMetaObject::invokeMethod(&window, edit, Qt::QueuedConnection);
         waitUntil([&] { return isLit; }, 10000);
         times.push_back(now());
     }

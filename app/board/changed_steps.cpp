@@ -50,9 +50,10 @@ bool isLaid(const Project& project, const std::set<std::string>& changed) {
     std::set<std::string> laid;
     for (const auto& line : project.lines)
         for (const auto& step : line->steps)
-            if (const auto over = step->feeds.find("over"); step->type == kFill && over != step->feeds.end())
-                laid.insert(over->second.line);
-    return std::any_of(project.lines.begin(), project.lines.end(), [&](const auto& line) {
+            if (step->type == kFill)
+                if (const auto over = step->feeds.find("over"); over != step->feeds.end())
+                    laid.insert(over->second.line);
+    return !laid.empty() && std::any_of(project.lines.begin(), project.lines.end(), [&](const auto& line) {
         return laid.contains(line->id) &&
                std::any_of(line->steps.begin(), line->steps.end(),
                            [&](const auto& step) { return changed.contains(step->id); });

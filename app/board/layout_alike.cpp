@@ -47,12 +47,11 @@ bool laysOutAlike(const Project& a, const Project& b) {
     if (!allAlike(a.surfaces, b.surfaces, equal) || !allAlike(a.recipes, b.recipes, equal) ||
         !allAlike(a.lines, b.lines, alikeLines))
         return false;
-    const bool hasLayers =
-        std::any_of(a.lines.begin(), a.lines.end(), [](const auto& l) { return isLayer(*l); });
     const auto alikeLooks = [&](const Look& x, const Look& y) {
         return x.id == y.id && alikeChanges(x.changes, y.changes, b);
     };
-    return !hasLayers || (allAlike(a.looks, b.looks, alikeLooks) && alikeChanges(a.allLooks, b.allLooks, b));
+    return (allAlike(a.looks, b.looks, alikeLooks) && alikeChanges(a.allLooks, b.allLooks, b)) ||
+           std::none_of(a.lines.begin(), a.lines.end(), [](const auto& l) { return isLayer(*l); });
 }
 
 bool laysOutAlike(const LayoutOptions& a, const LayoutOptions& b) {

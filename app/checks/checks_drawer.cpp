@@ -125,7 +125,20 @@ QString ChecksDrawer::whereOf(const Finding& finding, const Network& network) co
 
 void ChecksDrawer::setFindings(std::shared_ptr<const std::vector<Finding>> findings) {
     m_findings = std::move(findings);
-    m_toLookAt = 0;
+    m_toLookAt = static_cast<int>(std::count_if(m_findings->begin(), m_findings->end(), [](const Finding& f) {
+        return f.severity != Severity::Hint;
+    }));
+    m_isListed = false;
+    if (isOpen()) listFindings();
+    Q_EMIT changed();
+}
+
+void ChecksDrawer::opening() {
+    if (!m_isListed && m_findings != nullptr) listFindings();
+}
+
+void ChecksDrawer::listFindings() {
+    m_isListed = true;
     const int scrolled = m_list->verticalScrollBar()->value();
     m_list->clear();
     std::vector<std::size_t> order(m_findings->size());
@@ -138,10 +151,9 @@ void ChecksDrawer::setFindings(std::shared_ptr<const std::vector<Finding>> findi
         std::stable_sort(order.begin(), order.end(), isWorse);
     const Network network(m_session.project());
     for (const std::size_t i : order) {
-        const Finding& f = (*m_findings)[i];
-        if (f.severity != Severity::Hint) ++m_toLookAt;
         // Nobody reads ten thousand; what is gone makes room for the rest.
-        if (m_list->count() >= kMostShown) continue;
+        if (m_list->count() >= kMostShown) break;
+        const Finding& f = (*m_findings)[i];
         auto* item = new QListWidgetItem(QString::fromStdString(f.sentence), m_list);
         item->setData(kWhere, whereOf(f, network));
         item->setData(kSeverity, static_cast<int>(f.severity));
@@ -159,7 +171,6 @@ void ChecksDrawer::setFindings(std::shared_ptr<const std::vector<Finding>> findi
     m_list->verticalScrollBar()->setValue(scrolled);
     m_none->setVisible(m_findings->empty());
     m_list->setVisible(!m_findings->empty());
-    Q_EMIT changed();
 }
 
 void ChecksDrawer::goTo(const Finding& finding) {

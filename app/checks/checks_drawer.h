@@ -28,7 +28,12 @@ public:
     int toLookAt() const { return m_toLookAt; }
     QListWidget& list() { return *m_list; }
 
+protected:
+    void opening() override;
+
 private:
+    /// Makes the list's rows: not before somebody looks, since thousands take as long as a picture.
+    void listFindings();
     void goTo(const Finding& finding);
     QString whereOf(const Finding& finding, const Network& network) const;
 
@@ -37,6 +42,7 @@ private:
     QListWidget* m_list;
     QLabel* m_none;
     int m_toLookAt = 0;
+    bool m_isListed = false;
 };
 
 }  // namespace kettle

@@ -4,7 +4,6 @@
 #include <QFileInfo>
 #include <utility>
 
-#include "core/analysis/effects.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/document/placement_edits.h"
@@ -417,7 +416,7 @@ int Session::workedSteps() const {
     // Asked several times for a change: by the looks, the status and wherever it is told what a change
     // begins.
     if (m_worked.first != m_history.revision())
-        m_worked = {m_history.revision(), kettle::workedSteps(project(), steps())};
+        m_worked = {m_history.revision(), m_workedSteps.of(project(), steps())};
     return m_worked.second;
 }
 

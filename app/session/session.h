@@ -11,6 +11,7 @@
 #include "app/session/bring_reader.h"
 #include "app/session/comparison.h"
 #include "app/session/picture_reader.h"
+#include "core/analysis/effects.h"
 #include "core/analysis/explore.h"
 #include "core/document/history.h"
 #include "core/document/layer_edits.h"
@@ -351,6 +352,7 @@ private:
     void tellNotes(const QString& sentence, const std::vector<std::string>& notes);
 
     History m_history;
+    mutable WorkedSteps m_workedSteps;
     mutable std::pair<std::uint64_t, int> m_worked{~std::uint64_t{0}, 0};  ///< of a revision
     std::unique_ptr<Resources> m_resources;
     std::shared_ptr<ModelFinder> m_models;

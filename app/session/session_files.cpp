@@ -37,6 +37,7 @@ void Session::setModels(std::shared_ptr<ModelFinder> models) {
 void Session::useResources(std::unique_ptr<Resources> resources) {
     m_resources = std::move(resources);
     m_resources->setModels(m_models);
+    m_workedSteps = {};  // there may be other steps now
 }
 
 void Session::load(Project project, const QString& file, std::filesystem::path folder,

@@ -89,23 +89,54 @@ std::map<std::string, std::string> EffectWants::reasons(const Sampled& s) const 
     return found;
 }
 
-int workedSteps(const Project& project, const Catalogue& steps) {
+bool WorkedSteps::works(const Line& line, const Step& step, const Catalogue& steps) const {
+    const StepSpec* spec = steps.find(step.type);
+    if (spec == nullptr || spec->source || step.bypass) return false;
+    if (!m_bypassed.empty() && m_bypassed.contains(layerOf(step))) return false;
+    const StepView view(*spec, step, line.kind);
+    const bool wasBroughtIn = spec->isAsReceived && spec->isAsReceived(view);
+    return !wasBroughtIn && (!spec->noEffect || spec->noEffect(view).empty());
+}
+
+int WorkedSteps::countOf(const Line& line, const Line* before, std::vector<bool>& works,
+                         const Catalogue& steps) const {
+    works.resize(line.steps.size());
+    int count = 0;
+    for (std::size_t i = 0; i < line.steps.size(); ++i) {
+        const bool isKnown =
+            before != nullptr && i < before->steps.size() && before->steps[i].sameAs(line.steps[i]);
+        if (!isKnown) works[i] = this->works(line, *line.steps[i], steps);
+        count += works[i] ? 1 : 0;
+    }
+    return count;
+}
+
+int WorkedSteps::of(const Project& project, const Catalogue& steps) {
     std::unordered_set<std::string> bypassed;  // layers
     for (const auto& line : project.lines)
         if (isLayer(*line) && headOf(*line).bypass) bypassed.insert(line->id);
+    if (bypassed != m_bypassed) m_lines.clear();
+    m_bypassed = std::move(bypassed);
+    std::size_t at = 0;
     int count = 0;
     for (const auto& line : project.lines) {
         if (line->channel.empty()) continue;
-        for (const auto& step : line->steps) {
-            const StepSpec* spec = steps.find(step->type);
-            if (spec == nullptr || spec->source || step->bypass) continue;
-            if (!bypassed.empty() && bypassed.contains(layerOf(*step))) continue;
-            const StepView view(*spec, *step, line->kind);
-            const bool wasBroughtIn = spec->isAsReceived && spec->isAsReceived(view);
-            if (!wasBroughtIn && (!spec->noEffect || spec->noEffect(view).empty())) ++count;
+        const bool isNew = at == m_lines.size();
+        if (isNew) m_lines.emplace_back();
+        Known& known = m_lines[at++];
+        if (isNew || !known.line.sameAs(line)) {
+            const bool isOfSameKind = !isNew && known.line->kind == line->kind;
+            known.count = countOf(*line, isOfSameKind ? &*known.line : nullptr, known.works, steps);
+            known.line = line;
         }
+        count += known.count;
     }
+    m_lines.resize(at);
     return count;
+}
+
+int workedSteps(const Project& project, const Catalogue& steps) {
+    return WorkedSteps().of(project, steps);
 }
 
 std::map<std::string, std::string> stepsWithoutEffect(const Project& project, const Look* look,

@@ -5,6 +5,7 @@
 #include <cstdint>
 #include <map>
 #include <string>
+#include <unordered_set>
 #include <vector>
 
 #include "core/analysis/sampling.h"
@@ -44,6 +45,22 @@ private:
 /// How many steps on the channels' lines do something in the base, as far as their controls tell (a shared
 /// line does nothing by itself: whoever reads it counts). Sources, bypassed steps and what bringing in put
 /// there (a gloss map's Invert) do not count: with 0 the set is shown as it was received.
+class WorkedSteps {
+public:
+    /// Of one edition after the other: what two share is not asked again.
+    int of(const Project& project, const Catalogue& steps);
+
+private:
+    bool works(const Line& line, const Step& step, const Catalogue& steps) const;
+    int countOf(const Line& line, const Line* before, std::vector<bool>& works, const Catalogue& steps) const;
+    struct Known {
+        Shared<Line> line;
+        std::vector<bool> works;  ///< of each step
+        int count = 0;
+    };
+    std::vector<Known> m_lines;  ///< those of channels
+    std::unordered_set<std::string> m_bypassed;
+};
 int workedSteps(const Project& project, const Catalogue& steps = shippedSteps());
 
 /// The reasons of EffectWants by runs of its own, a few hundred steps at a time, so that a long line needs no

@@ -39,8 +39,8 @@ struct Stacks {
 }  // namespace
 
 bool isLayer(const Line& line) {
-    return line.steps.size() > 1 && line.steps.back()->type == kLayerHead && line.kind == Kind::Scalar &&
-           line.channel.empty();
+    return line.kind == Kind::Scalar && line.channel.empty() && line.steps.size() > 1 &&
+           line.steps.back()->type == kLayerHead;
 }
 
 const Step& headOf(const Line& layer) {

@@ -1,6 +1,7 @@
 #include "core/document/project.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
 #include <string_view>
@@ -84,9 +85,15 @@ const Line* Project::lineOfChannel(const std::string& channel, const std::string
 }
 
 std::optional<Project::Place> Project::findStep(const std::string& id) const {
+    // An edit asks dozens of times for the same step or two, in one edition after the other: where they stood
+    // is looked at first.
+    thread_local std::array<Place, 4> known{};
+    thread_local std::size_t oldest = 0;
+    for (const Place& p : known)
+        if (p.line < lines.size() && p.step < lines[p.line]->steps.size() && stepAt(p).id == id) return p;
     for (std::size_t l = 0; l < lines.size(); ++l)
         for (std::size_t s = 0; s < lines[l]->steps.size(); ++s)
-            if (lines[l]->steps[s]->id == id) return Place{l, s};
+            if (lines[l]->steps[s]->id == id) return known[oldest++ % known.size()] = Place{l, s};
     return std::nullopt;
 }
 

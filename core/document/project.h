@@ -216,7 +216,8 @@ struct Project {
     struct Place {
         std::size_t line, step;
     };
-    /// Where a step stands, over all lines; takes time in proportion to the steps.
+    /// Where a step stands, over all lines; takes time in proportion to the steps, but for the last few that
+    /// a thread asked for. Ids must be unique.
     std::optional<Place> findStep(const std::string& id) const;
     /// The place must be one of findStep's.
     const Step& stepAt(Place place) const { return *lines[place.line]->steps[place.step]; }

@@ -8,6 +8,8 @@
 #include "core/analysis/effects.h"
 #include "core/colour/encoding.h"
 #include "core/document/edits.h"
+#include "core/document/layer_edits.h"
+#include "core/document/layers.h"
 #include "core/steps/step.h"
 #include "tests/support/projects.h"
 
@@ -76,6 +78,41 @@ private Q_SLOTS:
         p.lines[1].edit().steps.emplace_back(step("hand", "invert"));
         QCOMPARE(workedSteps(p), 1);
         QCOMPARE(workedSteps(Project{}), 0);
+    }
+    /// One edition after the other by who knows the one before, and by who does not.
+    void whatEditionsShareIsCountedTheSame() {
+        WorkedSteps known;
+        Project p = twoLines();
+        const auto same = [&] { return known.of(p, shippedSteps()) == workedSteps(p); };
+        QVERIFY(same());
+        p = *edits::setControl(p, "", "shift", "hue", 0.0);
+        QVERIFY(same());
+        p = *edits::setControl(p, "", "shift", "hue", 9.0);
+        QVERIFY(same());
+        p = *edits::insertStep(p, "", "base", 1, step("first", "hsv-shift"));  // all behind it move on
+        QVERIFY(same());
+        p = *edits::setControl(p, "", "first", "value", 0.5);
+        QCOMPARE(known.of(p, shippedSteps()), 2);
+        p = *edits::removeStep(p, "shift");
+        QVERIFY(same());
+        p.lines[1].edit().channel = "roughness";
+        p.lines[1].edit().steps.emplace_back(step("g3", "levels", {{"gamma", 2.0}}));
+        QVERIFY(same());
+        std::swap(p.lines[0], p.lines[1]);
+        QVERIFY(same());
+        p.lines[0].edit().kind = Kind::Colour;
+        QVERIFY(same());
+        std::string layer, fill;
+        p = *edits::addLayer(p, "", {"Rust", "", ""}, layer);
+        p = *edits::cover(p, "", layer, "base", step("", "colour"), fill);
+        const int with = known.of(p, shippedSteps());
+        QCOMPARE(with, workedSteps(p));
+        for (auto& line : p.lines)
+            if (isLayer(*line)) line.edit().steps.back().edit().bypass = true;
+        QVERIFY(same());
+        QVERIFY(known.of(p, shippedSteps()) < with);  // its fills lay nothing now
+        p = Project{};
+        QVERIFY(same());
     }
     void coloursCountAsTheyLook() {
         const float half = srgbToLinear(0.5f);

@@ -20,6 +20,22 @@ private Q_SLOTS:
         QCOMPARE(p->findLine("base")->steps[1]->id, std::string("new"));
         QCOMPARE(twoLines().findLine("base")->steps.size() + 1, p->findLine("base")->steps.size());
     }
+    /// Where it was found before is only a hint.
+    void aStepIsFoundWhereverItStands() {
+        Project p = twoLines();
+        const auto isAt = [&](const Project& in, std::size_t line, std::size_t step) {
+            const auto place = in.findStep("shift");
+            return place && place->line == line && place->step == step;
+        };
+        QVERIFY(isAt(p, 0, 1) && isAt(p, 0, 1));
+        const Project moved = *edits::insertStep(p, "", "base", 1, step("new", "invert"));
+        QVERIFY(isAt(moved, 0, 2) && isAt(p, 0, 1) && isAt(moved, 0, 2));
+        std::swap(p.lines[0], p.lines[1]);
+        QVERIFY(isAt(p, 1, 1));
+        const Project without = *edits::removeStep(p, "shift");
+        QVERIFY(!without.findStep("shift") && !Project{}.findStep("shift"));
+        QVERIFY(isAt(p, 1, 1));
+    }
     void theOldProjectStaysAsItWas() {
         const Project before = twoLines();
         const std::string text = projectToJson(before);
