@@ -131,11 +131,11 @@ void TunerView::showEvent(QShowEvent* event) {
 
 void TunerView::rebuildSoon() {
     QTimer::singleShot(0, this, [this] {
-        if (m_isStale) rebuild();
+        if (m_isStale) rebuild(Rows::FewAnEvent);
     });
 }
 
-void TunerView::rebuild() {
+void TunerView::rebuild(Rows rows) {
     // Behind another page the rows wait until they are seen: an opened project shows its board first.
     m_isStale = m_body != nullptr && !isVisible();
     if (m_isStale) return;
@@ -219,30 +219,58 @@ void TunerView::rebuild() {
     if (m_recipe && std::any_of((*m_recipe)->steps.begin(), (*m_recipe)->steps.end(),
                                 [](const auto& inner) { return inner->type == "vary"; }))
         addCopies(*column);
-    bool isTold = false;
-    std::string section;
-    for (const ControlSpec& control : spec->controls) {
-        const bool irrelevant =
-            (control.colourOnly && line->kind != Kind::Colour) ||
-            (!control.kinds.empty() &&
-             std::find(control.kinds.begin(), control.kinds.end(), line->kind) == control.kinds.end());
-        if (control.ofSet && !isTold) addPlacementTitle(*column);
-        isTold = isTold || control.ofSet;
-        if (!irrelevant && control.section != std::exchange(section, control.section))
-            addSection(*column, control.section);
-        if (!irrelevant) addControl(*column, *spec, control, line->kind);
-    }
-    for (const FeedSpec& feed : spec->feeds)
-        if (!feed.isMain && !isInner && layerOf(*shown).empty()) addFeed(*column, feed, line->kind);
-    if (isInner) tellFeeds(*column, *spec, *shown);
-    if (isHead) addLayerTable(*column, *line);
-    if (spec->editor == StepEditor::BlendModes && line->kind != Kind::Normal) {
+    if (rows == Rows::AtOnce) return addRows(*area, 0, rows);
+    refresh();
+    QTimer::singleShot(0, page, [this, area, rows] { addRows(*area, 0, rows); });
+}
+
+void TunerView::addRows(QScrollArea& area, std::size_t from, Rows rows) {
+    auto* column = qobject_cast<QVBoxLayout*>(area.widget()->layout());
+    const auto shown = m_session.shownStep(m_step);
+    const Line* line = m_session.selectedLine();
+    // What changed since the head was made makes everything anew.
+    if (m_session.selectedStep() != m_step || !shown || shown->type != m_type || line == nullptr) return;
+    const StepSpec* spec = m_catalogue.find(m_type);
+    constexpr std::size_t kFew = 5;
+    const std::size_t all = spec->controls.size(),
+                      end = rows == Rows::AtOnce ? all : std::min(all, from + kFew);
+    for (std::size_t i = from; i < end; ++i) addControlAt(*column, *spec, i, line->kind);
+    if (end == all) return addFoot(area, *spec, *shown, *line);
+    refresh();
+    QTimer::singleShot(0, area.widget(), [this, &area, end, rows] { addRows(area, end, rows); });
+}
+
+void TunerView::addControlAt(QVBoxLayout& column, const StepSpec& spec, std::size_t index, Kind kind) {
+    const auto isFor = [kind](const ControlSpec& c) {
+        return (!c.colourOnly || kind == Kind::Colour) &&
+               (c.kinds.empty() || std::find(c.kinds.begin(), c.kinds.end(), kind) != c.kinds.end());
+    };
+    const ControlSpec& control = spec.controls[index];
+    const auto first = spec.controls.begin(), here = first + static_cast<std::ptrdiff_t>(index);
+    if (control.ofSet && std::none_of(first, here, [](const ControlSpec& c) { return c.ofSet; }))
+        addPlacementTitle(column);
+    if (!isFor(control)) return;
+    const auto before = std::find_if(std::make_reverse_iterator(here), spec.controls.rend(), isFor);
+    if (control.section != (before == spec.controls.rend() ? std::string() : before->section))
+        addSection(column, control.section);
+    addControl(column, spec, control, kind);
+}
+
+void TunerView::addFoot(QScrollArea& area, const StepSpec& spec, const Step& shown, const Line& line) {
+    QWidget* page = area.widget();
+    auto* column = qobject_cast<QVBoxLayout*>(page->layout());
+    const bool isInner = m_session.isInner(m_step);
+    for (const FeedSpec& feed : spec.feeds)
+        if (!feed.isMain && !isInner && layerOf(shown).empty()) addFeed(*column, feed, line.kind);
+    if (isInner) tellFeeds(*column, spec, shown);
+    if (spec.editor == StepEditor::Layer) addLayerTable(*column, line);
+    if (spec.editor == StepEditor::BlendModes && line.kind != Kind::Normal) {
         addGallery(*column);
         addTransfer(*column);
     }
     column->addStretch(1);
     column->addWidget(
-        quietLabel(spec->source ? tr("Spread: what goes out") : tr("Spread: in (line), out (filled)"), page));
+        quietLabel(spec.source ? tr("Spread: what goes out") : tr("Spread: in (line), out (filled)"), page));
     auto* plot = new SpreadPlot(page);
     column->addWidget(plot);
     m_spreadRefreshers.push_back([this, plot] {
@@ -253,8 +281,8 @@ void TunerView::rebuild() {
     refresh();
     if (const auto at = m_scrolled.find(m_step); at != m_scrolled.end() && at->second > 0) {
         page->layout()->activate();
-        area->verticalScrollBar()->setMaximum(std::max(at->second, area->verticalScrollBar()->maximum()));
-        area->verticalScrollBar()->setValue(at->second);
+        area.verticalScrollBar()->setMaximum(std::max(at->second, area.verticalScrollBar()->maximum()));
+        area.verticalScrollBar()->setValue(at->second);
     }
 }
 

@@ -11,6 +11,7 @@
 #include "app/pictures/picture_service.h"
 #include "app/session/session.h"
 
+class QScrollArea;
 class QVBoxLayout;
 class QGridLayout;
 class QLabel;
@@ -59,7 +60,14 @@ protected:
     void showEvent(QShowEvent* event) override;
 
 private:
-    void rebuild();
+    /// Those that come by themselves, of an opened project, come a few an event: each is short then.
+    enum class Rows { AtOnce, FewAnEvent };
+    void rebuild(Rows rows = Rows::AtOnce);
+    /// The controls from one on, and then what stands below them, on the page of the head that was made.
+    void addRows(QScrollArea& area, std::size_t from, Rows rows);
+    /// With the headings that stand above it.
+    void addControlAt(QVBoxLayout& column, const StepSpec& spec, std::size_t index, Kind kind);
+    void addFoot(QScrollArea& area, const StepSpec& spec, const Step& shown, const Line& line);
     /// What the rows depend on as a whole.
     std::string stateNow() const;
     void refresh();

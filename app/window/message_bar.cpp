@@ -11,22 +11,25 @@
 namespace kettle {
 
 MessageBar::MessageBar(QWidget* parent)
-    : QFrame(parent), m_mark(new QLabel(this)), m_text(new QLabel(this)), m_timer(new QTimer(this)) {
+    : QFrame(parent),
+      m_mark(new QLabel(this)),
+      m_text(new QLabel(this)),
+      m_close(new QToolButton(this)),
+      m_timer(new QTimer(this)) {
     setObjectName(QStringLiteral("message"));
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(12, 8, 8, 8);
     row->setSpacing(10);
     m_text->setWordWrap(true);
     m_text->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    auto* close = new QToolButton(this);
-    close->setText(tr("Close"));
+    m_close->setText(tr("Close"));
     // Their first line stands beside the button's word.
     for (QLabel* l : {m_mark, m_text}) l->setContentsMargins(0, 6, 0, 4);
     row->addWidget(m_mark, 0, Qt::AlignTop);
     row->addWidget(m_text, 1, Qt::AlignTop);
-    row->addWidget(close, 0, Qt::AlignTop);
+    row->addWidget(m_close, 0, Qt::AlignTop);
     m_timer->setSingleShot(true);
-    connect(close, &QToolButton::clicked, this, &QWidget::hide);
+    connect(m_close, &QToolButton::clicked, this, &QWidget::hide);
     connect(m_timer, &QTimer::timeout, this, &QWidget::hide);
     hide();
 }
@@ -48,10 +51,12 @@ void MessageBar::tellProgress(const QString& sentence) {
 void MessageBar::showWords(const QString& mark, bool isError, const QString& sentence) {
     m_timer->stop();
     m_mark->setText(mark);
-    m_mark->setObjectName(QStringLiteral("mark"));
-    m_mark->setProperty("fails", isError);
-    m_mark->style()->unpolish(m_mark);
-    m_mark->style()->polish(m_mark);
+    if (m_mark->objectName().isEmpty() || m_mark->property("fails").toBool() != isError) {
+        m_mark->setObjectName(QStringLiteral("mark"));
+        m_mark->setProperty("fails", isError);
+        m_mark->style()->unpolish(m_mark);
+        m_mark->style()->polish(m_mark);
+    }
     m_text->setText(sentence);
     setAccessibleDescription(sentence);
     place();
@@ -64,7 +69,10 @@ void MessageBar::place() {
     int words = 0;
     for (const QString& line : m_text->text().split(QLatin1Char('\n')))
         words = std::max(words, m_text->fontMetrics().horizontalAdvance(line) + 4);
-    const int around = sizeHint().width() - m_text->sizeHint().width();
+    // What stands beside them, without laying out the words for that.
+    const QMargins margins = layout()->contentsMargins();
+    const int around = margins.left() + m_mark->sizeHint().width() + 2 * layout()->spacing() +
+                       m_close->sizeHint().width() + margins.right() + 2 * frameWidth();
     const int wide = std::min(std::min(720, parentWidget()->width() - 48), words + around);
     setFixedWidth(wide);
     setFixedHeight(layout()->heightForWidth(wide) + 2 * frameWidth());

@@ -6,6 +6,7 @@
 
 class QLabel;
 class QTimer;
+class QToolButton;
 
 namespace kettle {
 
@@ -24,6 +25,7 @@ public:
 private:
     void showWords(const QString& mark, bool isError, const QString& sentence);
     QLabel *m_mark, *m_text;
+    QToolButton* m_close;
     QTimer* m_timer;
 };
 
