@@ -89,7 +89,7 @@ std::map<std::string, std::string> EffectWants::reasons(const Sampled& s) const 
     return found;
 }
 
-bool WorkedSteps::works(const Line& line, const Step& step, const Catalogue& steps) const {
+bool WorkedSteps::isAtWork(const Line& line, const Step& step, const Catalogue& steps) const {
     const StepSpec* spec = steps.find(step.type);
     if (spec == nullptr || spec->source || step.bypass) return false;
     if (!m_bypassed.empty() && m_bypassed.contains(layerOf(step))) return false;
@@ -105,7 +105,7 @@ int WorkedSteps::countOf(const Line& line, const Line* before, std::vector<bool>
     for (std::size_t i = 0; i < line.steps.size(); ++i) {
         const bool isKnown =
             before != nullptr && i < before->steps.size() && before->steps[i].sameAs(line.steps[i]);
-        if (!isKnown) works[i] = this->works(line, *line.steps[i], steps);
+        if (!isKnown) works[i] = isAtWork(line, *line.steps[i], steps);
         count += works[i] ? 1 : 0;
     }
     return count;

@@ -51,7 +51,7 @@ public:
     int of(const Project& project, const Catalogue& steps);
 
 private:
-    bool works(const Line& line, const Step& step, const Catalogue& steps) const;
+    bool isAtWork(const Line& line, const Step& step, const Catalogue& steps) const;
     int countOf(const Line& line, const Line* before, std::vector<bool>& works, const Catalogue& steps) const;
     struct Known {
         Shared<Line> line;
@@ -61,6 +61,7 @@ private:
     std::vector<Known> m_lines;  ///< those of channels
     std::unordered_set<std::string> m_bypassed;
 };
+/// The same, of one edition alone.
 int workedSteps(const Project& project, const Catalogue& steps = shippedSteps());
 
 /// The reasons of EffectWants by runs of its own, a few hundred steps at a time, so that a long line needs no

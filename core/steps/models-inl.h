@@ -65,9 +65,10 @@ HWY_INLINE void ToHueChroma(D d, V r, V g, V b, V& h, V& chroma, V& v) {
     const V middle = hn::Min(r, more);
     const V from = hn::IfThenElse(exchanged, hn::Sub(hn::Set(d, -2.0f), origin), origin);
     chroma = hn::Sub(v, hn::Min(middle, less));
-    // A grey divides 0 by the smallest number there is, and is exchanged with nobody.
+    // A grey divides 0 by the smallest number there is; an infinite one, whose chroma is none, has hue 0 as
+    // well.
     const V quotient = hn::Div(hn::Sub(middle, less), hn::Max(chroma, hn::Set(d, 1.17549435e-38f)));
-    h = hn::Abs(hn::Add(from, quotient));
+    h = hn::IfThenElseZero(hn::Gt(chroma, zero), hn::Abs(hn::Add(from, quotient)));
 }
 
 /// The same with saturation, 0..1.

@@ -1,4 +1,5 @@
 #include <QtTest>
+#include <limits>
 
 #include "core/colour/encoding.h"
 #include "tests/support/evaluate.h"
@@ -34,6 +35,13 @@ private Q_SLOTS:
             const auto out = converted("rgb", "hsv", row.rgb);
             QVERIFY2(near(out, row.hsv), words(out).c_str());
         }
+    }
+    void anInfiniteGreyIsAGrey() {
+        constexpr float kInfinity = std::numeric_limits<float>::infinity();
+        const auto out = converted("rgb", "hsv", {kInfinity, kInfinity, kInfinity});
+        QCOMPARE(out[0], 0.0f);
+        QCOMPARE(out[1], 0.0f);
+        QCOMPARE(out[2], kInfinity);
     }
     void hslAtTheCornersOfTheCube() {
         for (const auto& [rgb, hsl] : {std::pair<Colour, Vec3>{{1, 0, 0}, {0, 1, 0.5f}},
