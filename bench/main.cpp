@@ -85,20 +85,17 @@ int main(int argc, char** argv) {
           "chain-fused-by-hand-2048-threads-1");
     ratio("chain-evaluate-2-threads-speed-up", "chain-evaluate-2048-threads-1",
           "chain-evaluate-2048-threads-2");
-    for (const char* what : {"4096"}) {
-        const std::string base = std::string("reference-program-") + what,
-                          fused = std::string("reference-fused-") + what;
-        for (const char* threads : {"-threads-1", "-threads-2"})
-            ratio(("program-to-fused-" + std::string(what) + threads).c_str(), (base + threads).c_str(),
-                  (fused + threads).c_str());
-    }
-    for (const int threads : {1, 2}) {
-        const std::string t = "-540000-points-threads-" + std::to_string(threads);
-        if (!figures.values.contains("reference-program" + t)) continue;
-        const double median = kettle::bench::pointsRatio(threads);
-        fmt::print("{:<48} {:>10.2f} ×\n", "program-to-fused" + t, median);
-        out["ratios"]["program-to-fused" + t] = median;
-    }
+    const auto inTurn = [&](const std::string& what, double (*measured)(int)) {
+        for (const int threads : {1, 2}) {
+            const std::string t = what + "-threads-" + std::to_string(threads);
+            if (!figures.values.contains("reference-program" + t)) continue;
+            const double median = measured(threads);
+            fmt::print("{:<48} {:>10.2f} ×\n", "program-to-fused" + t, median);
+            out["ratios"]["program-to-fused" + t] = median;
+        }
+    };
+    inTurn("-4096", kettle::bench::bytesRatio);
+    inTurn("-540000-points", kettle::bench::pointsRatio);
     if (std::regex_search("hundred-steps", std::regex(filter))) {
         const auto [ratio100, block] = kettle::bench::stepCosts();
         fmt::print("{:<48} {:>10.1f} ×\n{:<48} {:>10.3f} µs\n", "hundred-steps-to-one-step", ratio100,

@@ -38,8 +38,8 @@ struct Shifts {
         p.lines.emplace_back(line);
         compiled = compile(p, nullptr, {{"base", "", 3}});
         // No file: the same colour at every point costs as much as any other.
-        maps.maps.resize(1);
-        maps.holes = {{{0.4f, 0.2f, 0.1f, 1.0f}}};
+        maps = Resources("/nowhere").resolve(p, compiled.program);
+        maps.holes.front() = {{0.4f, 0.2f, 0.1f, 1.0f}};
         samples.prepare(compiled.program, maps, PointSet::grid(900, 600));
     }
     double seconds(std::size_t count, std::size_t block) {

@@ -36,9 +36,10 @@ std::array<std::uint8_t, 3> plainChain(const std::uint8_t* rgb, std::uint8_t gre
 /// The largest difference in codes of `out` (interleaved) to the plain loop, over every 7th pixel.
 int worstCode(const std::vector<std::uint8_t>& out);
 
-/// The chain fused by hand, vectorised with the engine's own transfer curve and colour model. One thread.
+/// The chain as one plain loop left to the compiler, curves as exact as a byte needs. One thread; `count` a
+/// multiple of 512.
 void fusedChain(const std::uint8_t* rgb, const std::uint8_t* grey, std::size_t count, std::uint8_t* out);
-/// The same over float planes: linear r, g, b and the grey in, linear r, g, b out.
+/// The same over float planes: linear r, g, b and the grey in, linear r, g, b out; as exact as floats are.
 void fusedChainPlanes(const float* const in[4], std::size_t count, float* const out[3]);
 
 // The peers, each by its fastest route that keeps the result within one code; compiled in where the library
