@@ -40,6 +40,8 @@ void registerFarm();
 std::map<std::string, double> sevenMaps(const std::string& filter);
 /// A window with ten thousand steps and lines, in ms and MB; only for a filter that names steps-10000.
 std::map<std::string, double> tenThousandSteps(const std::string& filter);
+/// Peak memory in MB of whole exports at 8192 x 8192; only for a filter that names export-8192.
+std::map<std::string, double> largeExports(const std::string& filter);
 /// Whole processes over 64 tiles of 4096 x 4096 in five maps; only for a filter that names udim-64.
 std::map<std::string, double> udimTiles(const std::string& filter);
 

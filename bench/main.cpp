@@ -69,6 +69,7 @@ int main(int argc, char** argv) {
     // First, while this program is small: a new process counts the memory of the one that starts it.
     auto processes = kettle::bench::sevenMaps(filter);
     processes.merge(kettle::bench::udimTiles(filter));
+    processes.merge(kettle::bench::largeExports(filter));
     processes.merge(kettle::bench::tenThousandSteps(filter));
     Figures figures;
     benchmark::RunSpecifiedBenchmarks(&figures, filter);
