@@ -1,8 +1,8 @@
 #!/usr/bin/env python3
 """Every figure that was ever wanted, in one table.
 
-figures.py run DIR         measure all of them with the build of now, group by group; JSON into DIR
-figures.py table DIR ...   a table of one or more such runs; what missed goes to the error output, and fails
+run DIR         measure all of them with the build of now, group by group; JSON into DIR
+table DIR ...   a table of one or more such runs; what missed goes to the error output, and fails
 
 A group is a process of its own: what one leaves in memory does not slow another down. Of what the window's thread does
 three runs are made, since a single one says more about the other guests of the machine, and their median is told."""
@@ -128,7 +128,10 @@ def measured(folder):
     """What the bench said, by name; of figures that several processes told their median."""
     said = {}
     for name in GROUPS:
-        for part in json.loads((folder / f"{name}.json").read_text()).values():
+        file = folder / f"{name}.json"
+        if not file.exists():
+            sys.exit(f"The run in {folder} is not whole: {file.name} is missing. Measure again: ./kettle figures run {folder}")
+        for part in json.loads(file.read_text()).values():
             if isinstance(part, dict):
                 for figure, value in part.items():
                     said.setdefault(figure, []).append(value)
@@ -159,12 +162,14 @@ def table(folders):
         cells = []
         for number, values in enumerate(runs, 1):
             if name not in values:
-                sys.exit(f"{folders[number - 1]} has no figure {name}. Measure it again.")
+                sys.exit(f"{folders[number - 1]} has no figure {name}. Measure again: ./kettle figures run {folders[number - 1]}")
             cells.append(told(values[name], unit))
             if not holds(values[name], wanted, unit):
                 missed += 1
                 print(f"run {number} missed {name}: {cells[-1]}, wanted {wanted}", file=sys.stderr)
-        aim = "" if wanted is None else f"{wanted} {unit[1]}".strip()
+        aim = "" if wanted is None else f"{str(wanted).removesuffix(' or more')} {unit[1]}"
+        if isinstance(wanted, str):
+            aim += " or more"
         print(f"| `{name}` | {aim} | " + " | ".join(cells) + " |")
     return 1 if missed else 0
 
