@@ -67,6 +67,15 @@ private Q_SLOTS:
         session().undo();
         QVERIFY(QTest::qWaitFor([&] { return window().checks().toLookAt() == 0; }, 20000));
     }
+    /// Rows are made when somebody looks at them.
+    void whatWasFoundBeforeItOpensIsListed() {
+        breakMap();
+        QVERIFY(QTest::qWaitFor([&] { return window().checks().toLookAt() > 0; }, 20000));
+        QVERIFY(rowOf(QStringLiteral("gone.png")) < 0);
+        window().checks().setOpen(true);
+        QVERIFY(slidTo(0));
+        QVERIFY(rowOf(QStringLiteral("gone.png")) >= 0);
+    }
     /// Of very many the first few hundred are listed, the worst first, and all are counted.
     void ofVeryManyTheRestIsCounted() {
         QVERIFY(open());
