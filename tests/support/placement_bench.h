@@ -80,6 +80,8 @@ public:
             const double n = 0.5 + 0.5 * std::tanh(sum / 4);
             return static_cast<float>(n * n);
         });
+        // A sheet of four pictures side by side, black and white in turn.
+        write(set, "sheet", 256, [](int x, int, int) { return static_cast<float>(x / 64 % 2); });
         m_project.sets.emplace_back(std::move(set));
     }
     /// From now on a line says where stamps lie (the step's feed "where"); nothing: all do.

@@ -208,6 +208,26 @@ private Q_SLOTS:
         QCOMPARE(met.size(), 8u);
     }
 
+    /// Black is black up to the stamp's very edge, though the sheet's next picture is white.
+    void nothingOfTheNextPictureShowsAtAnEdge() {
+        Controls sheet = apart("red");
+        sheet["pictures-across"] = 4.0;
+        sheet["turn-vary"] = 0.0;
+        int blacks = 0, whites = 0;
+        for (const StampCorners& c : outlines(sheet)) {
+            const Vec2 m = middle(c);
+            if (m.x < 0.2f || m.x >= 0.8f || m.y < 0.2f || m.y >= 0.8f) continue;
+            const auto read = [&](float share) {
+                return m_bench.at("sheet", Kind::Scalar, sheet, m.x + share * (c[1].x - c[0].x) / 2, m.y)[0];
+            };
+            const float own = read(0);
+            QVERIFY(own == 0.0f || own == 1.0f);
+            ++(own == 0.0f ? blacks : whites);
+            for (const float share : {-0.998f, -0.99f, 0.99f, 0.998f}) QCOMPARE(read(share), own);
+        }
+        QVERIFY(blacks > 2 && whites > 2);
+    }
+
     void oddNumbersOfPictures() {
         for (const double odd : {0.0, -3.0, 1e9, 2.7}) {
             Controls sheet = apart("red");
