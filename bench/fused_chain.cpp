@@ -1,7 +1,7 @@
 // The reference chain as a programmer would write it for this chain alone: one plain loop over a block's
 // bytes, left to the compiler (-O3 -march=native -ffast-math, see CMakeLists.txt). It shares no code with the
-// engine. Its curves are polynomials of least error (Remez) and only as exact as a byte needs: a fiftieth of
-// a code and less.
+// engine. Its curves are polynomials of least error (Remez) and only as exact as a byte needs: within
+// 0.004 of a code.
 #include <hwy/highway.h>
 
 #include <algorithm>

@@ -72,6 +72,9 @@ void kettle::bench::EventWatch::begin() {
 double kettle::bench::EventWatch::longest() {
     return static_cast<Watched*>(qApp)->longest();
 }
+double kettle::bench::EventWatch::longestOwn() {
+    return static_cast<Watched*>(qApp)->longestOwn();
+}
 
 namespace {
 

@@ -56,6 +56,7 @@ nlohmann::ordered_json stepFigures(const QString& file) {
     waitUntil([&] { return isLit; }, 120000);
     out["open"] = now();
     out["open-longest-event"] = EventWatch::longest();
+    out["open-longest-event-own-time"] = EventWatch::longestOwn();
     settle(window);
     const std::string step = "s" + std::to_string(kMany / 2 - 1);
     window.session().selectStep(step);
@@ -76,6 +77,7 @@ nlohmann::ordered_json stepFigures(const QString& file) {
     settle(window);
     out["edit"] = median(times);
     out["edit-longest-event"] = EventWatch::longest();
+    out["edit-longest-event-own-time"] = EventWatch::longestOwn();
     rusage usage{};
     getrusage(RUSAGE_SELF, &usage);
     out["memory"] = static_cast<double>(usage.ru_maxrss) / 1024;
