@@ -34,6 +34,17 @@ double ownMs() {
     return static_cast<double>(t.tv_sec) * 1e3 + static_cast<double>(t.tv_nsec) / 1e6;
 }
 
+/// How long this thread has stood ready without a core so far, in ms. The rest of an event's time that is not
+/// its own it waited for other threads, or the machine had its cores elsewhere.
+double readyMs() {
+    unsigned long long ran = 0, ready = 0;
+    if (std::FILE* f = std::fopen("/proc/thread-self/schedstat", "r")) {
+        if (std::fscanf(f, "%llu %llu", &ran, &ready) != 2) ready = 0;
+        std::fclose(f);
+    }
+    return static_cast<double>(ready) / 1e6;
+}
+
 /// Every event passes through here, so the longest one is known, by the clock and by what the thread itself
 /// did.
 class Watched final : public QApplication {
@@ -41,16 +52,19 @@ public:
     using QApplication::QApplication;
     bool notify(QObject* receiver, QEvent* event) override {
         if (m_depth > 0) return QApplication::notify(receiver, event);
+        static const bool kTells = std::getenv("KETTLE_WATCH") != nullptr;
         ++m_depth;
+        const double ready = kTells ? readyMs() : 0;
         QElapsedTimer time;
         time.start();
-        const double own = ownMs();
+        const double ownBefore = ownMs();
         const bool done = QApplication::notify(receiver, event);
-        const double ms = static_cast<double>(time.nsecsElapsed()) / 1e6;
+        const double ms = static_cast<double>(time.nsecsElapsed()) / 1e6, own = ownMs() - ownBefore;
         m_longest = std::max(m_longest, ms);
-        m_longestOwn = std::max(m_longestOwn, ownMs() - own);
-        if (ms > 8 && std::getenv("KETTLE_WATCH") != nullptr)
-            std::fprintf(stderr, "%.1f ms: event %d of %s\n", ms, static_cast<int>(event->type()),
+        m_longestOwn = std::max(m_longestOwn, own);
+        if (ms > 8 && kTells)
+            std::fprintf(stderr, "%.1f ms, %.1f its own, %.1f without a core: event %d of %s\n", ms, own,
+                         readyMs() - ready, static_cast<int>(event->type()),
                          receiver->metaObject()->className());
         --m_depth;
         return done;

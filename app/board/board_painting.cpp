@@ -9,6 +9,7 @@
 #include "app/pictures/step_words.h"
 #include "app/style/labels.h"
 #include "app/style/notes.h"
+#include "app/style/strips.h"
 #include "app/style/theme.h"
 
 namespace kettle {
@@ -118,12 +119,11 @@ void BoardView::paintDrag(QPainter& p) const {
         p.setBrush(theme::kAccent);
         p.drawRoundedRect(QRectF(c.x() - 2, c.y() - 34, 4, 68), 2, 2);
     }
-    const auto at = m_pictures ? m_pictures->find(m_drag->step) : CardPictures::const_iterator{};
+    const CardPicture* dragged = m_pictures ? m_pictures->find(m_drag->step) : nullptr;
     const QRectF ghost(QPointF(toBoard(m_drag->now)) - QPointF(kCardWidth / 2.0, 18),
                        QSizeF(kCardWidth, kThumbHeight));
     p.setOpacity(0.85);
-    if (m_pictures && at != m_pictures->end() && !at->second.thumbnail.isNull())
-        p.drawImage(ghost, at->second.thumbnail);
+    if (dragged != nullptr && !dragged->thumbnail.isNull()) p.drawImage(ghost, dragged->thumbnail);
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(theme::kAccent, 2));
     p.drawRoundedRect(ghost, theme::kCorner, theme::kCorner);
@@ -181,9 +181,9 @@ void BoardView::paintCap(QPainter& p, const CapPlace& c) const {
         p.setBrush(theme::kPaper);  // a shared line ends open: others read it
     } else if (picture != nullptr && !picture->thumbnail.isNull()) {
         p.setClipPath(shape);
-        p.drawImage(r, picture->thumbnail,
-                    QRectF(picture->thumbnail.width() * 0.35, 0, picture->thumbnail.height() * 0.73,
-                           picture->thumbnail.height()));
+        theme::drawImage(p, r, picture->thumbnail,
+                         QRectF(picture->thumbnail.width() * 0.35, 0, picture->thumbnail.height() * 0.73,
+                                picture->thumbnail.height()));
         p.setClipping(false);
         p.setBrush(Qt::NoBrush);
     } else {
@@ -207,9 +207,9 @@ void BoardView::paintCap(QPainter& p, const CapPlace& c) const {
 QString BoardView::encodingOf(const Line& line) const {
     // What the file is read as, once its picture has come.
     if (!line.steps.empty() && line.kind == Kind::Colour && m_pictures != nullptr)
-        if (const auto at = m_pictures->find(line.steps.front()->id);
-            at != m_pictures->end() && !at->second.encoding.empty())
-            return QString::fromStdString(at->second.encoding);
+        if (const CardPicture* source = m_pictures->find(line.steps.front()->id);
+            source != nullptr && !source->encoding.empty())
+            return QString::fromStdString(source->encoding);
     return line.kind == Kind::Colour   ? tr("colour")
            : line.kind == Kind::Scalar ? tr("grey, raw")
                                        : tr("normal, raw");
@@ -252,7 +252,7 @@ void BoardView::paintSlim(QPainter& p, const CardPlace& c) const {
     if (made != nullptr && !made->thumbnail.isNull()) {
         const QImage& picture = made->thumbnail;
         const int wide = std::min(picture.width(), picture.height() * c.rect.width() / c.rect.height());
-        p.drawImage(c.rect, picture, QRect((picture.width() - wide) / 2, 0, wide, picture.height()));
+        theme::drawImage(p, c.rect, picture, QRect((picture.width() - wide) / 2, 0, wide, picture.height()));
     } else {
         p.fillRect(c.rect, theme::kHairline);
     }
@@ -276,8 +276,8 @@ void BoardView::paintCard(QPainter& p, const CardPlace& c) const {
     if (const CardPicture* made = pictureOf(c.step); made != nullptr && !made->thumbnail.isNull()) {
         const int tall =
             std::min(made->thumbnail.height(), made->thumbnail.width() * picture.height() / picture.width());
-        p.drawImage(picture, made->thumbnail,
-                    QRect(0, (made->thumbnail.height() - tall) / 2, made->thumbnail.width(), tall));
+        theme::drawImage(p, picture, made->thumbnail,
+                         QRect(0, (made->thumbnail.height() - tall) / 2, made->thumbnail.width(), tall));
     } else {
         p.fillRect(picture, theme::kHairline);
     }

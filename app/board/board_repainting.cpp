@@ -82,8 +82,8 @@ void BoardView::setPictures(std::shared_ptr<const CardPictures> pictures) {
     std::map<std::string, bool> known;
     const auto isOther = [&](const std::string& step) {
         const auto [at, isNew] = known.try_emplace(step, false);
-        const auto old = before->find(step), now = m_pictures->find(step);
-        if (isNew && now != m_pictures->end()) at->second = !isSame(old->second, now->second);
+        const CardPicture *old = before->find(step), *now = m_pictures->find(step);
+        if (isNew && now != nullptr) at->second = !isSame(*old, *now);
         return at->second;
     };
     std::vector<QRect> places;

@@ -125,9 +125,7 @@ QRect BoardView::gapRect(const std::string& line, std::size_t index) const {
 }
 
 const CardPicture* BoardView::pictureOf(const std::string& step) const {
-    if (!m_pictures) return nullptr;
-    const auto at = m_pictures->find(step);
-    return at == m_pictures->end() ? nullptr : &at->second;
+    return m_pictures ? m_pictures->find(step) : nullptr;
 }
 
 // Pointer and keys.

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "app/style/strips.h"
 #include "app/style/theme.h"
 #include "core/analysis/picture_difference.h"
 
@@ -112,7 +113,7 @@ void CompareOverlay::paintName(QPainter& p, const QRect& rect, const QString& na
 
 void CompareOverlay::paintWipe(QPainter& p, const QRect& rect, const QImage& left,
                                const QImage& right) const {
-    p.drawImage(rect, left);
+    theme::drawImage(p, rect, left);
     const QPointF grip = gripAt(rect.size()), line = along(), across(-line.y(), line.x());
     const double far = 2.0 * (rect.width() + rect.height());
     const QPointF a = grip + line * far, b = grip - line * far;
@@ -124,7 +125,7 @@ void CompareOverlay::paintWipe(QPainter& p, const QRect& rect, const QImage& lef
     half.closeSubpath();
     p.save();
     p.setClipPath(half);
-    p.drawImage(rect, right);
+    theme::drawImage(p, rect, right);
     p.restore();
     p.setRenderHint(QPainter::Antialiasing);
     p.setPen(QPen(theme::kCard, 3));
@@ -140,7 +141,7 @@ void CompareOverlay::paintWipe(QPainter& p, const QRect& rect, const QImage& lef
 }
 
 void CompareOverlay::paintHeat(QPainter& p, const QRect& rect) const {
-    p.drawImage(rect, m_compared->heat);
+    theme::drawImage(p, rect, m_compared->heat);
     // The largest one is marked.
     const QPointF at(rect.left() + m_compared->largestAt.x() * rect.width(),
                      rect.top() + m_compared->largestAt.y() * rect.height());
@@ -198,8 +199,8 @@ bool CompareOverlay::paint(QPainter& p, const QRect& rect, const QImage& picture
             const QSize one = pictureSize(rect.size());
             const QRect second(rect.right() + 1 - one.width(), rect.top(), one.width(), one.height());
             p.fillRect(rect, theme::kCard);
-            p.drawImage(QRect(rect.topLeft(), one), left);
-            p.drawImage(second, right);
+            theme::drawImage(p, QRect(rect.topLeft(), one), left);
+            theme::drawImage(p, second, right);
             break;
         }
         case CompareWay::Difference:

@@ -18,7 +18,9 @@ LibraryShelf::LibraryShelf(std::filesystem::path shipped, QObject* parent)
       m_shipped(std::move(shipped)),
       m_entries(std::make_shared<const std::vector<LibraryEntry>>()),
       m_watcher(new QFileSystemWatcher(this)),
-      m_soon(new QTimer(this)) {
+      m_soon(new QTimer(this)),
+      m_reader(new QThreadPool(this)) {
+    m_reader->setMaxThreadCount(1);
     // Several files often change together.
     m_soon->setSingleShot(true);
     m_soon->setInterval(150);
@@ -28,7 +30,7 @@ LibraryShelf::LibraryShelf(std::filesystem::path shipped, QObject* parent)
 }
 
 LibraryShelf::~LibraryShelf() {
-    QThreadPool::globalInstance()->waitForDone();
+    m_reader->waitForDone();
 }
 
 std::filesystem::path LibraryShelf::standardFolder() {
@@ -60,7 +62,7 @@ void LibraryShelf::read() {
     }
     m_reading = true;
     const QPointer<LibraryShelf> self(this);
-    QThreadPool::globalInstance()->start([self, folders = folders()] {
+    m_reader->start([self, folders = folders()] {
         auto entries = std::make_shared<const std::vector<LibraryEntry>>(readLibrary(folders));
         QMetaObject::invokeMethod(
             qApp,

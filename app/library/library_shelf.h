@@ -11,6 +11,7 @@
 #include "core/exchange/library.h"
 
 class QFileSystemWatcher;
+class QThreadPool;
 class QTimer;
 
 namespace kettle {
@@ -56,6 +57,8 @@ private:
     std::shared_ptr<const std::vector<LibraryEntry>> m_entries;
     QFileSystemWatcher* m_watcher;
     QTimer* m_soon;
+    /// Its own: Qt paints with the threads of the common pool, and a team's folder may be slow to read.
+    QThreadPool* m_reader;
     bool m_reading = false, m_again = false;
 };
 

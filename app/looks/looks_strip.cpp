@@ -12,6 +12,7 @@
 #include <QTimer>
 
 #include "app/style/notes.h"
+#include "app/style/strips.h"
 #include "app/style/theme.h"
 #include "core/analysis/effects.h"
 #include "core/document/edits.h"
@@ -89,7 +90,7 @@ void LookButton::paintEvent(QPaintEvent*) {
     if (m_picture.isNull())
         p.fillRect(picture, theme::kHairline);
     else
-        p.drawImage(picture, m_picture);
+        theme::drawImage(p, picture, m_picture);
     p.restore();
     p.setFont(theme::font(12, m_chosen));
     p.setPen(theme::kInk);

@@ -1,7 +1,5 @@
 #include "app/pictures/picture_service.h"
 
-#include <QThreadPool>
-
 #include <pthread.h>
 
 #include <algorithm>
@@ -373,28 +371,26 @@ static QImage imageOf(const std::shared_ptr<const ResultPictures>& result) {
 }
 
 void PictureService::makeBoard(const BoardAsked& asked, const CancelToken& cancel) {
+    m_letGo.free();
     if (!m_boardPainter || m_boardScale != asked.scale) {
         m_boardPainter =
             std::make_unique<BoardPictures>(static_cast<int>(kThumbWidth * asked.scale),
                                             static_cast<int>(kThumbHeight * asked.scale), kRibbonRows);
         m_boardScale = asked.scale;
     }
-    const auto made = m_boardPainter->paint(asked.project, asked.look, *asked.resources, cancel);
+    auto made = m_boardPainter->paint(asked.project, asked.look, *asked.resources, cancel);
     if (cancel.isCancelled()) return;
-    // The window lets go of the last ones; to free those of thousands of steps is not its work.
-    const std::shared_ptr<CardPictures> pictures(new CardPictures, [](CardPictures* old) {
-        constexpr std::size_t kMany = 1000;
-        if (old->size() < kMany) return delete old;
-        QThreadPool::globalInstance()->start([old] { delete old; });
-    });
     std::unordered_map<const ResultPictures*, QImage> images;  // what steps share they share here too
-    for (const auto& [step, picture] : made) {
-        if (cancel.isCancelled()) return;
+    std::vector<CardPictures::Entry> cards;
+    cards.reserve(made.size());
+    for (auto& [step, picture] : std::move(made).release()) {
         QImage& image = images[picture.result.get()];
         if (image.isNull()) image = imageOf(picture.result);
-        (*pictures)[step] = {image, picture.result, picture.noEffect, picture.warning, picture.encoding};
+        cards.emplace_back(std::move(step),
+                           CardPicture{image, std::move(picture.result), std::move(picture.noEffect),
+                                       std::move(picture.warning), std::move(picture.encoding)});
     }
-    Q_EMIT boardReady(asked.number, pictures);
+    Q_EMIT boardReady(asked.number, m_letGo.share(std::make_unique<CardPictures>(std::move(cards))));
 }
 
 void PictureService::makeFlat(const FlatAsked& asked) {

@@ -17,6 +17,7 @@
 #include <thread>
 
 #include "app/pictures/compared.h"
+#include "app/pictures/let_go.h"
 #include "app/pictures/model_loader.h"
 #include "core/analysis/board_pictures.h"
 #include "core/analysis/checks.h"
@@ -37,7 +38,7 @@ struct CardPicture {
     std::string warning;   ///< what is wrong with its map's file; empty if nothing is
     std::string encoding;  ///< of a map: what it is read as, and whether by itself
 };
-using CardPictures = std::map<std::string, CardPicture>;
+using CardPictures = ByName<CardPicture>;
 
 /// The probed place: what comes into the chosen step and what goes out of it.
 struct ProbeAnswer {
@@ -292,6 +293,7 @@ private:
     Preview m_preview, m_candidatesPreview;
     std::unique_ptr<BoardPictures> m_boardPainter, m_lookPainter;
     double m_boardScale = 0;
+    LetGo<CardPictures> m_letGo;
     FlatPainter m_flatPainter, m_otherFlatPainter, m_tryPainter;
     std::thread m_thread;
 };

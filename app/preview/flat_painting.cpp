@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "app/preview/flat_view.h"
+#include "app/style/strips.h"
 #include "app/style/theme.h"
 
 namespace kettle {
@@ -15,14 +16,15 @@ void FlatView::paintEvent(QPaintEvent*) {
     if (m_picture.isNull())
         p.fillRect(rect(), theme::kHairline);
     else if (!isCompared)
-        p.drawImage(rect(), m_picture);
+        theme::drawImage(p, rect(), m_picture);
     // What repeats around the one tile is paled, so that its edges are seen without a line over the picture.
     if (!m_picture.isNull() && !isCompared && !m_repeats && !m_isAll) {
         QPainterPath outside, inside;
         outside.addRect(rect());
         inside.addRect(
             QRectF(pixelOf(QPointF(m_tile) + QPointF(0, 1)), pixelOf(QPointF(m_tile) + QPointF(1, 0))));
-        p.fillPath(outside.subtracted(inside), theme::veil(190));
+        theme::inStrips(p, rect(),
+                        [&, path = outside.subtracted(inside)] { p.fillPath(path, theme::veil(190)); });
     }
     if (!isCompared) paintValues(p);
     if (!m_overlay.isBeside()) paintMarks(p);

@@ -5,6 +5,7 @@
 
 #include "app/preview/model_view.h"
 #include "app/style/labels.h"
+#include "app/style/strips.h"
 #include "app/style/theme.h"
 #include "core/colour/encoding.h"
 #include "core/threads/parallel.h"
@@ -32,10 +33,10 @@ void ModelView::paintEvent(QPaintEvent*) {
                        isEmpty ? tr("The lit model appears here.") : theme::breakable(m_problem));
         }
     } else {
-        if (!m_overlay.paint(p, rect(), m_picture)) p.drawImage(rect(), m_picture);
+        if (!m_overlay.paint(p, rect(), m_picture)) theme::drawImage(p, rect(), m_picture);
     }
-    if (!m_dimmed.isNull() && !m_overlay.isOn()) p.drawImage(rect(), m_dimmed);
-    if (!m_outline.isNull() && !m_overlay.isBeside()) p.drawImage(rect(), m_outline);
+    if (!m_dimmed.isNull() && !m_overlay.isOn()) theme::drawImage(p, rect(), m_dimmed);
+    if (!m_outline.isNull() && !m_overlay.isBeside()) theme::drawImage(p, rect(), m_outline);
     if (m_mark && !m_overlay.isBeside()) paintMark(p);
     paintFrame(p);
     if (hasFocus()) {

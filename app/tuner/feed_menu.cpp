@@ -42,9 +42,10 @@ QIcon feedIcon(const Project& project, const Feed& feed, const CardPictures* pic
     } else {
         const Line* line = project.findLine(feed.line);
         if (line == nullptr || line->steps.empty() || pictures == nullptr) return {};
-        const auto at = pictures->find(feed.after.empty() ? line->steps.back()->id : feed.after);
-        if (at == pictures->end()) return {};
-        shown = at->second.thumbnail;
+        const CardPicture* joined =
+            pictures->find(feed.after.empty() ? line->steps.back()->id : feed.after);
+        if (joined == nullptr) return {};
+        shown = joined->thumbnail;
     }
     // Twice as fine, for screens that are; with an edge, since a white map on white paper is no picture.
     constexpr int kFine = 2;

@@ -96,9 +96,7 @@ void TunerView::connectService() {
 }
 
 const CardPicture* TunerView::pictureOf(const std::string& step) const {
-    if (!m_pictures) return nullptr;
-    const auto at = m_pictures->find(step);
-    return at == m_pictures->end() ? nullptr : &at->second;
+    return m_pictures ? m_pictures->find(step) : nullptr;
 }
 
 std::optional<Spread> TunerView::spreadIn() const {

@@ -96,9 +96,8 @@ void BoardPictures::takeTiles(const Project& project, const Resources& resources
                                                 : pointsOver(m_tiles, kWholeSide);
 }
 
-std::map<std::string, StepPictures> BoardPictures::paint(const Project& project, const std::string& look,
-                                                         const Resources& resources,
-                                                         const CancelToken& cancel) {
+ByName<StepPictures> BoardPictures::paint(const Project& project, const std::string& look,
+                                          const Resources& resources, const CancelToken& cancel) {
     takeTiles(project, resources);
     std::vector<Want> wants;
     std::vector<std::pair<std::string, Kind>> steps;
@@ -111,12 +110,11 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
     const Network network(project);
     const EffectWants effects(project, network, project.findLook(look), resources.steps(), wants,
                               {.cancel = cancel});
-    std::map<std::string, StepPictures> pictures;
-    if (cancel.isCancelled()) return pictures;
+    if (cancel.isCancelled()) return {};
     Rules rules = resources.rules();
     rules.cancel = &cancel, rules.network = &network;
     CompiledTwice both = compileTwice(project, project.findLook(look), wants, steps.size(), rules);
-    if (cancel.isCancelled()) return pictures;
+    if (cancel.isCancelled()) return {};
     const Compiled& compiled = both.first;
     const ResolvedMaps maps = resources.resolve(project, compiled.program);
     m_windowSamples.prepare(compiled.program, maps, m_window);
@@ -128,7 +126,7 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
     m_wholeSamples.prepare(all.compiled.program, all.maps, m_whole);
     if (!run(compiled.program, maps, m_windowSamples, m_window.size(), window, cancel) ||
         !run(all.compiled.program, all.maps, m_wholeSamples, m_whole.size(), all.planes, cancel))
-        return pictures;
+        return {};
     // Steps without effect share their numbers with the step before: what shows them is made once.
     std::map<std::pair<Kind, std::array<int, 4>>, std::size_t> known;
     std::vector<std::size_t> first(steps.size()), alone;
@@ -149,19 +147,23 @@ std::map<std::string, StepPictures> BoardPictures::paint(const Project& project,
                 spreadOf(kind, wholePlanes, m_whole.size())});
         }
     });
-    if (cancel.isCancelled()) return pictures;
-    for (std::size_t i = 0; i < steps.size(); ++i) pictures[steps[i].first].result = made[first[i]];
-    for (auto& [step, reason] : effects.reasons(all)) pictures[step].noEffect = reason;
+    if (cancel.isCancelled()) return {};
+    std::vector<std::pair<std::string, StepPictures>> each(steps.size());
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+        each[i].first = std::move(steps[i].first);
+        each[i].second.result = made[first[i]];
+    }
+    ByName<StepPictures> pictures(std::move(each));
+    for (auto& [step, reason] : effects.reasons(all)) pictures.find(step)->noEffect = std::move(reason);
     for (const auto& line : project.lines)
         for (const auto& step : line->steps) {
             const TextureSet* set = step->set.empty() ? nullptr : project.findSet(step->set);
             const Map* map = set != nullptr ? findMap(*set, step->role) : nullptr;
             if (map == nullptr) continue;
-            if (const auto image = resources.map(*set, *map); !image)
-                pictures[step->id].warning = image.error().sentence;
+            StepPictures& shown = *pictures.find(step->id);
+            if (const auto image = resources.map(*set, *map); !image) shown.warning = image.error().sentence;
             if (const auto encoding = resources.encodingOf(*set, *map))
-                pictures[step->id].encoding =
-                    *encoding + (map->encoding == encoding::kAuto ? ", automatic" : "");
+                shown.encoding = *encoding + (map->encoding == encoding::kAuto ? ", automatic" : "");
         }
     return pictures;
 }

@@ -8,6 +8,7 @@
 
 #include "core/analysis/effects.h"
 #include "core/analysis/tones.h"
+#include "core/base/by_name.h"
 #include "core/engine/compile.h"
 #include "core/engine/run.h"
 #include "core/engine/stamps.h"
@@ -41,9 +42,10 @@ public:
     /// Thumbnails show a window of the map in the given proportions; ribbons and spreads count the whole of
     /// it.
     BoardPictures(int thumbnailWidth, int thumbnailHeight, int ribbonRows);
-    /// Pictures by step id. Keeps what it read from the maps for the next call. Empty if cancelled.
-    std::map<std::string, StepPictures> paint(const Project& project, const std::string& look,
-                                              const Resources& resources, const CancelToken& cancel = {});
+    /// Pictures by step id, line after line. Keeps what it read from the maps for the next call. Empty if
+    /// cancelled.
+    ByName<StepPictures> paint(const Project& project, const std::string& look, const Resources& resources,
+                               const CancelToken& cancel = {});
     /// The end of a channel's line alone, for a look's button: its base colour, or its first line.
     std::vector<std::uint32_t> paintLook(const Project& project, const std::string& look,
                                          const Resources& resources);

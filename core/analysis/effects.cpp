@@ -65,11 +65,11 @@ EffectWants::EffectWants(const Project& project, const Network& network, const L
     }
 }
 
-std::map<std::string, std::string> EffectWants::reasons(const Sampled& s) const {
-    std::map<std::string, std::string> found;
+std::vector<std::pair<std::string, std::string>> EffectWants::reasons(const Sampled& s) const {
+    std::vector<std::pair<std::string, std::string>> found;
     for (const Asked& a : m_asked) {
         if (!a.declared.empty()) {
-            found[a.step] = a.declared;
+            found.emplace_back(a.step, a.declared);
             continue;
         }
         if (a.changesAnyway) continue;
@@ -79,12 +79,12 @@ std::map<std::string, std::string> EffectWants::reasons(const Sampled& s) const 
             return std::all_of(mask, mask + s.count, [](float x) { return x == 0; });
         };
         if (a.mask >= 0 && s.count > 0 && blackMask())
-            found[a.step] = "the mask is black everywhere";
+            found.emplace_back(a.step, "the mask is black everywhere");
         else if (a.over >= 0 &&
                  equalPlanes(s, a.before, static_cast<std::size_t>(a.over), std::min(a.components, 3)))
-            found[a.step] = "both inputs are equal";
+            found.emplace_back(a.step, "both inputs are equal");
         else
-            found[a.step] = "nothing that comes in is changed by it";
+            found.emplace_back(a.step, "nothing that comes in is changed by it");
     }
     return found;
 }
@@ -150,7 +150,8 @@ std::map<std::string, std::string> stepsWithoutEffect(const Project& project, co
         const EffectWants effects(project, network, look, resources.steps(), wants,
                                   {first, kAtATime, cancel});
         const Sampled sampled = sampleWants(project, look, wants, resources, points, cancel, &network);
-        if (!cancel.isCancelled()) found.merge(effects.reasons(sampled));
+        if (cancel.isCancelled()) break;
+        for (auto& reason : effects.reasons(sampled)) found.insert(std::move(reason));
     }
     return found;
 }

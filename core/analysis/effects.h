@@ -6,6 +6,7 @@
 #include <map>
 #include <string>
 #include <unordered_set>
+#include <utility>
 #include <vector>
 
 #include "core/analysis/sampling.h"
@@ -26,10 +27,10 @@ public:
     /// Adds what is needed for steps of a project, of which the network is, as the look shows them.
     EffectWants(const Project& project, const Network& network, const Look* look, const Catalogue& steps,
                 std::vector<Want>& wants, const Which& which);
-    /// The reason for each step without effect: "the amount is 0", "the mask is black everywhere", "both
-    /// inputs are equal", "nothing that comes in is changed by it". Bypassed steps are not in it: they are
-    /// meant to have none.
-    std::map<std::string, std::string> reasons(const Sampled& sampled) const;
+    /// Each step without effect, in their order, and the reason: "the amount is 0", "the mask is black
+    /// everywhere", "both inputs are equal", "nothing that comes in is changed by it". Bypassed steps are not
+    /// in it: they are meant to have none.
+    std::vector<std::pair<std::string, std::string>> reasons(const Sampled& sampled) const;
 
 private:
     struct Asked {

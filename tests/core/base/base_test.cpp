@@ -12,6 +12,7 @@
 #include <fstream>
 #include <set>
 
+#include "core/base/by_name.h"
 #include "core/base/files.h"
 #include "core/base/hash.h"
 #include "core/base/memory.h"
@@ -43,6 +44,22 @@ private Q_SLOTS:
         QCOMPARE(index.find("s999"), NameIndex::kNone);
         QCOMPARE(index.find(""), NameIndex::kNone);
         QCOMPARE(NameIndex(0).find("s1"), NameIndex::kNone);
+    }
+    void valuesAreFoundByTheirNames() {
+        std::vector<ByName<int>::Entry> entries;
+        for (int i = 0; i < 1000; ++i) entries.emplace_back("s" + std::to_string(999 - i), i);
+        entries.emplace_back("s7", -1);  // the first is found
+        ByName<int> made(std::move(entries));
+        ByName<int> values = std::move(made);  // short names move with it
+        QCOMPARE(values.size(), std::size_t{1001});
+        for (int i = 0; i < 1000; ++i) QCOMPARE(values.at("s" + std::to_string(i)), 999 - i);
+        QCOMPARE(values.begin()->first, std::string("s999"));
+        QVERIFY(values.find("s1000") == nullptr && values.find("") == nullptr);
+        QVERIFY_EXCEPTION_THROWN(static_cast<void>(values.at("s1000")), std::out_of_range);
+        *values.find("s3") = 5;
+        QCOMPARE(values.at("s3"), 5);
+        QVERIFY(ByName<int>().empty() && ByName<int>().find("s1") == nullptr);
+        QCOMPARE(std::move(values).release().back(), ByName<int>::Entry("s7", -1));
     }
     void whatIsWrittenIsReadByteForByte() {
         std::string bytes = "line\r\nline\n";
