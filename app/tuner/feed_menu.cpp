@@ -42,8 +42,7 @@ QIcon feedIcon(const Project& project, const Feed& feed, const CardPictures* pic
     } else {
         const Line* line = project.findLine(feed.line);
         if (line == nullptr || line->steps.empty() || pictures == nullptr) return {};
-        const CardPicture* joined =
-            pictures->find(feed.after.empty() ? line->steps.back()->id : feed.after);
+        const CardPicture* joined = pictures->find(feed.after.empty() ? line->steps.back()->id : feed.after);
         if (joined == nullptr) return {};
         shown = joined->thumbnail;
     }
