@@ -1,5 +1,6 @@
 // The ground floor: whole files, shared values, planes and hashing.
 
+#include <sys/resource.h>
 #include <sys/stat.h>
 #include <sys/wait.h>
 #include <unistd.h>
@@ -107,6 +108,23 @@ private Q_SLOTS:
         const std::string left = *readFile(folder / "map");
         QCOMPARE(left.size(), std::size_t{1} << 20);
         QVERIFY(writeFileAtomically(folder / "map", "new"));
+        QCOMPARE(filesIn(folder), std::size_t{1});
+    }
+    void noRoomIsToldAndNothingIsLost() {
+        const fs::path folder = at("small");
+        fs::create_directories(folder);
+        QVERIFY(writeFileAtomically(folder / "map", "old"));
+        // No file may be longer than 1000 bytes now: what is longer is told as on a disk that is full.
+        std::signal(SIGXFSZ, SIG_IGN);
+        rlimit before{};
+        QCOMPARE(getrlimit(RLIMIT_FSIZE, &before), 0);
+        const rlimit small{1000, before.rlim_max};
+        QCOMPARE(setrlimit(RLIMIT_FSIZE, &small), 0);
+        const auto written = writeFileAtomically(folder / "map", std::string(5000, 'x'));
+        QCOMPARE(setrlimit(RLIMIT_FSIZE, &before), 0);
+        QVERIFY(!written && written.error().kind == ErrorKind::Write);
+        QVERIFY(written.error().sentence.ends_with("map. The disk has no room; make some."));
+        QCOMPARE(*readFile(folder / "map"), std::string("old"));
         QCOMPARE(filesIn(folder), std::size_t{1});
     }
     void onlyRegularFilesAreRead() {
