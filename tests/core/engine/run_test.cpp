@@ -226,16 +226,28 @@ private Q_SLOTS:
         for (const auto& s : seen) QCOMPARE(s.load(), 1);
         parallelFor(0, 10, [](std::size_t, std::size_t) { QFAIL("nothing to do"); });
     }
+    void filesOfOtherSizesAreNamedAsANotice_data() {
+        QTest::addColumn<int>("width");
+        QTest::addColumn<int>("height");
+        QTest::newRow("smaller") << 32 << 32;
+        QTest::newRow("narrower") << 32 << 64;
+        QTest::newRow("higher") << 96 << 128;
+    }
     void filesOfOtherSizesAreNamedAsANotice() {
-        QVERIFY(writePicture(path() / "small.png", 32, 32, 1, [](int, int, int) { return 9; }).has_value());
+        QFETCH(int, width);
+        QFETCH(int, height);
+        const auto grey = [](int, int, int) { return 9; };
+        QVERIFY(writePicture(path() / "other.png", width, height, 1, grey).has_value());
         Project p = m_project;
-        p.sets[0].edit().maps[1].file = "small.png";
+        p.sets[0].edit().maps[1].file = "other.png";
         const auto problems = Resources(path()).problemsOf(p);
         QCOMPARE(problems.size(), std::size_t{1});
         QVERIFY(problems[0].isNotice);
         QCOMPARE(QString::fromStdString(problems[0].sentence),
-                 QStringLiteral("small.png is 32 x 32 and base.png is 96 x 64. It is stretched to fit; "
-                                "export it again in one size if that is not meant."));
+                 QStringLiteral("other.png is %1 x %2 and base.png is 96 x 64. It is stretched to fit; "
+                                "export it again in one size if that is not meant.")
+                     .arg(width)
+                     .arg(height));
     }
 };
 
