@@ -393,6 +393,33 @@ private Q_SLOTS:
         QVERIFY2(worst < 0.06, qPrintable(QString::number(worst)));
     }
 
+    /// A relief looks beside its points, and what lies there is read of the model there.
+    void aReliefOfWhatLiesInTheModelsSpaceHasItsSlope() {
+        Project p;
+        p.view.model = "tile-panel";
+        p.lines.emplace_back(
+            line("h", Kind::Scalar, "height",
+                 {step("n", "noise", {{"space", std::string("model")}, {"size", 6.0}, {"octaves", 1.0}})}));
+        p.lines.emplace_back(line("n", Kind::Normal, "normal",
+                                  {step("f", "flat-normal"), step("r", "height-to-normal", {{"depth", 5.0}},
+                                                                  {{"height", feed("h")}})}));
+        const Compiled c = compile(p, nullptr, {{"h", "", 1}, {"n", "", 3}});
+        Resources resources{std::filesystem::path{}};
+        resources.setModels(std::make_shared<FactsStore>(std::make_shared<SceneStore>(kModels)));
+        const ResolvedMaps maps = resources.resolve(p, c.program);
+        const auto at = [&](float u, float v, std::size_t want, std::size_t plane) {
+            return runAt(c.program, maps, u, v)[static_cast<std::size_t>(c.planes[want][plane])];
+        };
+        for (const auto& [u, v] : {std::pair{0.37f, 0.41f}, {0.62f, 0.23f}, {0.15f, 0.72f}}) {
+            constexpr float kBeside = 0.002f, kHigh = 0.05f;
+            const float across = (at(u + kBeside, v, 0, 0) - at(u - kBeside, v, 0, 0)) / (2 * kBeside),
+                        up = (at(u, v + kBeside, 0, 0) - at(u, v - kBeside, 0, 0)) / (2 * kBeside);
+            QVERIFY(std::hypot(across, up) > 0.1f);  // there is something to see
+            const float x = -kHigh * across, y = -kHigh * up, length = std::sqrt(x * x + y * y + 1);
+            QVERIFY(std::fabs(at(u, v, 1, 0) - x / length) < 0.004f);
+            QVERIFY(std::fabs(at(u, v, 1, 1) - y / length) < 0.004f);
+        }
+    }
     /// The same place in a view and in texture space says the same, but for seams and what lies over another.
     void aViewAndAGridAgree() {
         for (const char* model : {"kettle", "cups", "tile-panel", "hull", "cloth"}) {
