@@ -13,7 +13,7 @@ namespace kettle::theme {
 ///
 /// Why: Qt 6 gives what covers more than 95 spans (a scaled picture, a colour that lets through) to the
 /// threads of its pool, 500 rows at a time, and waits for them. While pictures are computed on all cores that
-/// wait is longer than the painting: of a picture drawn four times at twice its size 5 % took over 30 ms, in
+/// wait is longer than the painting: of a picture drawn four times at twice its size 5 % took over 28 ms, in
 /// strips 10 to 18. So the window paints by itself. Round shapes are better left whole: an outline costs as
 /// much in every strip, and soft edges are many spans.
 template <class Paint>
