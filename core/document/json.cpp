@@ -67,17 +67,23 @@ Json write(const TextureSet& set) {
     return j;
 }
 
-Changes readChanges(Reader& r, const std::string& field) {
+/// Changes whose values have a shape that this version does not know go into `unreadable`.
+Changes readChanges(Reader& r, const std::string& field, std::map<std::string, std::string>& unreadable) {
     Changes changes;
     r.fields(field, [&](const std::string& n, const Json& v, const std::string& p) {
-        changes[n] = readControl(v, p);
+        if (isKnownShape(v))
+            changes[n] = readControl(v, p);
+        else
+            unreadable[n] = textOf(v);
     });
     return changes;
 }
 
-Json write(const Changes& changes) {
+Json write(const Changes& changes, const std::map<std::string, std::string>& unreadable) {
     Json j = Json::object();
     for (const auto& [name, value] : changes) j[name] = write(value);
+    for (const auto& [name, value] : unreadable)
+        if (!changes.contains(name)) j[name] = Json::parse(value);
     return j;
 }
 
@@ -86,14 +92,14 @@ Look readLook(const Json& j, const std::string& path) {
     Look look;
     look.id = r.needText("id");
     look.name = r.text("name", look.id);
-    look.changes = readChanges(r, "changes");
+    look.changes = readChanges(r, "changes", look.unreadable);
     look.note = r.text("note");
     look.extra = r.extra();
     return look;
 }
 
 Json write(const Look& look) {
-    Json j{{"id", look.id}, {"name", look.name}, {"changes", write(look.changes)}};
+    Json j{{"id", look.id}, {"name", look.name}, {"changes", write(look.changes, look.unreadable)}};
     if (!look.note.empty()) j["note"] = look.note;
     putExtra(j, look.extra);
     return j;
@@ -103,20 +109,25 @@ KeptView readKeptView(const Json& j, const std::string& path) {
     Reader r(j, path);
     KeptView v;
     v.name = r.needText("name");
-    const auto length = [&](const char* key, double otherwise) {
-        return real(r.number(key, otherwise), r.at(key));
-    };
-    v.turn = length("turn", v.turn);
-    v.tilt = length("tilt", v.tilt);
-    v.distance = length("distance", v.distance);
-    v.target = {static_cast<float>(length("x", 0)), static_cast<float>(length("y", 0)),
-                static_cast<float>(length("z", 0))};
+    v.turn = r.computable("turn", v.turn);
+    v.tilt = r.computable("tilt", v.tilt);
+    v.distance = r.computable("distance", v.distance);
+    v.target = {static_cast<float>(r.computable("x", 0)), static_cast<float>(r.computable("y", 0)),
+                static_cast<float>(r.computable("z", 0))};
+    v.extra = r.extra();
     return v;
 }
 
 Json write(const KeptView& v) {
-    return {{"name", v.name},  {"turn", v.turn},  {"tilt", v.tilt}, {"distance", v.distance},
-            {"x", v.target.x}, {"y", v.target.y}, {"z", v.target.z}};
+    Json j{{"name", v.name},
+           {"turn", v.turn},
+           {"tilt", v.tilt},
+           {"distance", v.distance},
+           {"x", shortest(v.target.x)},
+           {"y", shortest(v.target.y)},
+           {"z", shortest(v.target.z)}};
+    putExtra(j, v.extra);
+    return j;
 }
 
 ViewSettings readView(const Json& j, const std::string& path) {
@@ -125,19 +136,19 @@ ViewSettings readView(const Json& j, const std::string& path) {
     v.model = pathOfText(r.text("model", v.model));
     v.environment = pathOfText(r.text("environment", v.environment));
     v.unit = r.text("unit", v.unit);
-    v.exposure = real(r.number("exposure", v.exposure), r.at("exposure"));
-    v.environmentTurn = real(r.number("environmentTurn", v.environmentTurn), r.at("environmentTurn"));
+    v.exposure = r.computable("exposure", v.exposure);
+    v.environmentTurn = r.computable("environmentTurn", v.environmentTurn);
     v.surround = r.text("surround", v.surround);
     v.transform = r.text("transform", v.transform);
-    v.keyStrength = real(r.number("keyStrength", v.keyStrength), r.at("keyStrength"));
-    v.keySoftness = real(r.number("keySoftness", v.keySoftness), r.at("keySoftness"));
+    v.keyStrength = r.computable("keyStrength", v.keyStrength);
+    v.keySoftness = r.computable("keySoftness", v.keySoftness);
     v.groundShadow = r.flag("groundShadow", v.groundShadow);
-    v.fieldOfView = real(r.number("fieldOfView", v.fieldOfView), r.at("fieldOfView"));
-    v.displacement = real(r.number("displacement", v.displacement), r.at("displacement"));
-    v.displacementMiddle =
-        real(r.number("displacementMiddle", v.displacementMiddle), r.at("displacementMiddle"));
+    v.fieldOfView = r.computable("fieldOfView", v.fieldOfView);
+    v.displacement = r.computable("displacement", v.displacement);
+    v.displacementMiddle = r.computable("displacementMiddle", v.displacementMiddle);
     v.object = r.text("object");
     r.each("views", [&](const Json& k, const std::string& at) { v.views.push_back(readKeptView(k, at)); });
+    v.extra = r.extra();
     return v;
 }
 
@@ -155,6 +166,7 @@ Json write(const ViewSettings& v) {
     if (v.displacementMiddle != plain.displacementMiddle) j["displacementMiddle"] = v.displacementMiddle;
     if (!v.object.empty()) j["object"] = v.object;
     for (const KeptView& kept : v.views) j["views"].push_back(write(kept));
+    putExtra(j, v.extra);
     return j;
 }
 
@@ -163,6 +175,7 @@ ColourSettings readColour(const Json& j, const std::string& path) {
     ColourSettings c;
     c.workingSpace = r.text("workingSpace", c.workingSpace);
     c.configuration = r.path("configuration");
+    c.extra = r.extra();
     return c;
 }
 
@@ -175,6 +188,22 @@ void needUnique(const std::vector<Shared<T>>& list, const char* what) {
                   fmt::format("is \"{}\", which was used before", list[i]->id));
 }
 
+/// Two branches that each add a step give it the same id, and their files merge without a conflict. The later
+/// one gets an id of its own; what names the id means the first.
+void renewDoubledSteps(Project& p) {
+    std::set<std::string> known, seen;
+    for (const Shared<Line>& line : p.lines)
+        for (const Shared<Step>& step : line->steps) known.insert(step->id);
+    for (Shared<Line>& line : p.lines)
+        for (std::size_t i = 0; i < line->steps.size(); ++i) {
+            std::string id = line->steps[i]->id;
+            if (seen.insert(id).second) continue;
+            for (int n = 2; !known.insert(id).second; ++n) id = fmt::format("{}-{}", line->steps[i]->id, n);
+            seen.insert(id);
+            line.edit().steps[i].edit().id = id;
+        }
+}
+
 Project readProject(const Json& j) {
     Reader r(j, "");
     r.text("format");
@@ -185,7 +214,7 @@ Project readProject(const Json& j) {
            [&](const Json& s, const std::string& path) { p.surfaces.emplace_back(readSurface(s, path)); });
     r.each("lines", [&](const Json& l, const std::string& path) { p.lines.emplace_back(readLine(l, path)); });
     r.each("looks", [&](const Json& l, const std::string& path) { p.looks.emplace_back(readLook(l, path)); });
-    p.allLooks = readChanges(r, "allLooks");
+    p.allLooks = readChanges(r, "allLooks", p.unreadable);
     r.each("recipes",
            [&](const Json& l, const std::string& path) { p.recipes.emplace_back(readRecipe(l, path)); });
     if (ObjectNumbers numbers = readObjects(r, "objects"); !numbers.empty()) p.objects = std::move(numbers);
@@ -197,12 +226,7 @@ Project readProject(const Json& j) {
     needUnique(p.lines, "lines");
     needUnique(p.looks, "looks");
     needUnique(p.recipes, "recipes");
-    std::set<std::string> steps;
-    for (const Shared<Line>& line : p.lines)
-        for (const Shared<Step>& step : line->steps)
-            if (!steps.insert(step->id).second)
-                wrong(fmt::format("lines.{}.steps", line->id),
-                      fmt::format("uses the step id \"{}\" twice", step->id));
+    renewDoubledSteps(p);
     return p;
 }
 
@@ -257,7 +281,8 @@ std::string projectToJson(const Project& project) {
     for (const char* part : {"lines", "looks"}) j[part] = Json::array();
     for (const auto& line : project.lines) j["lines"].push_back(write(*line));
     for (const auto& look : project.looks) j["looks"].push_back(write(*look));
-    if (!project.allLooks.empty()) j["allLooks"] = write(project.allLooks);
+    if (!project.allLooks.empty() || !project.unreadable.empty())
+        j["allLooks"] = write(project.allLooks, project.unreadable);
     for (const auto& recipe : project.recipes) j["recipes"].push_back(write(*recipe));
     if (!project.objects->empty()) j["objects"] = write(*project.objects);
     j["view"] = write(project.view);
@@ -265,6 +290,7 @@ std::string projectToJson(const Project& project) {
         j["colour"] = {{"workingSpace", project.colour.workingSpace}};
         if (!project.colour.configuration.empty())
             j["colour"]["configuration"] = textOfPath(project.colour.configuration);
+        putExtra(j["colour"], project.colour.extra);
     }
     putExtra(j, project.extra);
     return textOf(j, 2) + "\n";

@@ -23,7 +23,7 @@ std::string textAt(const Json& j, const std::string& path) {
 
 std::optional<double> limit(Reader& r, const char* key) {
     if (r.find(key) == nullptr) return std::nullopt;
-    return static_cast<double>(real(r.number(key, 0), r.at(key)));
+    return r.computable(key, 0);
 }
 
 std::vector<std::string> readTargets(Reader& r) {
@@ -43,6 +43,7 @@ RecipeControl readRecipeControl(const Json& j, const std::string& path) {
     c.high = limit(r, "high");
     c.unit = r.text("unit");
     c.tip = r.text("tip");
+    c.extra = r.extra();
     return c;
 }
 
@@ -54,6 +55,7 @@ Json write(const RecipeControl& c) {
     if (c.high) j["high"] = *c.high;
     if (!c.unit.empty()) j["unit"] = c.unit;
     if (!c.tip.empty()) j["tip"] = c.tip;
+    putExtra(j, c.extra);
     return j;
 }
 
@@ -64,12 +66,14 @@ RecipeFeed readRecipeFeed(const Json& j, const std::string& path) {
     f.name = r.text("name", f.id);
     f.targets = readTargets(r);
     f.tip = r.text("tip");
+    f.extra = r.extra();
     return f;
 }
 
 Json write(const RecipeFeed& f) {
     Json j{{"id", f.id}, {"name", f.name}, {"means", f.targets}};
     if (!f.tip.empty()) j["tip"] = f.tip;
+    putExtra(j, f.extra);
     return j;
 }
 
@@ -149,16 +153,26 @@ ObjectNumbers readObjects(Reader& r, const std::string& key) {
         if (!(number >= 0 && number <= kMostNumber && number == std::floor(number)))
             wrong(path + ".number", fmt::format("should be a whole number from 0 to {}", kMostNumber));
         const std::string part = one.text("part");
-        auto& list = part.empty() ? numbers.objects : numbers.parts;
-        list[part.empty() ? one.needText("object") : part] = static_cast<int>(number);
+        const std::string name = part.empty() ? one.needText("object") : part;
+        (part.empty() ? numbers.objects : numbers.parts)[name] = static_cast<int>(number);
+        if (std::string extra = one.extra(); !extra.empty())
+            (part.empty() ? numbers.objectExtras : numbers.partExtras)[name] = std::move(extra);
     });
     return numbers;
 }
 
 Json write(const ObjectNumbers& numbers) {
     Json j = Json::array();
-    for (const auto& [name, number] : numbers.objects) j.push_back({{"object", name}, {"number", number}});
-    for (const auto& [name, number] : numbers.parts) j.push_back({{"part", name}, {"number", number}});
+    const auto add = [&](const char* what, const std::map<std::string, int>& list,
+                         const std::map<std::string, std::string>& extras) {
+        for (const auto& [name, number] : list) {
+            Json one{{what, name}, {"number", number}};
+            if (const auto extra = extras.find(name); extra != extras.end()) putExtra(one, extra->second);
+            j.push_back(std::move(one));
+        }
+    };
+    add("object", numbers.objects, numbers.objectExtras);
+    add("part", numbers.parts, numbers.partExtras);
     return j;
 }
 

@@ -76,6 +76,8 @@ public:
         if (!j->is_number()) wrong(at(key), fmt::format("should be a number but is {}", typeName(*j)));
         return j->get<double>();
     }
+    /// The same, no larger than a float holds: what is computed with.
+    double computable(const std::string& key, double otherwise);
     /// A path as the system has it (path_text.h).
     std::string path(const std::string& key) { return pathOfText(text(key)); }
     bool flag(const std::string& key, bool otherwise = false) {
@@ -120,6 +122,15 @@ inline void putExtra(Json& j, const std::string& extra) {
 /// A number as a float. Throws Wrong if it is more than one holds, or none.
 float real(double v, const std::string& path);
 
+inline double Reader::computable(const std::string& key, double otherwise) {
+    const double v = number(key, otherwise);
+    real(v, at(key));
+    return v;
+}
+
+/// A float as the shortest decimal that reads back as the same float.
+double shortest(float v);
+
 /// A text as JSON. Throws Wrong if it nests deeper than anything of ours, and the library's own for what is
 /// no JSON.
 Json parsed(const std::string& text);
@@ -134,6 +145,8 @@ Json write(const ObjectNumbers& numbers);
 
 // Values (json_values.cpp): each throws Wrong with its path.
 /// Each from its JSON at a place of the file. They throw Wrong.
+/// True if a control's value has a shape that this version knows; what it holds may still be wrong.
+bool isKnownShape(const Json& j);
 ControlValue readControl(const Json& j, const std::string& path);
 Feed readFeed(const Json& j, const std::string& path);
 Step readStep(const Json& j, const std::string& path);
