@@ -4,17 +4,11 @@
 #include <cstdint>
 #include <filesystem>
 
-#include "core/base/hash.h"
-
 namespace kettle {
 
-/// A number of a file's time and size; 0 if it is not there. Threads: safe.
-inline std::uint64_t fileStamp(const std::filesystem::path& file) {
-    std::error_code code;
-    const auto time = std::filesystem::last_write_time(file, code);
-    if (code) return 0;
-    return combine(static_cast<std::uint64_t>(time.time_since_epoch().count()),
-                   std::filesystem::file_size(file, code));
-}
+/// A number of a file's time, size, and bytes at its head, middle and tail (4 KB each): also another picture
+/// that was copied over it with the old time, as some tools do, has another. Reads the file. 0 if it is not
+/// there. Threads: safe.
+std::uint64_t fileStamp(const std::filesystem::path& file);
 
 }  // namespace kettle

@@ -31,10 +31,10 @@ Result<std::string> encodeImage(const PixelBuffer& pixels, FileFormat format, co
 }
 
 Result<void> writeImage(const std::filesystem::path& file, const PixelBuffer& pixels, FileFormat format,
-                        const std::string& tag, const WriteChoices& choices) {
+                        const std::string& tag, const WriteChoices& choices, const ProtectedFiles& sources) {
     const auto bytes = encodeImage(pixels, format, choices, tag, file.string());
     if (!bytes) return fail(bytes.error());
-    return writeFileAtomically(file, *bytes);
+    return sources.write(file, *bytes);
 }
 
 }  // namespace kettle

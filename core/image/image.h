@@ -14,6 +14,7 @@
 #include <vector>
 
 #include "core/base/memory.h"
+#include "core/base/protected_files.h"
 #include "core/base/result.h"
 
 namespace kettle {
@@ -140,9 +141,10 @@ struct WriteChoices {
     int quality = 95;  ///< of JPEG, 1 to 100
 };
 
-/// Encodes in memory, then writes atomically (base/files.h). `tag` is written as the file's own encoding.
-/// Errors: Write, NoMemory, Library.
+/// Encodes in memory, then writes by ProtectedFiles::write. `tag` is written as the file's own encoding.
+/// Errors: Refused (a source, a device, a link that leads away), Write, NoMemory, Library.
 Result<void> writeImage(const std::filesystem::path& file, const PixelBuffer& pixels, FileFormat format,
-                        const std::string& tag, const WriteChoices& choices = {});
+                        const std::string& tag, const WriteChoices& choices = {},
+                        const ProtectedFiles& sources = {});
 
 }  // namespace kettle

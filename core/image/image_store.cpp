@@ -37,10 +37,24 @@ std::string keyOf(const std::filesystem::path& file, const MapReading& how, cons
 Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::path& file,
                                                         const MapReading& how,
                                                         const ColourManagement& colours) {
+    const std::shared_ptr<const PreparedMaps> prepared = this->prepared().first;
+    Loaded image = loaded(file, how, colours, prepared);
+    if (!image || (*image)->isSound(prepared.get())) return image;
+    {
+        const std::lock_guard lock(m_mutex);
+        const auto at = m_entries.find(keyOf(file, how, colours));
+        if (at != m_entries.end()) forget(at);
+    }
+    // Not from the cache, whose damaged file may be one that could not be removed.
+    return loaded(file, how, colours, nullptr);
+}
+
+ImageStore::Loaded ImageStore::loaded(const std::filesystem::path& file, const MapReading& how,
+                                      const ColourManagement& colours,
+                                      std::shared_ptr<const PreparedMaps> prepared) {
     const std::string key = keyOf(file, how, colours);
     const std::uint64_t stamp = stampOf(file);
     std::promise<Loaded> promise;
-    std::shared_ptr<const PreparedMaps> prepared;
     bool keeps = false;
     {
         std::unique_lock lock(m_mutex);
@@ -51,7 +65,7 @@ Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::p
             lock.unlock();
             return image.get();
         }
-        prepared = m_prepared, keeps = m_keeps;
+        keeps = m_keeps && prepared != nullptr;
         if (at != m_entries.end()) forget(at);
         m_recent.push_front(key);
         m_entries.emplace(key, Entry{promise.get_future().share(), stamp, 0, m_recent.begin()});
@@ -61,11 +75,41 @@ Result<std::shared_ptr<const MapImage>> ImageStore::get(const std::filesystem::p
     return took(key, stamp, std::move(image), promise);
 }
 
+/// What is shown at once from a prepared file is checked behind everything else.
+void ImageStore::checkLater(const std::string& key, const Loaded& image) {
+    if (!image || (*image)->byteSize() > 0) return;
+    {
+        const std::lock_guard lock(m_mutex);
+        m_toCheck.emplace_back(key, *image);
+    }
+    m_wake.notify_all();
+}
+
+/// With the lock held, which is given up meanwhile. A damaged map leaves the store, and whoever shows it is
+/// told to ask again.
+void ImageStore::checkNext(std::unique_lock<std::mutex>& lock) {
+    const auto [key, held] = std::move(m_toCheck.front());
+    m_toCheck.pop_front();
+    const std::shared_ptr<const PreparedMaps> prepared = m_prepared;
+    lock.unlock();
+    const std::shared_ptr<const MapImage> image = held.lock();
+    const bool isSound = image == nullptr || image->isSound(prepared.get());
+    lock.lock();
+    const auto at = m_entries.find(key);
+    if (isSound || at == m_entries.end()) return;
+    forget(at);
+    m_owesEnd = true;
+    lock.unlock();
+    tell(true);
+    lock.lock();
+}
+
 /// What was read stands in the store from now on.
 ImageStore::Loaded ImageStore::took(const std::string& key, std::uint64_t stamp, Loaded image,
                                     std::promise<Loaded>& promise) {
     promise.set_value(image);
     prepareLater(image);
+    checkLater(key, image);
     const std::lock_guard lock(m_mutex);
     const auto entry = m_entries.find(key);
     if (entry == m_entries.end() || entry->second.stamp != stamp) return image;  // the file has changed since
@@ -80,10 +124,10 @@ ImageStore::Loaded ImageStore::took(const std::string& key, std::uint64_t stamp,
 Result<std::shared_ptr<const MapImage>> ImageStore::soFar(const std::filesystem::path& file,
                                                           const MapReading& how,
                                                           const ColourManagement& colours, bool waits) {
-    if (!isTilePattern(file) && !isLarge(file, how)) return get(file, how, colours);
+    if (!isTilePattern(file) && !isLarge(file, how)) return loaded(file, how, colours, prepared().first);
     const std::string key = keyOf(file, how, colours);
     const std::shared_ptr<GrowingMap> map = growing(key, stampOf(file), file, how, colours);
-    if (map == nullptr) return get(file, how, colours);
+    if (map == nullptr) return loaded(file, how, colours, prepared().first);
     if (auto image = map->soFar()) return image;
     map->findPrepared();
     if (!map->isEnded()) tell(false);
@@ -93,10 +137,10 @@ Result<std::shared_ptr<const MapImage>> ImageStore::soFar(const std::filesystem:
     }
     if (map->isEnded()) {
         finish(key, *map);
-        return get(file, how, colours);
+        return loaded(file, how, colours, prepared().first);
     }
     if (auto image = map->soFar(); image || !waits) return image;
-    return get(file, how, colours);
+    return loaded(file, how, colours, prepared().first);
 }
 
 /// Takes long enough to read that other maps are shown meanwhile.
@@ -280,6 +324,10 @@ void ImageStore::work() {
     const GiveWay giveWay;
     std::unique_lock lock(m_mutex);
     while (!m_ends || !m_toPrepare.empty()) {
+        if (!m_ends && !m_toCheck.empty()) {
+            checkNext(lock);
+            continue;
+        }
         if (m_toPrepare.empty()) {
             m_wake.wait(lock);
             continue;
@@ -298,17 +346,30 @@ void ImageStore::work() {
 }
 
 Result<ImageInfo> ImageStore::info(const std::filesystem::path& file, const std::string& channels) {
-    const std::uint64_t stamp = stampOf(file);
+    // Of tiles the first tells size and depth.
+    std::filesystem::path first = file;
+    if (isTilePattern(file)) {
+        const std::vector<int> tiles = tilesOnDisk(file);
+        first = tileFile(file, tiles.empty() ? 1001 : tiles.front());
+    }
+    const std::uint64_t stamp = stampOf(first);
     const std::string key = file.string() + "|" + channels;
     {
         const std::lock_guard lock(m_mutex);
         if (const auto at = m_infos.find(key); at != m_infos.end() && at->second.stamp == stamp)
             return at->second.info;
     }
-    Result<ImageInfo> info = inspectImage(file, channels);
+    Result<ImageInfo> info = inspectImage(first, channels);
     const std::lock_guard lock(m_mutex);
     m_infos.insert_or_assign(key, Known{info, stamp});
     return info;
+}
+
+std::optional<ImageInfo> ImageStore::knownInfo(const std::filesystem::path& file,
+                                               const std::string& channels) const {
+    const std::lock_guard lock(m_mutex);
+    const auto at = m_infos.find(file.string() + "|" + channels);
+    return at != m_infos.end() && at->second.info ? std::optional(*at->second.info) : std::nullopt;
 }
 
 std::pair<std::shared_ptr<const PreparedMaps>, bool> ImageStore::prepared() const {

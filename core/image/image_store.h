@@ -11,6 +11,7 @@
 #include <map>
 #include <memory>
 #include <mutex>
+#include <optional>
 #include <string>
 #include <thread>
 #include <utility>
@@ -39,8 +40,9 @@ public:
     std::pair<std::shared_ptr<const PreparedMaps>, bool> prepared() const;
 
     /// The map, read if needed; a changed file (time or size) is read again. A failure is remembered until
-    /// the file changes. Errors: those of MapImage::load. Threads: safe; who asks for what another is reading
-    /// waits for it.
+    /// the file changes. What was mapped from a prepared file is checked whole before it is given, and read
+    /// from its own file if it is damaged. Errors: those of MapImage::load. Threads: safe; who asks for what
+    /// another is reading waits for it.
     Result<std::shared_ptr<const MapImage>> get(const std::filesystem::path& file, const MapReading& how,
                                                 const ColourManagement& colours);
     /// The same, but of a map in tiles what has been read so far: the rest is read behind everything else,
@@ -60,10 +62,18 @@ public:
     void rest() const;
     /// What the file's header says, as inspectImage; asked again only when the file has changed.
     Result<ImageInfo> info(const std::filesystem::path& file, const std::string& channels = {});
+    /// What info() was told last, without asking the disk: for a thread that must not wait. Nothing if nobody
+    /// has asked yet, or the file could not be read.
+    std::optional<ImageInfo> knownInfo(const std::filesystem::path& file,
+                                       const std::string& channels = {}) const;
     std::size_t bytesInUse() const;
 
 private:
     using Loaded = Result<std::shared_ptr<const MapImage>>;
+    Loaded loaded(const std::filesystem::path& file, const MapReading& how, const ColourManagement& colours,
+                  std::shared_ptr<const PreparedMaps> prepared);
+    void checkLater(const std::string& key, const Loaded& image);
+    void checkNext(std::unique_lock<std::mutex>& lock);
     struct Entry {
         std::shared_future<Loaded> image;
         std::uint64_t stamp;
@@ -106,6 +116,8 @@ private:
     std::thread m_preparing;
     std::condition_variable m_wake;
     std::list<std::weak_ptr<const MapImage>> m_toPrepare;
+    /// Mapped images that nobody has checked whole yet, with their keys.
+    std::list<std::pair<std::string, std::weak_ptr<const MapImage>>> m_toCheck;
     std::map<std::string, Growing> m_growing;
     std::thread m_reading;
     std::size_t m_begun = 0;  ///< tiles of all maps since none was being read

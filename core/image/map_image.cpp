@@ -76,6 +76,12 @@ Result<std::shared_ptr<const MapImage>> MapImage::load(const fs::path& file, con
     return growing.whole();
 }
 
+bool MapImage::isSound(const PreparedMaps* prepared) const {
+    bool isSound = true;
+    for (const auto& [number, tile] : m_tiles) isSound = tile->isSound(prepared) && isSound;
+    return isSound;
+}
+
 void MapImage::prepare(const PreparedMaps& prepared) const {
     for (const auto& [number, tile] : m_tiles) tile->prepare(prepared);
 }

@@ -57,6 +57,9 @@ public:
         const std::filesystem::path& file, const MapReading& how, const ColourManagement& colours,
         const std::shared_ptr<const PreparedMaps>& prepared = {}, bool keeps = false);
     /// Keeps every level of what was read for the next time; tiles that came from there stay as they are.
+    /// False if a tile was mapped from a prepared file that is damaged; such files are then removed from
+    /// `prepared`.
+    bool isSound(const PreparedMaps* prepared) const;
     void prepare(const PreparedMaps& prepared) const;
     /// True if any tile was read and is worth keeping.
     bool isWorthPreparing() const;

@@ -147,6 +147,7 @@ std::shared_ptr<const MapTile> MapTile::findPrepared(const fs::path& file, const
     if (!mapped || !isWhole(*mapped)) return nullptr;
     const auto tile = std::make_shared<MapTile>();
     tile->m_mapped = std::move(mapped);
+    tile->m_key = keyOf(file, reading);
     tile->m_finest = tile->m_mapped->levels().front();
     tile->m_notFinite = tile->m_mapped->notFinite();
     tile->m_isSrgb = reading.how.encoding == encoding::kSrgb;
@@ -170,6 +171,12 @@ Result<std::shared_ptr<const MapTile>> MapTile::read(const fs::path& file, const
         if (auto kept = findPrepared(file, reading)) return kept;  // else there is no room for it
     }
     return std::shared_ptr<const MapTile>(tile);
+}
+
+bool MapTile::isSound(const PreparedMaps* prepared) const {
+    if (!m_mapped || m_mapped->isSound()) return true;
+    if (prepared != nullptr) prepared->forget(m_key);
+    return false;
 }
 
 std::shared_ptr<const MapTile> MapTile::standIn(const MapTile& from) {

@@ -50,6 +50,8 @@ public:
     /// True if it was read and is worth keeping.
     bool isWorthPreparing() const;
     /// Keeps every level of what was read for the next time; a tile that came from there stays as it is.
+    /// False if it was mapped from a prepared file that is damaged; that file is then removed.
+    bool isSound(const PreparedMaps* prepared) const;
     void prepare(const PreparedMaps& prepared) const;
     /// Gives the pages of a mapped tile back to the system; they come again when they are looked at.
     void rest() const;

@@ -6,9 +6,14 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
+#define XXH_INLINE_ALL
+#include <xxhash.h>
+
 #include <algorithm>
+#include <array>
 #include <cstdlib>
 #include <cstring>
+#include <mutex>
 
 #include "core/base/hash.h"
 
@@ -25,8 +30,12 @@ struct Header {
     char mark[8];
     std::uint64_t key, stamp, notFinite, bytes;
     std::int32_t width, height, channels, depth, levels;
+    std::uint64_t checksums[kMostLevels];
 };
-constexpr char kMark[8] = {'P', 'K', 'm', 'a', 'p', 's', '0', '1'};
+constexpr char kMark[8] = {'P', 'K', 'm', 'a', 'p', 's', '0', '2'};
+/// Levels up to this size together are checked as soon as a file is mapped; what is looked at from afar is
+/// among them.
+constexpr std::size_t kCheckedAtOnce = std::size_t{256} << 10;
 
 std::size_t padded(std::size_t bytes) {
     return (bytes + kAligned - 1) / kAligned * kAligned;
@@ -41,6 +50,10 @@ std::uint64_t hashOf(const std::string& text) {
 
 std::size_t sizeOf(const PixelView& level) {
     return level.rowBytes() * static_cast<std::size_t>(level.height);
+}
+
+std::uint64_t checksumOf(const PixelView& level) {
+    return XXH3_64bits(level.data, sizeOf(level));
 }
 
 class Mapped final : public PreparedTile {
@@ -72,12 +85,27 @@ public:
             at += padded(bytes);
             level.width = std::max(1, level.width / 2), level.height = std::max(1, level.height / 2);
         }
+        std::copy_n(h.checksums, m_levels.size(), m_checksums.begin());
+        std::size_t bytes = 0;
+        for (std::size_t i = m_levels.size(); i-- > 0 && (bytes += sizeOf(m_levels[i])) <= kCheckedAtOnce;)
+            if (!isLevelSound(i)) return false;
         return true;
+    }
+    bool isSound() const override {
+        std::call_once(m_checked, [this] {
+            m_isSound = true;
+            for (std::size_t i = 0; m_isSound && i < m_levels.size(); ++i) m_isSound = isLevelSound(i);
+        });
+        return m_isSound;
     }
 
 private:
+    bool isLevelSound(std::size_t i) const { return checksumOf(m_levels[i]) == m_checksums[i]; }
     const void* m_base;
     std::size_t m_size;
+    std::array<std::uint64_t, kMostLevels> m_checksums{};
+    mutable std::once_flag m_checked;
+    mutable bool m_isSound = false;
 };
 
 /// All or nothing; false for a disk without room.
@@ -129,7 +157,10 @@ std::shared_ptr<const PreparedTile> PreparedMaps::find(const std::string& key, s
         void* base = ::mmap(nullptr, size, PROT_READ, MAP_SHARED, file, 0);
         if (base != MAP_FAILED) mapped = std::make_shared<Mapped>(base, size);
     }
-    if (mapped && !mapped->readHeader(hashOf(key), stamp)) mapped.reset();
+    if (mapped && !mapped->readHeader(hashOf(key), stamp)) {
+        mapped.reset();
+        forget(key);
+    }
     if (mapped) ::futimens(file, nullptr);  // it was used now
     ::close(file);
     return mapped;
@@ -145,7 +176,10 @@ void PreparedMaps::keep(const std::string& key, std::uint64_t stamp, const std::
     h.depth = static_cast<std::int32_t>(levels[0].depth);
     h.levels = static_cast<std::int32_t>(levels.size());
     h.bytes = kAligned;
-    for (const PixelView& level : levels) h.bytes += padded(sizeOf(level));
+    for (std::size_t i = 0; i < levels.size(); ++i) {
+        h.bytes += padded(sizeOf(levels[i]));
+        h.checksums[i] = checksumOf(levels[i]);
+    }
     if (h.bytes > m_limit / 2) return;
     std::error_code code;
     fs::create_directories(m_folder, code);
@@ -168,6 +202,11 @@ void PreparedMaps::keep(const std::string& key, std::uint64_t stamp, const std::
     done = ::close(file) == 0 && done;
     if (done) fs::rename(part, path, code);
     if (!done || code) fs::remove(part, code);
+}
+
+void PreparedMaps::forget(const std::string& key) const {
+    std::error_code code;
+    if (!m_folder.empty()) fs::remove(fileOf(key), code);
 }
 
 void PreparedMaps::makeRoom(std::uint64_t bytes) const {

@@ -45,6 +45,8 @@ public:
     virtual ~PreparedTile() = default;
     const std::vector<PixelView>& levels() const { return m_levels; }
     std::size_t notFinite() const { return m_notFinite; }
+    /// True if every level has the checksum that it was kept with. Reads all of it, once. Threads: safe.
+    virtual bool isSound() const = 0;
     /// Gives its pages back to the system; they come again when they are looked at. Threads: safe.
     virtual void rest() const = 0;
 
@@ -63,11 +65,15 @@ public:
     static constexpr std::size_t kWorthIt = std::size_t{2} << 20;
 
     /// What was kept of a picture under a key (file, encoding, configuration), if it still has this stamp
-    /// (time and size of the source); else null. Threads: safe.
+    /// (fileStamp of the source); else null. The coarse levels are checked at once, the fine ones by
+    /// PreparedTile::isSound. Threads: safe.
     std::shared_ptr<const PreparedTile> find(const std::string& key, std::uint64_t stamp) const;
     /// Keeps a picture's levels, finest first, whole or not at all. Threads: safe.
     void keep(const std::string& key, std::uint64_t stamp, const std::vector<PixelView>& levels,
               std::size_t notFinite) const;
+
+    /// Removes what is kept under a key. Threads: safe.
+    void forget(const std::string& key) const;
 
     /// The user's own cache folder: $XDG_CACHE_HOME or ~/.cache, and in it pale-kettle/maps.
     static std::filesystem::path standardFolder();

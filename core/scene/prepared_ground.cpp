@@ -20,7 +20,7 @@ std::string keyOf(const GroundKey& key) {
 
 std::optional<GroundShade> findPreparedGround(const PreparedMaps& prepared, const GroundKey& key) {
     const auto tile = prepared.find(keyOf(key), fileStamp(key.model));
-    if (!tile) return std::nullopt;
+    if (!tile || !tile->isSound()) return std::nullopt;
     const PixelView& net = tile->levels().front();
     if (net.depth != Depth::Float || net.channels != 1 || net.width != key.size || net.height != key.size)
         return std::nullopt;

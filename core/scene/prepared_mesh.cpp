@@ -23,7 +23,7 @@ std::string keyOf(const std::filesystem::path& file, const std::string& unit) {
 std::optional<Mesh> findPreparedMesh(const PreparedMaps& prepared, const std::filesystem::path& file,
                                      const std::string& unit) {
     const auto tile = prepared.find(keyOf(file, unit), fileStamp(file));
-    if (!tile) return std::nullopt;
+    if (!tile || !tile->isSound()) return std::nullopt;
     const PixelView& rows = tile->levels().front();
     const std::byte* at = rows.data;
     std::size_t left = rows.rowBytes() * static_cast<std::size_t>(rows.height);

@@ -280,7 +280,7 @@ std::shared_ptr<const Environment> Environment::findPrepared(const PreparedMaps&
     std::shared_ptr<Environment> made(new Environment);
     made->layOut();
     std::vector<float>& texels = made->m_tables.texels;
-    if (!tile) return nullptr;
+    if (!tile || !tile->isSound()) return nullptr;
     const PixelView& row = tile->levels().front();
     if (row.depth != Depth::Float || row.height != 1 || row.channels != 4 ||
         static_cast<std::size_t>(row.width) * 4 != texels.size() + kKeyFloats)

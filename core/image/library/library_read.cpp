@@ -1,9 +1,12 @@
 // Reading pictures by the image library as they are meant, whatever way they are stored.
 #include <OpenImageIO/imageio.h>
+#include <fcntl.h>
 #include <fmt/format.h>
+#include <unistd.h>
 
 #include <algorithm>
 #include <array>
+#include <cerrno>
 #include <cstring>
 #include <limits>
 
@@ -65,6 +68,21 @@ Result<void> isSane(const fs::path& file, const OIIO::ImageSpec& spec) {
     return {};
 }
 
+/// The library takes a disk that fails for a file that it does not know.
+Result<void> checkDisk(const fs::path& file) {
+    const int number = ::open(file.c_str(), O_RDONLY | O_CLOEXEC);
+    char first = 0;
+    const bool isRead = number >= 0 && ::read(number, &first, 1) >= 0;
+    const int why = errno;
+    if (number >= 0) ::close(number);
+    if (isRead) return {};
+    return fail(
+        ErrorKind::Unreadable,
+        fmt::format(
+            "Cannot read {}: the disk reports an error ({}). Check the disk, or put a copy of the file back.",
+            file.string(), std::strerror(why)));
+}
+
 Result<Input> open(const fs::path& file) {
     if (auto fine = checkReadable(file, kLargestFile, "the map"); !fine) {
         Error error = fine.error();
@@ -73,6 +91,7 @@ Result<Input> open(const fs::path& file) {
                                          file.string());
         return fail(std::move(error));
     }
+    if (auto fine = checkDisk(file); !fine) return fail(fine.error());
     if (!exrHeaderFits(file)) return damaged(file, "its header is longer than the file");
     // Maps hold their alpha apart; the library would multiply it into the colours on the way.
     OIIO::ImageSpec asIs;

@@ -3,6 +3,7 @@
 
 #include <QTemporaryDir>
 #include <QtTest>
+#include <atomic>
 #include <fstream>
 
 #include "core/colour/encoding.h"
@@ -137,6 +138,7 @@ private Q_SLOTS:
             fs::resize_file(kept, size);
             const auto again = load(file, prepared);
             QVERIFY(again->isWorthPreparing());
+            again->prepare(prepared);
             QVERIFY(looked(*again) == right);
         }
         for (const std::size_t at : {std::size_t{0}, std::size_t{9}, std::size_t{44}, std::size_t{60}}) {
@@ -177,6 +179,70 @@ private Q_SLOTS:
         std::uint64_t sum = 0;
         for (const auto& entry : fs::directory_iterator(path / "kept")) sum += entry.file_size();
         QVERIFY(sum <= kLimit && sum > kLimit / 2);
+    }
+    void aDamagedLevelIsReadFromTheSource() {
+        // Anywhere in the file: in the finest level, in its middle, at the end where the coarsest levels are.
+        for (const auto& [from, count] : {std::pair{0.2, 200}, {0.5, 1 << 20}, {1.0, 4096}}) {
+            const fs::path path = folder(), file = path / "m.png", kept = path / "kept";
+            writeMap(file, FileFormat::Png8);
+            const std::vector<float> right = [&] {
+                ImageStore store;
+                store.prepareIn(kept, true);
+                return looked(**store.get(file, encoding::kSrgb, m_colours));
+            }();
+            QCOMPARE(filesIn(kept), 1);
+            const fs::path damaged = fs::directory_iterator(kept)->path();
+            {
+                const auto size = static_cast<double>(fs::file_size(damaged));
+                std::fstream bytes(damaged, std::ios::in | std::ios::out | std::ios::binary);
+                bytes.seekp(static_cast<std::streamoff>(std::min(from * size, size - count)));
+                bytes << std::string(static_cast<std::size_t>(count), '\xA5');
+            }
+            ImageStore store;
+            store.prepareIn(kept, false);
+            const auto map = store.get(file, encoding::kSrgb, m_colours);
+            QVERIFY(map.has_value());
+            QVERIFY(looked(**map) == right);
+            QCOMPARE(filesIn(kept), 0);  // nobody believes it again
+        }
+    }
+    void whatIsShownAtOnceIsCheckedBehind() {
+        const fs::path path = folder(), file = path / "m.png", kept = path / "kept";
+        writeMap(file, FileFormat::Png8, 2600);
+        {
+            ImageStore store;
+            store.prepareIn(kept, true);
+            QVERIFY(store.get(file, encoding::kSrgb, m_colours));
+        }
+        const fs::path damaged = fs::directory_iterator(kept)->path();
+        std::fstream(damaged, std::ios::in | std::ios::out | std::ios::binary).seekp(8192)
+            << std::string(5000, '\x5A');
+        ImageStore store;
+        store.prepareIn(kept, true);
+        std::atomic<int> told = 0;
+        store.onArrival([&](ImageStore::Arrived arrived) { told += arrived.all == 0 ? 1 : 0; });
+        QVERIFY(store.soFar(file, encoding::kSrgb, m_colours));
+        QTRY_VERIFY(told > 0);
+        QTRY_VERIFY(!fs::exists(damaged));
+        store.onArrival({});
+    }
+    void anotherPictureWithTheSameTimeAndSizeIsSeen() {
+        const fs::path path = folder(), file = path / "m.png";
+        // Stored without compression, so that other pixels make no other size.
+        const auto write = [&](int value) {
+            PixelBuffer p = PixelBuffer::make(1024, 1024, 3, Depth::U8);
+            std::fill(p.bytes.begin(), p.bytes.end(), static_cast<std::byte>(value));
+            QVERIFY(writeImage(file, p, FileFormat::Png8, "", {Compression::None, 95}));
+        };
+        const PreparedMaps prepared(path / "kept");
+        write(40);
+        const auto time = fs::last_write_time(file);
+        const auto size = fs::file_size(file);
+        load(file, prepared)->prepare(prepared);
+        write(200);
+        fs::last_write_time(file, time);
+        QCOMPARE(fs::file_size(file), size);
+        QVERIFY(std::fabs(looked(*load(file, prepared))[0] - srgbToLinear(200 / 255.0f)) < 1e-6f);
     }
     void theStorePreparesBehindEverythingElse() {
         const fs::path path = folder(), file = path / "m.png";
