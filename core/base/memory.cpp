@@ -46,6 +46,13 @@ std::uint64_t memoryLeft() {
                     leftOf(numberIn("/sys/fs/cgroup/memory.max"), numberIn("/sys/fs/cgroup/memory.current")));
 }
 
+std::string sizeInWords(std::uint64_t bytes) {
+    constexpr std::uint64_t kKilo = 1024, kMega = kKilo * kKilo;
+    if (bytes < kMega) return fmt::format("{} KB", (bytes + kKilo - 1) / kKilo);
+    if (bytes < 1000 * kMega) return fmt::format("{} MB", (bytes + kMega - 1) / kMega);
+    return fmt::format("{:.1f} GB", static_cast<double>(bytes) / static_cast<double>(kKilo * kMega));
+}
+
 Result<void> needMemory(std::uint64_t bytes, const std::string& doing, const std::string& instead) {
     const std::uint64_t left = memoryLeft();
     if (bytes <= left) return {};

@@ -25,6 +25,9 @@ inline void* allocatePictureMemory(std::size_t bytes) {
     return memory;
 }
 
+/// A size as people read it: "840 KB", "12 MB", "1.4 GB"; rounded up, so that only nothing is "0 KB".
+std::string sizeInWords(std::uint64_t bytes);
+
 /// Bytes that this process can still take: what the system says is available, or what the process's own limit
 /// or its group's leaves, if that is less. A very large number where nobody tells.
 std::uint64_t memoryLeft();

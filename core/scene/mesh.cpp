@@ -9,11 +9,11 @@
 #include <assimp/Importer.hpp>
 #include <cctype>
 #include <cmath>
-#include <fstream>
 #include <set>
 #include <unordered_map>
 
 #include "core/base/files.h"
+#include "core/scene/model_files.h"
 #include "core/scene/read_apart.h"
 
 namespace kettle {
@@ -138,13 +138,33 @@ void appendNodes(Mesh& mesh, const aiScene& scene, float centimetres, bool isApa
     }
 }
 
-/// The mesh library waits for ever for the end of a header that is cut off.
-bool hasWholeHeader(const std::filesystem::path& file) {
-    std::ifstream in(file, std::ios::binary);
-    std::string head(std::size_t{1} << 20, '\0');
-    in.read(head.data(), static_cast<std::streamsize>(head.size()));
-    head.resize(static_cast<std::size_t>(std::max<std::streamsize>(in.gcount(), 0)));
-    return !head.starts_with("ply") || head.find("end_header") != std::string::npos;
+/// More corners than this, with all copies that nodes make of a mesh, are not taken: 3 GB.
+constexpr std::uint64_t kMostCorners = 50'000'000;
+
+std::uint64_t cornersOf(const aiScene& scene) {
+    std::uint64_t count = 0;
+    std::vector<const aiNode*> left{scene.mRootNode};
+    while (!left.empty() && count <= kMostCorners) {
+        const aiNode* const node = left.back();
+        left.pop_back();
+        for (unsigned i = 0; i < node->mNumMeshes; ++i)
+            count += scene.mMeshes[node->mMeshes[i]]->mNumVertices;
+        left.insert(left.end(), node->mChildren, node->mChildren + node->mNumChildren);
+    }
+    return count;
+}
+
+/// What is wrong with the numbers of a mesh: the ray library needs places that are finite and not too far
+/// apart to be told from each other. Empty if nothing is.
+std::string faultOf(const Mesh& mesh) {
+    constexpr float kFarthest = 1e9f;  // 10,000 km
+    for (const Vec3& p : mesh.positions)
+        if (!(std::max({std::fabs(p.x), std::fabs(p.y), std::fabs(p.z)}) <= kFarthest))
+            return "one of its corners is more than 10,000 km from the middle, or nowhere";
+    for (const Vec2& uv : mesh.uvs)
+        if (!(std::max(std::fabs(uv.x), std::fabs(uv.y)) <= 1e6f))
+            return "one of its texture coordinates is more than a million, or no number";
+    return {};
 }
 
 Result<Mesh> readMesh(const std::filesystem::path& file, float centimetres) {
@@ -160,6 +180,11 @@ Result<Mesh> readMesh(const std::filesystem::path& file, float centimetres) {
                                              aiProcess_CalcTangentSpace | aiProcess_JoinIdenticalVertices |
                                              aiProcess_SortByPType | aiProcess_ValidateDataStructure);
     if (scene == nullptr) return cannot(importer.GetErrorString());
+    if (cornersOf(*scene) > kMostCorners)
+        return fail(
+            ErrorKind::Unreadable,
+            fmt::format("Cannot read the model {}: it has more than {} million corners. Save a simpler one.",
+                        file.string(), kMostCorners / 1'000'000));
     Mesh mesh;
     const std::string ending = file.extension().string();
     appendNodes(mesh, *scene, centimetres, ending == ".glb" || ending == ".gltf");
@@ -168,6 +193,13 @@ Result<Mesh> readMesh(const std::filesystem::path& file, float centimetres) {
                     fmt::format("The model {} has no triangles. Save it again.", file.string()));
     for (const std::uint32_t index : mesh.indices)
         if (index >= mesh.positions.size()) return cannot("a triangle without its corner");
+    if (const std::string fault = faultOf(mesh); !fault.empty())
+        return fail(ErrorKind::Unreadable,
+                    fmt::format("Cannot read the model {}: {}. Save it again.", file.string(), fault));
+    for (Vec3& n : mesh.normals)
+        if (!std::isfinite(n.x + n.y + n.z)) n = {0, 1, 0};  // of a matrix that flattens the object
+    for (Tangent& t : mesh.tangents)
+        if (const Vec3& d = t.direction; !std::isfinite(d.x + d.y + d.z)) t.direction = {1, 0, 0};
     return mesh;
 }
 
@@ -231,12 +263,9 @@ Result<Mesh> loadMesh(const std::filesystem::path& file, std::chrono::millisecon
                 fmt::format("Cannot find the model {}. Put it back, or choose another.", file.string());
         return fail(std::move(error));
     }
-    if (!hasWholeHeader(file))
-        return fail(
-            ErrorKind::Unreadable,
-            fmt::format("Cannot read the model {}: it ends in its header. Copy it again.", file.string()));
     const float centimetres = centimetresOf(unit, file);
-    return guarded("read the model " + file.string(), [&] {
+    return guarded("read the model " + file.string(), [&]() -> Result<Mesh> {
+        if (auto fine = checkModelFile(file); !fine) return fail(fine.error());
         return readApart([&] { return readMesh(file, centimetres); }, file, longest, cancel);
     });
 }

@@ -7,6 +7,7 @@
 #include <cmath>
 #include <cstring>
 #include <limits>
+#include <new>
 
 namespace kettle {
 namespace {
@@ -20,21 +21,38 @@ struct RayScene::Impl {
     RTCScene scene = nullptr;
     RTCGeometry geometry = nullptr;  ///< of a moving one
     void* vertices = nullptr;
+
+    Impl() = default;
+    Impl(const Impl&) = delete;
+    Impl& operator=(const Impl&) = delete;
+    ~Impl() {
+        if (scene != nullptr) rtcReleaseScene(scene);
+        if (device != nullptr) rtcReleaseDevice(device);
+    }
+    /// A scene that could not be built must not be traced. The library's errors here are those of missing
+    /// memory: what a mesh holds was checked when it was read.
+    void needSound() const {
+        if (rtcGetDeviceError(device) != RTC_ERROR_NONE) throw std::bad_alloc();
+    }
 };
 
 RayScene::RayScene(std::shared_ptr<const Mesh> mesh, Use use)
     : m_mesh(std::move(mesh)), m_impl(std::make_unique<Impl>()) {
     m_impl->device = rtcNewDevice(kLibrarySettings);
+    if (m_impl->device == nullptr) throw std::bad_alloc();
     m_impl->scene = rtcNewScene(m_impl->device);
+    m_impl->needSound();
     RTCGeometry geometry = rtcNewGeometry(m_impl->device, RTC_GEOMETRY_TYPE_TRIANGLE);
     void* vertices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
                                              sizeof(Vec3), m_mesh->positions.size());
     void* indices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
                                             3 * sizeof(std::uint32_t), m_mesh->triangleCount());
-    if (vertices != nullptr && indices != nullptr) {
-        std::memcpy(vertices, m_mesh->positions.data(), m_mesh->positions.size() * sizeof(Vec3));
-        std::memcpy(indices, m_mesh->indices.data(), m_mesh->indices.size() * sizeof(std::uint32_t));
+    if (vertices == nullptr || indices == nullptr) {
+        rtcReleaseGeometry(geometry);
+        throw std::bad_alloc();
     }
+    std::memcpy(vertices, m_mesh->positions.data(), m_mesh->positions.size() * sizeof(Vec3));
+    std::memcpy(indices, m_mesh->indices.data(), m_mesh->indices.size() * sizeof(std::uint32_t));
     const bool isMoving = use == Use::Moving;
     if (isMoving) {
         m_impl->geometry = geometry, m_impl->vertices = vertices;
@@ -48,6 +66,7 @@ RayScene::RayScene(std::shared_ptr<const Mesh> mesh, Use use)
                                              : RTC_SCENE_FLAG_CONTEXT_FILTER_FUNCTION);
     rtcSetSceneBuildQuality(m_impl->scene, isMoving ? RTC_BUILD_QUALITY_LOW : RTC_BUILD_QUALITY_HIGH);
     rtcCommitScene(m_impl->scene);
+    m_impl->needSound();
 }
 
 void RayScene::move(std::shared_ptr<const Mesh> mesh) {
@@ -57,12 +76,10 @@ void RayScene::move(std::shared_ptr<const Mesh> mesh) {
     rtcUpdateGeometryBuffer(m_impl->geometry, RTC_BUFFER_TYPE_VERTEX, 0);
     rtcCommitGeometry(m_impl->geometry);
     rtcCommitScene(m_impl->scene);
+    m_impl->needSound();
 }
 
-RayScene::~RayScene() {
-    rtcReleaseScene(m_impl->scene);
-    rtcReleaseDevice(m_impl->device);
-}
+RayScene::~RayScene() = default;
 
 namespace {
 void fill(RTCRay& ray, Vec3 from, Vec3 direction, float nearest, float farthest) {

@@ -57,7 +57,12 @@ Result<std::shared_ptr<const RayScene>> SceneStore::load(const std::string& mode
     Kept kept = asItLies(model, unit);
     auto mesh = meshOf(kept, cancel);
     if (!mesh) return fail(mesh.error());
-    kept.scene = std::make_shared<RayScene>(std::make_shared<const Mesh>(std::move(*mesh)));
+    auto scene =
+        guarded("show the model " + kept.file.string(), [&]() -> Result<std::shared_ptr<const RayScene>> {
+            return std::make_shared<RayScene>(std::make_shared<const Mesh>(std::move(*mesh)));
+        });
+    if (!scene) return fail(scene.error());
+    kept.scene = std::move(*scene);
     constexpr std::size_t kMost = 8;
     const std::lock_guard lock(m_mutex);
     std::erase_if(m_kept, [&](const Kept& old) { return old.file == kept.file && old.unit == kept.unit; });
