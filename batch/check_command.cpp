@@ -15,7 +15,7 @@ using Json = nlohmann::ordered_json;
 
 Problems checkProjectFile(Console& out, const CheckArguments& a) {
     auto opened = open(out, a.project);
-    if (!opened) return {detailOf(opened.error())};
+    if (!opened) return {sentenceOf(opened.error())};
     if (!a.look.empty() && opened->project.findLook(a.look) == nullptr)
         return {fmt::format("The project has no look {}. Choose another.", a.look)};
     const auto findings = checkProject(opened->project, a.look, opened->resources);
@@ -39,16 +39,17 @@ Problems checkProjectFile(Console& out, const CheckArguments& a) {
 
 Problems writeDocuments(Console& console, const std::string& folder) {
     const std::filesystem::path to = folder;
-    if (auto done = writeStepPictures(dataFolder(), to / "steps"); !done) return {detailOf(done.error())};
+    if (auto done = writeStepPictures(dataFolder(), to / "steps"); !done) return {sentenceOf(done.error())};
     if (auto done = writeFileAtomically(to / "steps.md", stepReference()); !done)
-        return {detailOf(done.error())};
+        return {sentenceOf(done.error())};
     if (auto done = writeFileAtomically(to / "project.schema.json", projectSchema()); !done)
-        return {detailOf(done.error())};
+        return {sentenceOf(done.error())};
     if (auto done = writeFileAtomically(to / "library.schema.json", librarySchema()); !done)
-        return {detailOf(done.error())};
+        return {sentenceOf(done.error())};
     const auto recipes = recipeReference(dataFolder());
-    if (!recipes) return {detailOf(recipes.error())};
-    if (auto done = writeFileAtomically(to / "recipes.md", *recipes); !done) return {detailOf(done.error())};
+    if (!recipes) return {sentenceOf(recipes.error())};
+    if (auto done = writeFileAtomically(to / "recipes.md", *recipes); !done)
+        return {sentenceOf(done.error())};
     for (const char* name : {"steps.md", "recipes.md", "project.schema.json", "library.schema.json"})
         console.wrote(to / name);
     return {};

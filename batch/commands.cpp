@@ -164,13 +164,13 @@ Problems createProject(Console& out, const std::string& folder, const std::strin
         return {
             fmt::format("{} is there already. Choose another name, or add --force to replace it.", output)};
     auto made = projectFromFolder(folder);
-    if (!made) return {detailOf(made.error())};
+    if (!made) return {sentenceOf(made.error())};
     // The pictures that it is made of are never written to, and --force does not change that.
     if (auto free =
             SourceFiles(made->project, Resources(fs::absolute(output).parent_path())).mayWrite(output);
         !free)
-        return {detailOf(free.error())};
-    if (auto saved = saveProject(made->project, output); !saved) return {detailOf(saved.error())};
+        return {sentenceOf(free.error())};
+    if (auto saved = saveProject(made->project, output); !saved) return {sentenceOf(saved.error())};
     for (const std::string& note : made->notes) out.say(note);
     out.say(fmt::format("{} has {} maps on {} lines.", output, made->project.sets.front()->maps.size(),
                         made->project.lines.size()));
@@ -185,9 +185,39 @@ Problems createProject(Console& out, const std::string& folder, const std::strin
     return left;
 }
 
+Problems upgradeProject(Console& out, const UpgradeArguments& a) {
+    std::error_code code;
+    const bool isThere = fs::exists(a.output, code);
+    if (isThere && !a.force)
+        return {
+            fmt::format("{} is there already. Choose another name, or add --force to replace it.", a.output)};
+    auto opened = open(out, a.project);
+    if (!opened) return {sentenceOf(opened.error())};
+    if (auto free = SourceFiles(opened->project, opened->resources).mayWrite(a.output); !free)
+        return {sentenceOf(free.error())};
+    std::size_t earlier = 0;
+    const Catalogue& steps = opened->resources.steps();
+    for (const auto& line : opened->project.lines)
+        for (const auto& step : line->steps) {
+            const StepSpec* spec = steps.find(step->type);
+            if (spec != nullptr && isEarlierVersion(opened->project, *spec, *step, line->kind)) ++earlier;
+        }
+    const Project written = a.newestSteps ? withNewestSteps(opened->project) : opened->project;
+    if (auto saved = saveProject(written, a.output); !saved) return {sentenceOf(saved.error())};
+    out.wrote(a.output);
+    out.set("earlierSteps", earlier);
+    out.set("madeNew", a.newestSteps ? earlier : 0);
+    out.say(earlier == 0 ? "All steps are new."
+            : a.newestSteps
+                ? fmt::format("{} steps were made new: their pictures may differ.", earlier)
+                : fmt::format("{} steps keep what they computed before. Add --newest-steps to make them new.",
+                              earlier));
+    return {};
+}
+
 Problems printInfo(Console& out, const std::string& file) {
     auto opened = open(out, file);
-    if (!opened) return {detailOf(opened.error())};
+    if (!opened) return {sentenceOf(opened.error())};
     const Json j = infoOf(*opened);
     if (out.isJson())
         for (const auto& [key, value] : j.items()) out.set(key, value);
@@ -241,7 +271,7 @@ std::string setControl(Opened& opened, const std::string& look, const std::strin
 
 Problems probeProject(Console& out, const ProbeArguments& a) {
     auto opened = open(out, a.project);
-    if (!opened) return {detailOf(opened.error())};
+    if (!opened) return {sentenceOf(opened.error())};
     double u = 0, v = 0;
     if (!parsePair(a.uv, ',', u, v))
         return {fmt::format("\"{}\" is not a place. Give it as U,V, for example 0.25,0.6.", a.uv)};
@@ -256,7 +286,7 @@ Problems probeProject(Console& out, const ProbeArguments& a) {
         if (std::string problem = setControl(*opened, a.look, set); !problem.empty()) return {problem};
     auto value = probe(opened->project, a.look, id, a.after, static_cast<float>(u), static_cast<float>(v),
                        opened->resources);
-    if (!value) return {detailOf(value.error())};
+    if (!value) return {sentenceOf(value.error())};
     const std::size_t count = value->kind == Kind::Scalar ? 1 : value->kind == Kind::Normal ? 3 : 4;
     Json j{{"line", id},
            {"kind", nameOf(value->kind)},
@@ -315,7 +345,7 @@ Problems optionsOf(const ExportArguments& a, Opened& opened, ExportOptions& opti
     if (a.packed) options.packed = packedFiles();
     if (!a.arrangement.empty()) {
         const auto arrangement = arrangementCalled(a.arrangement);
-        if (!arrangement) return {detailOf(arrangement.error())};
+        if (!arrangement) return {sentenceOf(arrangement.error())};
         options.packed = arrangement->files;
     }
     options.dither = a.dither;
@@ -344,12 +374,12 @@ Problems optionsOf(const ExportArguments& a, Opened& opened, ExportOptions& opti
 
 Problems exportProject(Console& out, const ExportArguments& a) {
     auto opened = open(out, a.project);
-    if (!opened) return {detailOf(opened.error())};
+    if (!opened) return {sentenceOf(opened.error())};
     ExportOptions options;
     if (Problems wrong = optionsOf(a, *opened, options); !wrong.empty()) return wrong;
     auto made = exportMaps(opened->project, opened->resources, options, {},
                            [&](const ExportProgress& p) { out.progress(p.fraction, p.what); });
-    if (!made) return {detailOf(made.error())};
+    if (!made) return {sentenceOf(made.error())};
     const std::set<fs::path> unchanged(made->unchanged.begin(), made->unchanged.end());
     for (const fs::path& file : made->files) out.wrote(file, !unchanged.contains(file));
     out.set("upToDate", unchanged.size());
@@ -364,7 +394,7 @@ Problems exportProject(Console& out, const ExportArguments& a) {
 
 Problems takePicture(Console& out, const PictureArguments& a) {
     auto opened = open(out, a.project, true);
-    if (!opened) return {detailOf(opened.error())};
+    if (!opened) return {sentenceOf(opened.error())};
     PreviewRequest request;
     if (!parsePair(a.size, 'x', request.width, request.height) || request.width < 1 || request.height < 1 ||
         request.width > 8192 || request.height > 8192)
@@ -374,7 +404,7 @@ Problems takePicture(Console& out, const PictureArguments& a) {
         return {fmt::format("The project has no look {}. Choose another.", a.look)};
     SourceFiles sources(opened->project, opened->resources);
     sources.add(a.project);
-    if (auto free = sources.mayWrite(a.output); !free) return {detailOf(free.error())};
+    if (auto free = sources.mayWrite(a.output); !free) return {sentenceOf(free.error())};
     // Each pixel keeps its rays, what it reads from the maps and its light: 157 bytes on the demo at 3000 x
     // 3000, and more where more maps are read.
     constexpr std::uint64_t kBytesAPixel = 240;
@@ -385,7 +415,7 @@ Problems takePicture(Console& out, const PictureArguments& a) {
             fmt::format("Ask for {} pixels a side or fewer.",
                         static_cast<int>(std::sqrt(static_cast<double>(memoryLeft()) / kBytesAPixel))));
         !fits)
-        return {detailOf(fits.error())};
+        return {sentenceOf(fits.error())};
     request.project = opened->project;
     request.look = a.look;
     // The maps are read while the model and the light are made ready.
@@ -403,18 +433,18 @@ Problems takePicture(Console& out, const PictureArguments& a) {
     });
     Preview preview(opened->scenes, dataFolder() / "environments");
     auto scene = preview.scene(request.project.view.model, request.project.view.unit);
-    if (!scene) return {detailOf(scene.error())};
+    if (!scene) return {sentenceOf(scene.error())};
     request.camera.frame((*scene)->mesh(),
                          static_cast<float>(request.width) / static_cast<float>(request.height));
     const auto picture = preview.renderAtRest(request, opened->resources);
-    if (!picture) return {detailOf(picture.error())};
+    if (!picture) return {sentenceOf(picture.error())};
     PixelBuffer pixels = PixelBuffer::make(picture->width, picture->height, 3, Depth::U8);
     for (std::size_t i = 0; i < picture->pixels.size(); ++i)
         for (int c = 0; c < 3; ++c)
             pixels.bytes[i * 3 + static_cast<std::size_t>(c)] =
                 static_cast<std::byte>(picture->pixels[i] >> (16 - 8 * c));
-    if (auto done = writeImage(a.output, pixels, FileFormat::Png8, encoding::kSrgb); !done)
-        return {detailOf(done.error())};
+    if (auto done = writeImage(a.output, pixels, FileFormat::Png8, encoding::kSrgb, {}, sources); !done)
+        return {sentenceOf(done.error())};
     out.wrote(a.output);
     return preview.problems();
 }

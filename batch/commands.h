@@ -37,6 +37,12 @@ Problems bakePlan(Console& out, const std::string& plan, const std::string& item
 Problems tellStatus(Console& out, const std::string& plan);
 Problems collectPlan(Console& out, const std::string& plan, const std::string& output);
 Problems createProject(Console& out, const std::string& folder, const std::string& output, bool force);
+struct UpgradeArguments {
+    std::string project, output;
+    bool newestSteps = false, force = false;
+};
+/// Writes a project in the newest format; its steps keep what they compute unless they are made new.
+Problems upgradeProject(Console& out, const UpgradeArguments& arguments);
 Problems printInfo(Console& out, const std::string& project);
 Problems probeProject(Console& out, const ProbeArguments& arguments);
 Problems exportProject(Console& out, const ExportArguments& arguments);

@@ -35,15 +35,15 @@ bool parseItems(const std::string& text, std::size_t& first, std::size_t& last) 
 
 Problems planExportOf(Console& out, const ExportArguments& a, const std::string& output) {
     auto opened = open(out, a.project);
-    if (!opened) return {detailOf(opened.error())};
+    if (!opened) return {sentenceOf(opened.error())};
     ExportOptions options;
     if (Problems wrong = optionsOf(a, *opened, options); !wrong.empty()) return wrong;
     auto plan = planFarm(opened->project, opened->resources, a.project, options);
-    if (!plan) return {detailOf(plan.error())};
+    if (!plan) return {sentenceOf(plan.error())};
     SourceFiles sources(opened->project, opened->resources);
     sources.add(a.project);
-    if (auto free = sources.mayWrite(output); !free) return {detailOf(free.error())};
-    if (auto saved = savePlan(*plan, output); !saved) return {detailOf(saved.error())};
+    if (auto free = sources.mayWrite(output); !free) return {sentenceOf(free.error())};
+    if (auto saved = savePlan(*plan, output, sources); !saved) return {sentenceOf(saved.error())};
     out.say(fmt::format("{} has {} items, 0 to {}.", output, plan->items.size(),
                         plan->items.empty() ? 0 : plan->items.size() - 1));
     out.set("plan", output);
@@ -53,7 +53,7 @@ Problems planExportOf(Console& out, const ExportArguments& a, const std::string&
 
 Problems bakePlan(Console& out, const std::string& file, const std::string& items, bool isArray) {
     auto plan = loadPlan(file);
-    if (!plan) return {detailOf(plan.error())};
+    if (!plan) return {sentenceOf(plan.error())};
     std::size_t first = 0, last = plan->items.size(), step = 1;
     if (!items.empty() && !parseItems(items, first, last))
         return {fmt::format("\"{}\" are no items. Give them as 7 or as 0-99.", items)};
@@ -67,7 +67,7 @@ Problems bakePlan(Console& out, const std::string& file, const std::string& item
         if (first >= last) return {};  // more jobs than items
     }
     auto opened = open(out, plan->project.string());
-    if (!opened) return {detailOf(opened.error())};
+    if (!opened) return {sentenceOf(opened.error())};
     const auto wanted = static_cast<double>((last - first + step - 1) / step);
     double count = 0;
     auto done = bakeFarm(*plan, opened->project, opened->resources, first, last, step, {},
@@ -75,7 +75,7 @@ Problems bakePlan(Console& out, const std::string& file, const std::string& item
                              out.wrote(written);
                              out.progress(++count / wanted, written);
                          });
-    if (!done) return {detailOf(done.error())};
+    if (!done) return {sentenceOf(done.error())};
     out.warn(done->notes);
     out.set("made", done->made);
     out.set("upToDate", done->skipped);
@@ -85,7 +85,7 @@ Problems bakePlan(Console& out, const std::string& file, const std::string& item
 
 Problems tellStatus(Console& out, const std::string& file) {
     auto plan = loadPlan(file);
-    if (!plan) return {detailOf(plan.error())};
+    if (!plan) return {sentenceOf(plan.error())};
     const std::vector<FileState> states = statesOf(*plan);
     Json missing = Json::array(), outdated = Json::array();
     std::size_t done = 0;
@@ -105,14 +105,15 @@ Problems tellStatus(Console& out, const std::string& file) {
 
 Problems collectPlan(Console& out, const std::string& file, const std::string& output) {
     auto plan = loadPlan(file);
-    if (!plan) return {detailOf(plan.error())};
+    if (!plan) return {sentenceOf(plan.error())};
     auto opened = open(out, plan->project.string());
-    if (!opened) return {detailOf(opened.error())};
+    if (!opened) return {sentenceOf(opened.error())};
     const std::string to = output.empty() ? (plan->folder / "manifest.json").string() : output;
     SourceFiles sources(opened->project, opened->resources);
     sources.add(plan->project);
-    if (auto free = sources.mayWrite(to); !free) return {detailOf(free.error())};
-    if (auto written = collectFarm(*plan, opened->project, to); !written) return {detailOf(written.error())};
+    if (auto free = sources.mayWrite(to); !free) return {sentenceOf(free.error())};
+    if (auto written = collectFarm(*plan, opened->project, to); !written)
+        return {sentenceOf(written.error())};
     out.wrote(to);
     return {};
 }

@@ -67,6 +67,15 @@ int runCommands(int argc, char** argv) {
     create->add_flag("--force", force, "Replace a project that is there");
     create->callback([&] { problems = createProject(out(), folder, output, force); });
 
+    UpgradeArguments upgrade;
+    auto* upgrading = app.add_subcommand("upgrade", "Writes a project in the newest format");
+    upgrading->add_option("project", upgrade.project, "The project")->required();
+    upgrading->add_option("-o,--output", upgrade.output, "The project file to write")->required();
+    upgrading->add_flag("--newest-steps", upgrade.newestSteps,
+                        "Steps of earlier versions become new ones, which may change pictures");
+    upgrading->add_flag("--force", upgrade.force, "Replace a project that is there");
+    upgrading->callback([&] { problems = upgradeProject(out(), upgrade); });
+
     auto* info = app.add_subcommand("info", "Tells a project's sets, lines and looks");
     info->add_option("project", project, "The project")->required();
     info->callback([&] { problems = printInfo(out(), project); });

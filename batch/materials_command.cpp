@@ -17,7 +17,7 @@ namespace fs = std::filesystem;
 constexpr const char* kBaseName = "As received";
 
 Problems told(Console& out, const Result<HandedOver>& made) {
-    if (!made) return {detailOf(made.error())};
+    if (!made) return {sentenceOf(made.error())};
     for (const fs::path& file : made->files) out.wrote(file);
     out.warn(made->notes);
     return {};
@@ -27,7 +27,7 @@ Problems told(Console& out, const Result<HandedOver>& made) {
 
 Problems exportMaterials(Console& out, const MaterialArguments& a) {
     auto opened = open(out, a.project, true);
-    if (!opened) return {detailOf(opened.error())};
+    if (!opened) return {sentenceOf(opened.error())};
     std::vector<std::string> looks = a.looks;
     if (a.allLooks || looks.empty()) {
         looks = {};
@@ -39,7 +39,10 @@ Problems exportMaterials(Console& out, const MaterialArguments& a) {
         if (!look.empty() && opened->project.findLook(look) == nullptr)
             return {fmt::format("The project has no look {}. Choose another.", look)};
     auto scene = opened->scenes->load(opened->project.view.model, opened->project.view.unit);
-    if (!scene) return {detailOf(scene.error())};
+    if (!scene) return {sentenceOf(scene.error())};
+    if (a.name.find('/') != std::string::npos)
+        return {fmt::format(
+            "\"{}\" holds a \"/\", which no name of a file can have. Name the folder by --out.", a.name)};
     const fs::path folder = a.folder,
                    stem = stemOf(a.name.empty() ? fs::path(a.project).stem().string() : a.name, "materials");
     std::error_code code;
@@ -51,7 +54,7 @@ Problems exportMaterials(Console& out, const MaterialArguments& a) {
     file += isMaterialX ? ".mtlx" : "." + a.format;
     SourceFiles sources(opened->project, opened->resources);
     sources.add(a.project);
-    if (auto free = sources.mayWrite(file); !free) return {detailOf(free.error())};
+    if (auto free = sources.mayWrite(file); !free) return {sentenceOf(free.error())};
     const auto progress = [&](double part, const std::string& what) { out.progress(part, what); };
     if (a.format == "mtlx-network")
         return told(out, writeMaterialXNetwork(opened->project, opened->resources, (*scene)->mesh().parts,
@@ -67,10 +70,11 @@ Problems exportMaterials(Console& out, const MaterialArguments& a) {
     bake.looks = looks;
     bake.size = a.size;
     auto baked = bakeMaterials(opened->project, opened->resources, bake, {}, progress);
-    if (!baked) return {detailOf(baked.error())};
+    if (!baked) return {sentenceOf(baked.error())};
     GltfOptions options;
     options.file = file;
     options.isJpeg = a.jpeg;
+    options.sources = sources;
     return told(out, writeGltf((*scene)->mesh(), opened->project, *baked, looks, kBaseName, options));
 }
 

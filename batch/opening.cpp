@@ -29,8 +29,8 @@ Result<Opened> open(Console& out, const std::string& file, bool prepares) {
     return Opened{std::move(*project), std::move(resources), std::move(scenes)};
 }
 
-std::string detailOf(const Error& error) {
-    return error.sentence + (error.detail.empty() ? "" : " [" + error.detail + "]");
+std::string sentenceOf(const Error& error) {
+    return error.sentence;
 }
 
 std::vector<LibraryFolder> libraryFolders() {

@@ -61,6 +61,7 @@ Json stepSchema() {
                 {"role", text},
                 {"bypass", {{"type", "boolean"}}},
                 {"note", text},
+                {"version", {{"type", "integer"}, {"minimum", 1}, {"maximum", kNewestStepVersion}}},
                 {"controls", {{"type", "object"}}},
                 {"feeds", {{"type", "object"}, {"additionalProperties", {{"$ref", "#/$defs/feed"}}}}}},
                {"id", "type"});

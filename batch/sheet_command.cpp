@@ -25,7 +25,8 @@ QImage imageOf(const Picture& picture) {
 }
 
 Problems writeFrames(Console& out, const SheetArguments& a, const Opened& opened,
-                     const std::shared_ptr<SceneStore>& scenes, const SheetPlan& plan) {
+                     const std::shared_ptr<SceneStore>& scenes, const SheetPlan& plan,
+                     const ProtectedFiles& sources) {
     Preview preview(scenes, dataFolder() / "environments");
     const fs::path output = a.output;
     const std::vector<SheetView> views = turnedViews(plan.views.front().camera, a.frames);
@@ -35,8 +36,9 @@ Problems writeFrames(Console& out, const SheetArguments& a, const Opened& opened
         to += fmt::format(".{:04}{}", v + 1, output.extension().string());
         auto picture = makeFrame(preview, opened.project, opened.resources, plan.looks.front(),
                                  views[v].camera, plan.width, plan.height);
-        if (!picture) return {detailOf(picture.error())};
-        if (auto done = writePicture(imageOf(*picture), to); !done) return {detailOf(done.error())};
+        if (!picture) return {sentenceOf(picture.error())};
+        if (auto done = writePicture(imageOf(*picture), to, sources); !done)
+            return {sentenceOf(done.error())};
         out.wrote(to);
         out.progress(static_cast<double>(v + 1) / static_cast<double>(views.size()), to.filename().string());
     }
@@ -47,19 +49,20 @@ Problems writeFrames(Console& out, const SheetArguments& a, const Opened& opened
 
 Problems makeSheet(Console& out, const SheetArguments& a) {
     auto opened = open(out, a.project, true);
-    if (!opened) return {detailOf(opened.error())};
+    if (!opened) return {sentenceOf(opened.error())};
     SheetPlan plan;
     if (std::sscanf(a.size.c_str(), "%dx%d", &plan.width, &plan.height) != 2)
         return {fmt::format("\"{}\" is not a size. Give it as WIDTHxHEIGHT, for example 640x400.", a.size)};
     SourceFiles sources(opened->project, opened->resources);
     sources.add(a.project);
-    if (auto free = sources.mayWrite(a.output); !free) return {detailOf(free.error())};
+    if (a.frames == 0)  // the frames' own names are asked as they are written
+        if (auto free = sources.mayWrite(a.output); !free) return {sentenceOf(free.error())};
     if (!a.looks.empty()) plan.looks = a.looks;
     if (a.allLooks)
         for (const auto& look : opened->project.looks) plan.looks.push_back(look->id);
     const std::shared_ptr<SceneStore>& scenes = opened->scenes;
     auto scene = scenes->load(opened->project.view.model, opened->project.view.unit);
-    if (!scene) return {detailOf(scene.error())};
+    if (!scene) return {sentenceOf(scene.error())};
     Camera camera;
     camera.frame((*scene)->mesh(),
                  static_cast<float>(plan.width) / static_cast<float>(std::max(1, plan.height)));
@@ -79,7 +82,7 @@ Problems makeSheet(Console& out, const SheetArguments& a) {
     qputenv("QT_QPA_PLATFORM", "offscreen");
     const QGuiApplication application(count, none);
     theme::loadFonts();
-    if (a.frames > 0) return writeFrames(out, a, *opened, scenes, plan);
+    if (a.frames > 0) return writeFrames(out, a, *opened, scenes, plan, sources);
     if (!a.plain)
         plan.title = fmt::format(
             "{} · {}", fs::path(a.project).stem().string(),
@@ -87,8 +90,8 @@ Problems makeSheet(Console& out, const SheetArguments& a) {
     auto sheet =
         makeContactSheet(opened->project, opened->resources, scenes, dataFolder() / "environments", plan,
                          "As received", {}, [&](double part) { out.progress(part, a.output); });
-    if (!sheet) return {detailOf(sheet.error())};
-    if (auto done = writeSheet(*sheet, a.output); !done) return {detailOf(done.error())};
+    if (!sheet) return {sentenceOf(sheet.error())};
+    if (auto done = writeSheet(*sheet, a.output, sources); !done) return {sentenceOf(done.error())};
     out.wrote(a.output);
     return sheet->notes;
 }

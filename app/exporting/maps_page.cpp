@@ -13,6 +13,7 @@
 #include "app/exporting/arrangement_editor.h"
 #include "app/style/file_choice.h"
 #include "core/base/files.h"
+#include "core/base/memory.h"
 #include "core/base/names.h"
 #include "core/engine/source_files.h"
 #include "core/handover/gltf.h"
@@ -248,12 +249,13 @@ QString MapsPage::summary() const {
             const auto bytes = bytesExpected(*items, m_session.project(), o.format, o.choices.compression);
             const auto room = freeRoom(o.folder);
             const bool fits = !room || *room > bytes;
-            return tr("%1 files, about %2 MB; %3. The source maps stay as they are; finished files replace "
+            return tr("%1 files, about %2; %3. The source maps stay as they are; finished files replace "
                       "older ones of the "
                       "same name.")
                 .arg(items->size())
-                .arg(std::max<std::uint64_t>(1, bytes >> 20))
-                .arg(fits ? tr("the disk has room") : tr("the disk has only %1 MB left").arg(*room >> 20));
+                .arg(QString::fromStdString(sizeInWords(bytes)))
+                .arg(fits ? tr("the disk has room")
+                          : tr("the disk has only %1 left").arg(QString::fromStdString(sizeInWords(*room))));
         }
     }
     return isReady()
@@ -284,8 +286,10 @@ ExportPage::Work MapsPage::work() const {
                 });
             if (!baked) return fail(baked.error());
             const auto file = o.folder / (stem + ".glb");
-            if (auto free = SourceFiles(project, resources).mayWrite(file); !free) return fail(free.error());
-            auto model = writeGltf((*scene)->mesh(), project, *baked, o.looks, base, {file});
+            GltfOptions options;
+            options.file = file;
+            options.sources = SourceFiles(project, resources);
+            auto model = writeGltf((*scene)->mesh(), project, *baked, o.looks, base, options);
             if (!model) return fail(model.error());
             made->files.push_back(file);
             made->notes.insert(made->notes.end(), model->notes.begin(), model->notes.end());

@@ -10,6 +10,7 @@
 
 #include "app/style/file_choice.h"
 #include "core/base/names.h"
+#include "core/engine/source_files.h"
 #include "core/handover/gltf.h"
 #include "core/handover/materialx.h"
 #include "core/handover/materialx_network.h"
@@ -147,7 +148,8 @@ ExportPage::Work MaterialsPage::work() const {
             BakeOptions bake{looks, size, base};
             auto baked = bakeMaterials(project, resources, bake, cancel, progress);
             if (!baked) return fail(baked.error());
-            made = writeGltf((*scene)->mesh(), project, *baked, looks, base, {file, isJpeg});
+            made = writeGltf((*scene)->mesh(), project, *baked, looks, base,
+                             {file, isJpeg, GltfOptions{}.quality, SourceFiles(project, resources)});
         } else if (format == "network") {
             made = writeMaterialXNetwork(project, resources, (*scene)->mesh().parts, looks, base, size, file,
                                          cancel, progress);

@@ -251,7 +251,8 @@ ExportPage::Work PicturesPage::work() const {
             auto sheet = makeContactSheet(project, resources, scenes, environments, plan, base, cancel,
                                           [&](double part) { tell(part * 0.95, tr("Contact sheet")); });
             if (!sheet) return fail(sheet.error());
-            if (auto written = writeSheet(*sheet, file); !written) return fail(written.error());
+            if (auto written = writeSheet(*sheet, file, SourceFiles(project, resources)); !written)
+                return fail(written.error());
             QString sentence = tr("The contact sheet is in %1.").arg(QString::fromStdString(file.string()));
             if (!sheet->notes.empty())
                 sentence += QLatin1Char(' ') + QString::fromStdString(sheet->notes.front());
@@ -284,9 +285,8 @@ ExportPage::Work PicturesPage::work() const {
                     auto picture = makeFrame(preview, shown, resources, look, plan.views[v].camera,
                                              plan.width, plan.height, cancel);
                     if (!picture) return fail(picture.error());
-                    if (auto free = SourceFiles(project, resources).mayWrite(to); !free)
-                        return fail(free.error());
-                    if (auto written = writePicture(imageOf(*picture), to); !written)
+                    const SourceFiles sources(project, resources);
+                    if (auto written = writePicture(imageOf(*picture), to, sources); !written)
                         return fail(written.error());
                     ++done;
                 }

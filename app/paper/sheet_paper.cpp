@@ -37,7 +37,8 @@ std::string endingOf(const std::filesystem::path& file) {
     return ending;
 }
 
-Result<void> writePdf(const ContactSheet& sheet, const std::filesystem::path& file) {
+Result<void> writePdf(const ContactSheet& sheet, const std::filesystem::path& file,
+                      const ProtectedFiles& sources) {
     QByteArray bytes;
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);
@@ -61,8 +62,7 @@ Result<void> writePdf(const ContactSheet& sheet, const std::filesystem::path& fi
                                     size.width(), size.height(), file.string()));
         paintSheet(painter, sheet);
     }
-    return writeFileAtomically(file,
-                               std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));
+    return sources.write(file, std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));
 }
 
 }  // namespace
@@ -122,7 +122,8 @@ QImage imageOf(const ContactSheet& sheet) {
     return image;
 }
 
-Result<void> writePicture(const QImage& picture, const std::filesystem::path& file) {
+Result<void> writePicture(const QImage& picture, const std::filesystem::path& file,
+                          const ProtectedFiles& sources) {
     const std::string ending = endingOf(file);
     const bool isTiff = ending == ".tif" || ending == ".tiff", isExr = ending == ".exr";
     if (ending != ".png" && !isTiff && !isExr)
@@ -145,19 +146,20 @@ Result<void> writePicture(const QImage& picture, const std::filesystem::path& fi
                     pixels.row<std::uint8_t>(y)[at] = code;
             }
     }
-    return writeImage(file, pixels, format, isExr ? "" : encoding::kSrgb);
+    return writeImage(file, pixels, format, isExr ? "" : encoding::kSrgb, {}, sources);
 }
 
-Result<void> writeSheet(const ContactSheet& sheet, const std::filesystem::path& file) {
+Result<void> writeSheet(const ContactSheet& sheet, const std::filesystem::path& file,
+                        const ProtectedFiles& sources) {
     return guarded("write " + file.string(), [&]() -> Result<void> {
-        if (endingOf(file) == ".pdf") return writePdf(sheet, file);
+        if (endingOf(file) == ".pdf") return writePdf(sheet, file, sources);
         const std::string ending = endingOf(file);
         if (ending != ".png" && ending != ".tif" && ending != ".tiff" && ending != ".exr")
             return fail(ErrorKind::Refused,
                         fmt::format("{} does not end in .png, .tif, .exr or .pdf. Choose one of "
                                     "them.",
                                     file.filename().string()));
-        return writePicture(imageOf(sheet), file);
+        return writePicture(imageOf(sheet), file, sources);
     });
 }
 

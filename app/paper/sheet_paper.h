@@ -22,8 +22,10 @@ QImage imageOf(const ContactSheet& sheet);
 
 /// By the file's ending: .png, .tif or .tiff (16 bit), .exr (half floats, linear light of what is shown),
 /// .pdf. Errors: Refused (another ending), Write, NoMemory. Never leaves half a file.
-Result<void> writeSheet(const ContactSheet& sheet, const std::filesystem::path& file);
+Result<void> writeSheet(const ContactSheet& sheet, const std::filesystem::path& file,
+                        const ProtectedFiles& sources = {});
 /// The same for one picture, without words (.png, .tif, .tiff, .exr).
-Result<void> writePicture(const QImage& picture, const std::filesystem::path& file);
+Result<void> writePicture(const QImage& picture, const std::filesystem::path& file,
+                          const ProtectedFiles& sources = {});
 
 }  // namespace kettle

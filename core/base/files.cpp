@@ -183,7 +183,16 @@ Result<std::string> readFile(const fs::path& path, std::uintmax_t largest) {
     return bytes;
 }
 
+Result<void> checkWritable(const fs::path& path) {
+    struct stat facts {};
+    if (::stat(path.c_str(), &facts) != 0 || S_ISREG(facts.st_mode)) return {};
+    return fail(ErrorKind::Refused,
+                fmt::format("{} is {}, and not a file that could be replaced. Choose another name.",
+                            path.string(), S_ISDIR(facts.st_mode) ? "a folder" : "a device or a pipe"));
+}
+
 Result<void> writeFileAtomically(const fs::path& path, std::string_view bytes) {
+    if (auto fine = checkWritable(path); !fine) return fine;
     const fs::path target = throughLinks(path);
     sweepParts(target);
     if (!writeAndName(target, partFile(target), bytes)) {

@@ -25,12 +25,16 @@ Result<void> checkReadable(const std::filesystem::path& path, std::uintmax_t lar
 /// The file's bytes, at most `largest`. Errors: those of checkReadable.
 Result<std::string> readFile(const std::filesystem::path& path, std::uintmax_t largest = kLargestText);
 
+/// What is replaced must be a regular file: a device or a pipe is no file that was asked for, and root could
+/// replace it. Follows links; a path that is not there yet is fine. Errors: Refused.
+Result<void> checkWritable(const std::filesystem::path& path);
+
 /// Writes a nameless file in the target's folder, flushes it to the disk, and only then gives it the target's
 /// name; the folder is flushed too. A link is followed, so that it stays a link, and the permissions of a
 /// file that is replaced stay. A run that is killed leaves nothing behind, but for the instant between naming
 /// and renaming, or where the file system has no nameless files: then a ".part" is left, which the next write
-/// to the same target removes. Errors: Write; the old file then stays, and nothing else is left. Threads:
-/// safe, also for one target.
+/// to the same target removes. Errors: those of checkWritable; Write; the old file then stays, and nothing
+/// else is left. Threads: safe, also for one target.
 Result<void> writeFileAtomically(const std::filesystem::path& path, std::string_view bytes);
 
 /// Which file it is, whatever it is called: equal for hard links, symbolic links and other spellings.

@@ -72,6 +72,7 @@ public:
           m_resources(resources),
           m_options(options),
           m_items(items),
+          m_sources(project, resources),
           m_cancel(cancel),
           m_progress(progress),
           m_parts(items.size(), 0),
@@ -118,9 +119,9 @@ private:
             fs::remove(recordOf(item.file), code);
         }
         // A record that could not be kept only means that the file is made again next time.
-        auto done =
-            makeItem(m_project, m_resources, item, m_identities[index], m_options.format, m_options.choices,
-                     pixels, m_notes[index], m_cancel, [&](double part) { tell(index, part * 0.5); });
+        auto done = makeItem(m_project, m_resources, item, m_identities[index], m_options.format,
+                             m_options.choices, m_sources, pixels, m_notes[index], m_cancel,
+                             [&](double part) { tell(index, part * 0.5); });
         if (!done) return fail(done.error());
         tell(index, 1);
         const std::lock_guard lock(m_mutex);
@@ -147,6 +148,7 @@ private:
     const Resources& m_resources;
     const ExportOptions& m_options;
     const std::vector<ExportItem>& m_items;
+    const SourceFiles m_sources;
     const CancelToken& m_cancel;
     const std::function<void(ExportProgress)>& m_progress;
     std::mutex m_mutex;
@@ -299,10 +301,9 @@ Result<void> fitsDisk(const std::vector<ExportItem>& items, const Project& proje
     if (!room || *room >= wanted / 2) return {};
     return fail(
         ErrorKind::Write,
-        fmt::format(
-            "The disk of {} has {} MB left, and the files need about {} MB. Make room, or choose another "
-            "folder or a smaller size.",
-            options.folder.string(), *room >> 20, wanted >> 20));
+        fmt::format("The disk of {} has {} left, and the files need about {}. Make room, or choose another "
+                    "folder or a smaller size.",
+                    options.folder.string(), sizeInWords(*room), sizeInWords(wanted)));
 }
 
 }  // namespace
@@ -334,8 +335,7 @@ Result<Exported> exportMaps(const Project& project, const Resources& resources, 
         for (std::size_t i = 0; i < items->size(); ++i)
             entries.push_back({(*items)[i], exporter.identities()[i]});
         const fs::path file = options.folder / kManifest;
-        if (auto free = SourceFiles(project, resources).mayWrite(file); !free) return fail(free.error());
-        auto written = writeManifest(entries, project, options.format, file);
+        auto written = writeManifest(entries, project, options.format, file, SourceFiles(project, resources));
         if (!written) return fail(written.error());
         made->files.push_back(file);
         return made;

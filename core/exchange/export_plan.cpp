@@ -261,6 +261,13 @@ Result<std::vector<ExportItem>> planExport(const Project& project, const Resourc
         return fail(ErrorKind::Refused, fmt::format("Files cannot be written in {}. Choose {}.",
                                                     options.space, fmt::join(spaces, ", ")));
     const std::string pattern = options.pattern.empty() ? defaultPattern(project) : options.pattern;
+    if (pattern.find('/') != std::string::npos)
+        return fail(
+            ErrorKind::Refused,
+            fmt::format(
+                "\"{}\" holds a \"/\", which no name of a file can have. Choose a folder for the files, and "
+                "a name without it.",
+                pattern));
     std::vector<ExportItem> all;
     std::set<fs::path> names;
     const SourceFiles sources(project, resources);

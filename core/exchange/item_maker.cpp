@@ -7,6 +7,7 @@
 
 #include "core/base/files.h"
 #include "core/colour/encoding.h"
+#include "core/document/json_reader.h"
 #include "core/engine/compile.h"
 
 namespace kettle {
@@ -57,7 +58,14 @@ FileState stateOf(const fs::path& file, const std::string& identity) {
     if (code) return FileState::Missing;
     const auto text = readFile(recordOf(file), 1 << 16);
     if (!text) return FileState::Outdated;
-    const Json j = Json::parse(*text, nullptr, false);
+    Json j;
+    try {
+        j = json::parsed(*text);
+    } catch (const json::Wrong&) {
+        return FileState::Outdated;
+    } catch (const Json::exception&) {
+        return FileState::Outdated;
+    }
     const auto number = [&](const char* key) {
         return j.contains(key) && j.at(key).is_number_integer() ? j.at(key).get<std::int64_t>() : -1;
     };
@@ -80,12 +88,14 @@ std::string tagOf(const Project& project, const ExportItem& item, FileFormat for
 
 Result<MadeItem> makeItem(const Project& project, const Resources& resources, const ExportItem& item,
                           const std::string& identity, FileFormat format, const WriteChoices& choices,
-                          PixelBuffer& pixels, std::vector<std::string>& notes, const CancelToken& cancel,
-                          const std::function<void(double)>& progress) {
+                          const ProtectedFiles& sources, PixelBuffer& pixels, std::vector<std::string>& notes,
+                          const CancelToken& cancel, const std::function<void(double)>& progress) {
     if (stateOf(item.file, identity) == FileState::Done) return MadeItem{true, {}};
-    auto done = renderItem(project, resources, item, format, pixels, notes, cancel, progress);
+    auto done = sources.mayWrite(item.file);  // before the work
     if (!done) return fail(done.error());
-    done = writeImage(item.file, pixels, format, tagOf(project, item, format), choices);
+    done = renderItem(project, resources, item, format, pixels, notes, cancel, progress);
+    if (!done) return fail(done.error());
+    done = writeImage(item.file, pixels, format, tagOf(project, item, format), choices, sources);
     if (!done) return fail(done.error());
     // After the file, so that a record always tells of a whole one.
     if (auto kept = record(item.file, identity); !kept) return MadeItem{false, kept.error()};

@@ -33,11 +33,12 @@ struct MadeItem {
     std::optional<Error> unrecorded;  ///< the file is whole, but what it depends on could not be kept
 };
 
-/// Renders, writes and records one item. `pixels`: memory that is used again. Threads: safe for items of
-/// different files. Errors: those of renderItem and writeImage; what was there before then stays.
+/// Renders, writes and records one item. `sources` is asked about the file right before it is written.
+/// `pixels`: memory that is used again. Threads: safe for items of different files. Errors: those of
+/// renderItem and writeImage; what was there before then stays.
 Result<MadeItem> makeItem(const Project& project, const Resources& resources, const ExportItem& item,
                           const std::string& identity, FileFormat format, const WriteChoices& choices,
-                          PixelBuffer& pixels, std::vector<std::string>& notes,
+                          const ProtectedFiles& sources, PixelBuffer& pixels, std::vector<std::string>& notes,
                           const CancelToken& cancel = {}, const std::function<void(double)>& progress = {});
 
 }  // namespace kettle

@@ -67,7 +67,7 @@ Result<Json> entryOf(const ManifestEntry& entry, const Project& project, FileFor
 }  // namespace
 
 Result<void> writeManifest(const std::vector<ManifestEntry>& entries, const Project& project,
-                           FileFormat format, const fs::path& file) {
+                           FileFormat format, const fs::path& file, const ProtectedFiles& sources) {
     return guarded("write the manifest " + file.string(), [&]() -> Result<void> {
         Json files = Json::array();
         for (const ManifestEntry& entry : entries) {
@@ -79,7 +79,7 @@ Result<void> writeManifest(const std::vector<ManifestEntry>& entries, const Proj
                      {"version", 1},
                      {"program", programVersion()},
                      {"files", std::move(files)}};
-        return writeFileAtomically(file, j.dump(1, ' ', false, Json::error_handler_t::replace) + "\n");
+        return sources.write(file, j.dump(1, ' ', false, Json::error_handler_t::replace) + "\n");
     });
 }
 

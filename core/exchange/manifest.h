@@ -22,6 +22,7 @@ struct ManifestEntry {
 /// bits, finalised as splitmix64). Reads the files. docs/handover.md tells the keys. Errors: Missing,
 /// Unreadable, Write.
 Result<void> writeManifest(const std::vector<ManifestEntry>& entries, const Project& project,
-                           FileFormat format, const std::filesystem::path& file);
+                           FileFormat format, const std::filesystem::path& file,
+                           const ProtectedFiles& sources = {});
 
 }  // namespace kettle

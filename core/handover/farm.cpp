@@ -8,6 +8,8 @@
 
 #include "core/base/files.h"
 #include "core/base/machine.h"
+#include "core/document/json_reader.h"
+#include "core/engine/source_files.h"
 #include "core/exchange/identity.h"
 #include "core/exchange/item_maker.h"
 #include "core/exchange/manifest.h"
@@ -79,6 +81,7 @@ public:
           m_project(project),
           m_resources(resources),
           m_identities(project, resources, plan.format, plan.choices),
+          m_sources(project, resources),
           m_cancel(cancel) {}
 
     Result<void> make(const FarmItem& one, FarmDone& done) {
@@ -95,7 +98,7 @@ public:
                             "its maps. Make the plan again.",
                             one.item.file.string()));
         auto made = makeItem(m_project, m_resources, item, one.identity, m_plan.format, m_plan.choices,
-                             m_pixels, done.notes, m_cancel);
+                             m_sources, m_pixels, done.notes, m_cancel);
         if (!made) return fail(made.error());
         // Without its record nobody would know that the item is done.
         if (made->unrecorded) return fail(*made->unrecorded);
@@ -108,6 +111,7 @@ private:
     const Project& m_project;
     const Resources& m_resources;
     Identities m_identities;
+    const SourceFiles m_sources;
     const CancelToken& m_cancel;
     PixelBuffer m_pixels;
 };
@@ -135,7 +139,7 @@ Result<FarmPlan> planFarm(const Project& project, const Resources& resources, co
     });
 }
 
-Result<void> savePlan(const FarmPlan& plan, const fs::path& file) {
+Result<void> savePlan(const FarmPlan& plan, const fs::path& file, const ProtectedFiles& sources) {
     Json j{{"format", kFormat},
            {"version", kVersionOfPlan},
            {"program", programVersion()},
@@ -147,14 +151,21 @@ Result<void> savePlan(const FarmPlan& plan, const fs::path& file) {
            {"quality", plan.choices.quality},
            {"items", Json::array()}};
     for (const FarmItem& one : plan.items) j["items"].push_back(toJson(one));
-    return writeFileAtomically(file, j.dump(1) + "\n");
+    return sources.write(file, j.dump(1) + "\n");
 }
 
 Result<FarmPlan> loadPlan(const fs::path& file) {
     auto text = readFile(file);
     if (!text) return fail(text.error());
     return guarded("read the plan " + file.string(), [&]() -> Result<FarmPlan> {
-        const Json j = Json::parse(*text, nullptr, false);
+        Json j;
+        try {
+            j = json::parsed(*text);
+        } catch (const json::Wrong& w) {
+            return noPlan(file, "it " + w.what);
+        } catch (const Json::exception&) {
+            return noPlan(file, "it is no complete JSON");
+        }
         if (!j.is_object() || j.value("format", std::string()) != kFormat)
             return noPlan(file, "it is another kind of file");
         if (j.value("version", 0) != kVersionOfPlan) return noPlan(file, "it is of another version");

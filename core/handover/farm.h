@@ -33,7 +33,8 @@ Result<FarmPlan> planFarm(const Project& project, const Resources& resources,
                           const std::filesystem::path& projectFile, const ExportOptions& options);
 
 /// As JSON, whole or not at all. Errors: Write; Missing, Unreadable (no plan, or of another version).
-Result<void> savePlan(const FarmPlan& plan, const std::filesystem::path& file);
+Result<void> savePlan(const FarmPlan& plan, const std::filesystem::path& file,
+                      const ProtectedFiles& sources = {});
 Result<FarmPlan> loadPlan(const std::filesystem::path& file);
 
 struct FarmDone {

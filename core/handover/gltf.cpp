@@ -361,7 +361,7 @@ private:
         bytes += text;
         put(buffer.size()), put(0x004E4942);
         bytes += buffer;
-        if (auto done = writeFileAtomically(m_options.file, bytes); !done) return fail(done.error());
+        if (auto done = m_options.sources.write(m_options.file, bytes); !done) return fail(done.error());
         return HandedOver{{m_options.file}, m_baked.notes};
     }
     Result<HandedOver> writeSeparate(Json& j) {
@@ -370,11 +370,15 @@ private:
         m_beside.emplace_back(m_options.file.parent_path() / name, std::move(m_buffer.bytes()));
         HandedOver made;
         made.notes = m_baked.notes;
+        // All are asked first: where one is refused, none is written.
+        for (const auto& [file, bytes] : m_beside)
+            if (auto free = m_options.sources.mayWrite(file); !free) return fail(free.error());
+        if (auto free = m_options.sources.mayWrite(m_options.file); !free) return fail(free.error());
         for (const auto& [file, bytes] : m_beside) {
-            if (auto done = writeFileAtomically(file, bytes); !done) return fail(done.error());
+            if (auto done = m_options.sources.write(file, bytes); !done) return fail(done.error());
             made.files.push_back(file);
         }
-        if (auto done = writeFileAtomically(m_options.file, j.dump(1) + "\n"); !done)
+        if (auto done = m_options.sources.write(m_options.file, j.dump(1) + "\n"); !done)
             return fail(done.error());
         made.files.push_back(m_options.file);
         return made;

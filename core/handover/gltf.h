@@ -15,6 +15,7 @@ struct GltfOptions {
     std::filesystem::path file;  ///< .glb: one file; .gltf: with its buffer and textures beside it
     bool isJpeg = false;         ///< textures without alpha; normals and numbers stay PNG
     int quality = 90;
+    ProtectedFiles sources{};  ///< what must not be written to, textures and buffer included
 };
 
 struct HandedOver {

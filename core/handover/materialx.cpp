@@ -7,6 +7,7 @@
 
 #include "core/base/files.h"
 #include "core/engine/compile.h"
+#include "core/engine/source_files.h"
 #include "core/exchange/export.h"
 #include "core/handover/materialx_document.h"
 
@@ -80,7 +81,8 @@ Result<HandedOver> writeMaterialX(const Project& project, const Resources& resou
         }
         made.files = exported->files;
         made.notes.insert(made.notes.end(), exported->notes.begin(), exported->notes.end());
-        if (auto done = writeFileAtomically(options.file, document.text()); !done) return fail(done.error());
+        if (auto done = SourceFiles(project, resources).write(options.file, document.text()); !done)
+            return fail(done.error());
         made.files.push_back(options.file);
         return made;
     });

@@ -12,6 +12,7 @@
 #include "core/document/layers.h"
 #include "core/document/recipes.h"
 #include "core/engine/compile.h"
+#include "core/engine/source_files.h"
 #include "core/exchange/export.h"
 #include "core/handover/materialx_document.h"
 #include "core/steps/step.h"
@@ -350,7 +351,8 @@ Result<HandedOver> writeMaterialXNetwork(const Project& all, const Resources& re
                     made.notes.push_back(note);
         }
         if (!hasAny) return fail(ErrorKind::Refused, "There is no material to write. Bring in maps first.");
-        if (auto done = writeFileAtomically(file, document.text()); !done) return fail(done.error());
+        if (auto done = SourceFiles(all, resources).write(file, document.text()); !done)
+            return fail(done.error());
         made.files.push_back(file);
         return made;
     });

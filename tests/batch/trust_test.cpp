@@ -6,6 +6,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 #include <fstream>
+#include <map>
 
 #include "core/base/files.h"
 #include "core/document/json.h"
@@ -155,6 +156,137 @@ private Q_SLOTS:
         QVERIFY(!QJsonDocument::fromJson(QByteArray::fromStdString(*readFile(path("latin.json")))).isNull());
         QVERIFY(loadProject(project)->sets[0]->folder == folder.string());
         QCOMPARE(QDir(at("latin-out")).entryList(QDir::Files).size(), 1);
+    }
+    /// Every file of a folder with its bytes.
+    std::map<std::string, std::string> bytesIn(const fs::path& folder) {
+        std::map<std::string, std::string> all;
+        for (const auto& entry : fs::recursive_directory_iterator(folder))
+            if (entry.is_regular_file()) all[entry.path().string()] = *readFile(entry.path());
+        return all;
+    }
+    void texturesThatBecameSourcesAreNotReplaced() {
+        const QString project = made("first");
+        for (const char* format : {"gltf", "mtlx-baked"}) {
+            const QString out = at((std::string("m-") + format).c_str()),
+                          again = out + QStringLiteral(".palekettle");
+            const QStringList command{QStringLiteral("materials"), QString(),
+                                      QStringLiteral("--format"),  QString::fromLatin1(format),
+                                      QStringLiteral("--out"),     out,
+                                      QStringLiteral("--size"),    QStringLiteral("64"),
+                                      QStringLiteral("--name"),    QStringLiteral("pan")};
+            const auto of = [&](const QString& which) {
+                QStringList full = command;
+                full[1] = which;
+                return full;
+            };
+            const Ran first = batch(of(project));
+            QVERIFY2(first.status == 0, qPrintable(first.errors));
+            // The maps that were written are the sources of the next project.
+            fs::path maps = out.toStdString();
+            for (const auto& entry : fs::recursive_directory_iterator(maps))
+                if (entry.path().extension() == ".png") maps = entry.path().parent_path();
+            const Ran made = batch(
+                {QStringLiteral("new"), QString::fromStdString(maps.string()), QStringLiteral("-o"), again});
+            QVERIFY2(QFileInfo::exists(again), qPrintable(made.errors));
+            const auto before = bytesIn(out.toStdString());
+            const Ran second = batch(of(again));
+            QCOMPARE(second.status, 1);
+            QVERIFY2(second.errors.contains(QStringLiteral("never written to")), qPrintable(second.errors));
+            QVERIFY(bytesIn(out.toStdString()) == before);
+        }
+    }
+    void aFrameThatIsASourceIsNotReplaced() {
+        const QString project = made("frames");
+        fs::rename(path("frames/pan_basecolor.png"), path("frames/s.0001.png"));
+        auto changed = loadProject(project.toStdString());
+        QVERIFY(changed.has_value());
+        for (auto& map : changed->sets[0].edit().maps)
+            if (map.role == "base-colour") map.file = "s.0001.png";
+        QVERIFY(saveProject(*changed, project.toStdString()));
+        const std::string before = *readFile(path("frames/s.0001.png"));
+        const Ran ran = batch({QStringLiteral("sheet"), project, QStringLiteral("--frames"),
+                               QStringLiteral("2"), QStringLiteral("-o"), at("frames/s.png"),
+                               QStringLiteral("--size"), QStringLiteral("40x30")});
+        QCOMPARE(ran.status, 1);
+        QVERIFY2(ran.errors.contains(QStringLiteral("never written to")), qPrintable(ran.errors));
+        QCOMPARE(*readFile(path("frames/s.0001.png")), before);
+    }
+    void aPlanWhoseFolderBecameTheSourcesIsNotBaked() {
+        const QString project = made("baked");
+        const Ran planned =
+            batch({QStringLiteral("plan"), project, QStringLiteral("--out"), at("bake-out"),
+                   QStringLiteral("--name"), QStringLiteral("pan_basecolor"), QStringLiteral("--channel"),
+                   QStringLiteral("base-colour"), QStringLiteral("-o"), at("bake.json")});
+        QVERIFY2(planned.status == 0, qPrintable(planned.errors));
+        const std::string before = *readFile(path("baked/pan_basecolor.png"));
+        fs::remove_all(path("bake-out"));
+        fs::create_directory_symlink(path("baked"), path("bake-out"));
+        const Ran ran = batch({QStringLiteral("bake"), at("bake.json")});
+        QCOMPARE(ran.status, 1);
+        QVERIFY2(ran.errors.contains(QStringLiteral("never written to")), qPrintable(ran.errors));
+        QCOMPARE(*readFile(path("baked/pan_basecolor.png")), before);
+    }
+    void aDeviceIsNoPicture() {
+        const Ran ran =
+            batch({QStringLiteral("picture"), made("device"), QStringLiteral("-o"),
+                   QStringLiteral("/dev/full"), QStringLiteral("--size"), QStringLiteral("40x30")});
+        QCOMPARE(ran.status, 1);
+        QVERIFY2(ran.errors.contains(QStringLiteral("is a device or a pipe")), qPrintable(ran.errors));
+        QVERIFY(fs::is_character_file("/dev/full"));
+    }
+    void aPlanThatNestsWithoutEndIsASentence() {
+        std::ofstream(path("deep.json")) << std::string(100000, '[') << std::string(100000, ']');
+        for (const char* command : {"status", "bake", "collect"}) {
+            const Ran ran = batch({QString::fromLatin1(command), at("deep.json")});
+            QCOMPARE(ran.status, 1);
+            QVERIFY2(ran.errors.contains(QStringLiteral("levels deep")), qPrintable(ran.errors));
+        }
+    }
+    void littleMemoryIsASentence() {
+        // Whatever the limit, the tool ends by itself: with the picture, or with a sentence.
+        for (const int megabytes : {200, 260, 320, 400}) {
+            const Ran ran = batch({QStringLiteral("picture"), kDemo, QStringLiteral("-o"), at("small.png"),
+                                   QStringLiteral("--size"), QStringLiteral("60x40")},
+                                  {}, rlim_t(megabytes) << 20);
+            QVERIFY2(ran.status == 0 || ran.status == 1, qPrintable(QString::number(megabytes)));
+        }
+    }
+    void upgradingKeepsEveryResultUnlessNewStepsAreAskedFor() {
+        Project p =
+            colourThrough({0.2f, 0.4f, 0.1f}, step("s", "hsv-shift", {{"hue", 40.0}, {"value", 0.5}}));
+        for (auto& s : p.lines[0].edit().steps) s.edit().version = 1;
+        QVERIFY(saveProject(p, path("old.palekettle")));
+        const QString old = at("old.palekettle"), kept = at("kept.palekettle"),
+                      renewed = at("new.palekettle");
+        const Ran plain = batch({QStringLiteral("upgrade"), old, QStringLiteral("-o"), kept});
+        QCOMPARE(plain.status, 0);
+        QVERIFY(plain.output.contains(QStringLiteral("1 steps keep what they computed before.")));
+        QCOMPARE(batch({QStringLiteral("upgrade"), old, QStringLiteral("-o"), kept}).status,
+                 1);  // it is there already
+        QCOMPARE(batch({QStringLiteral("upgrade"), old, QStringLiteral("-o"), renewed,
+                        QStringLiteral("--newest-steps")})
+                     .status,
+                 0);
+        const auto probed = [&](const QString& file) {
+            return batch({QStringLiteral("probe"), file, QStringLiteral("--line"), QStringLiteral("base"),
+                          QStringLiteral("--uv"), QStringLiteral("0.5,0.5")})
+                .output;
+        };
+        QCOMPARE(probed(kept), probed(old));
+        QVERIFY(probed(renewed) != probed(old));
+    }
+    void aNameWithASlashIsRefused() {
+        const QString project = made("slash");
+        for (const QStringList& command :
+             {QStringList{QStringLiteral("export"), project, QStringLiteral("--out"), at("s-out"),
+                          QStringLiteral("--name"), QStringLiteral("a/{channel}")},
+              {QStringLiteral("materials"), project, QStringLiteral("--out"), at("s-out"),
+               QStringLiteral("--name"), QStringLiteral("a/b")}}) {
+            const Ran ran = batch(command);
+            QCOMPARE(ran.status, 1);
+            QVERIFY2(ran.errors.contains(QStringLiteral("which no name of a file can have")),
+                     qPrintable(ran.errors));
+        }
     }
     void longLinesAreNoDepth() {
         Project p;
