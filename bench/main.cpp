@@ -104,6 +104,11 @@ int main(int argc, char** argv) {
         out["ratios"]["hundred-steps-to-one-step"] = ratio100;
         out["microseconds"]["hundred-steps-block-set-up-per-step"] = block;
     }
+    if (std::regex_search("ten-display-steps-to-ten-linear", std::regex(filter))) {
+        const double measured = kettle::bench::displayStepsRatio();
+        fmt::print("{:<48} {:>10.2f} ×\n", "ten-display-steps-to-ten-linear", measured);
+        out["ratios"]["ten-display-steps-to-ten-linear"] = measured;
+    }
     if (std::regex_search("window", std::regex(filter))) {
         const auto measured = windowFigures();
         for (const auto& [name, ms] : measured.items()) {

@@ -18,7 +18,7 @@ struct Shifts {
     ResolvedMaps maps;
     SampleCache samples;
     std::vector<Plane> outputs;
-    explicit Shifts(int count) {
+    explicit Shifts(int count, const std::string& worksIn = "linear") {
         Project p;
         p.sets.emplace_back(TextureSet{"set", "Set", "", {{"base-colour", "base.png", "sRGB", {}}}, {}});
         Line line{"base", "base", Kind::Colour, "base-colour", {}, {}};
@@ -32,7 +32,7 @@ struct Shifts {
             Step shift;
             shift.id = "s" + std::to_string(i);
             shift.type = "hsv-shift";
-            shift.controls = {{"hue", 1.0 + i}, {"saturation", 1.01}, {"value", 0.99}};
+            shift.controls = {{"hue", 1.0 + i}, {"saturation", 1.01}, {"value", 0.99}, {"works-in", worksIn}};
             line.steps.emplace_back(shift);
         }
         p.lines.emplace_back(line);
@@ -71,6 +71,17 @@ StepCosts stepCosts() {
         setUps.push_back(blocks / (99.0 * kBlocks) * 1e6);
     }
     return {medianOf(ratios), medianOf(setUps)};
+}
+
+double displayStepsRatio() {
+    const ThreadLimit limit(1);
+    Shifts linear(10), display(10, "encoded");
+    std::vector<double> ratios;
+    for (int round = 0; round < 64; ++round) {
+        const double light = linear.seconds(kPoints, kBlock), shown = display.seconds(kPoints, kBlock);
+        if (round > 0) ratios.push_back(shown / light);
+    }
+    return medianOf(ratios);
 }
 
 }  // namespace kettle::bench

@@ -54,8 +54,9 @@ Project chainProject() {
     Project p;
     p.sets.emplace_back(TextureSet{
         "set", "Set", "", {{"base-colour", "base.png", "sRGB", {}}, {"grey", "grey.png", "raw", {}}}, {}});
-    Step shift =
-        makeStep("shift", "hsv-shift", {{"hue", kHue}, {"saturation", kSaturation}, {"value", kValue}});
+    Step shift = makeStep(
+        "shift", "hsv-shift",
+        {{"hue", kHue}, {"saturation", kSaturation}, {"value", kValue}, {"works-in", std::string("linear")}});
     Step blend = makeStep("blend", "blend", {{"mode", std::string("multiply")}, {"amount", kAmount}});
     blend.feeds = {{"over", fromLine("over")}, {"mask", fromLine("mask")}};
     Step over = makeStep("over-ramp", "ramp-remap", {{"ramp", rampOf(kOverRamp)}});

@@ -58,7 +58,8 @@ void CopiesPlot::paintDial(QPainter& p) const {
     p.setBrush(Qt::NoBrush);
     p.drawEllipse(middle, radius / 2, radius / 2);
     for (std::size_t i = 0; i < m_objects->ofObjects.size(); ++i) {
-        const Hsv hsv = hsvOf(m_objects->ofObjects[i]);
+        const Vec3& own = m_objects->ofObjects[i];
+        const Hsv hsv = hsvOf({linearToSrgb(own.x), linearToSrgb(own.y), linearToSrgb(own.z)});
         const double angle = static_cast<double>(hsv.hue) * 3.14159265358979 / 180,
                      out = (radius - 6) * static_cast<double>(std::clamp(hsv.saturation, 0.0f, 1.0f));
         paintDot(p, middle + QPointF(std::cos(angle) * out, -std::sin(angle) * out), shown(*m_objects, i));

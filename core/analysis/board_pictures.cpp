@@ -9,6 +9,7 @@
 
 #include "core/analysis/shown_pixels.h"
 #include "core/colour/encoding.h"
+#include "core/document/shown_steps.h"
 #include "core/steps/map_placement.h"
 #include "core/steps/step.h"
 
@@ -75,6 +76,58 @@ std::vector<std::uint32_t> shownPixels(Kind kind, const std::array<const float*,
 
 constexpr int kWholeSide = 80;
 
+/// The wants of steps that read something else than the usual numbers of what comes in.
+class UnusualReadings {
+public:
+    UnusualReadings(const Project& project, const Look* look, const Catalogue& steps,
+                    std::vector<Want>& wants) {
+        ShownSteps shown(project, look);
+        std::size_t number = 0;
+        for (const auto& line : project.lines)
+            for (std::size_t s = 0; s < line->steps.size(); ++s, ++number) {
+                const Step& step = shown.of(*line->steps[s]);
+                const StepSpec* spec = steps.find(step.type);
+                if (spec == nullptr) continue;
+                const Reading reading = readingOf(*spec, StepView(*spec, step, line->kind));
+                if (reading == Reading{} || (reading.input.empty() && (s == 0 || line->kind != Kind::Colour)))
+                    continue;
+                const auto joined = step.feeds.find(reading.input);
+                Kind kind = line->kind;
+                if (!reading.input.empty()) {
+                    if (joined == step.feeds.end()) continue;
+                    const auto declared =
+                        std::find_if(spec->feeds.begin(), spec->feeds.end(),
+                                     [&](const FeedSpec& f) { return f.id == reading.input; });
+                    kind = declared->kind.value_or(kind);
+                }
+                m_all.push_back({number, wants.size(), kind, line->kind, reading});
+                if (reading.input.empty())
+                    wants.push_back({line->id, line->steps[s - 1]->id, 4});
+                else
+                    wants.push_back({line->id, step.id, kind == Kind::Scalar ? 1 : 4, false, reading.input});
+            }
+    }
+    /// For each step, in the order of the network.
+    std::map<std::size_t, std::shared_ptr<const StepPictures::Read>> read(const Sampled& all) const {
+        std::map<std::size_t, std::shared_ptr<const StepPictures::Read>> made;
+        for (const One& one : m_all) {
+            const float* alpha = one.kind == Kind::Colour ? all.plane(one.want, 3) : nullptr;
+            made[one.step] = std::make_shared<const StepPictures::Read>(
+                StepPictures::Read{spreadOf(one.kind, all.colour(one.want), all.count, one.reading, alpha),
+                                   spreadOf(one.lineKind, all.colour(one.step), all.count, one.reading)});
+        }
+        return made;
+    }
+
+private:
+    struct One {
+        std::size_t step, want;
+        Kind kind, lineKind;
+        Reading reading;
+    };
+    std::vector<One> m_all;
+};
+
 }  // namespace
 
 BoardPictures::BoardPictures(int thumbnailWidth, int thumbnailHeight, int ribbonRows)
@@ -111,6 +164,7 @@ ByName<StepPictures> BoardPictures::paint(const Project& project, const std::str
     const EffectWants effects(project, network, project.findLook(look), resources.steps(), wants,
                               {.cancel = cancel});
     if (cancel.isCancelled()) return {};
+    const UnusualReadings readings(project, project.findLook(look), resources.steps(), wants);
     Rules rules = resources.rules();
     rules.cancel = &cancel, rules.network = &network;
     CompiledTwice both = compileTwice(project, project.findLook(look), wants, steps.size(), rules);
@@ -149,6 +203,7 @@ ByName<StepPictures> BoardPictures::paint(const Project& project, const std::str
     });
     if (cancel.isCancelled()) return {};
     std::vector<std::pair<std::string, StepPictures>> each(steps.size());
+    for (auto& [step, read] : readings.read(all)) each[step].second.read = std::move(read);
     for (std::size_t i = 0; i < steps.size(); ++i) {
         each[i].first = std::move(steps[i].first);
         each[i].second.result = made[first[i]];

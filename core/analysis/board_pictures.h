@@ -26,6 +26,12 @@ struct StepPictures {
     /// Never null. Steps whose results are computed alike, as those without effect and the steps before them,
     /// share one.
     std::shared_ptr<const ResultPictures> result = nothing();
+    /// The histograms of what the step reads, and of its result in the same numbers, where those are not the
+    /// usual ones of what comes in; null where they are.
+    struct Read {
+        Spread in, out;
+    };
+    std::shared_ptr<const Read> read{};
     std::string noEffect;    ///< why the step changes nothing; empty if it does
     std::string warning;     ///< what is wrong with its map's file; empty if nothing is
     std::string encoding{};  ///< of a map: what it is read as, and whether by itself

@@ -7,6 +7,7 @@
 #include <utility>
 
 #include "core/analysis/sampling.h"
+#include "core/analysis/tones.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 #include "core/document/edits.h"
@@ -146,10 +147,13 @@ Result<Project> pickBand(const Project& project, const std::string& look, const 
     }
     const Vec3 mean =
         meanOf(sampleWants(project, project.findLook(look), {want}, resources, pointsOf(area)), 0);
-    const Hsv hsv = hsvOf(mean);
-    if (hsv.saturation < 0.02f)
+    const Step shown = withLook(project, *line.steps[place->step], project.findLook(look));
+    Reading hsv = readingOf(*spec, StepView(*spec, shown, line.kind));
+    hsv.model = "hsv";
+    const Vec3 picked = numbersRead(mean, hsv);
+    if (picked.y < 0.02f)
         return fail(ErrorKind::Refused, "What you picked is grey and has no hue. Pick a coloured place.");
-    Controls controls{{band.prefix + "centre", std::round(static_cast<double>(hsv.hue) * 10) / 10}};
+    Controls controls{{band.prefix + "centre", std::round(static_cast<double>(picked.x) * 3600) / 10}};
     if (!band.toggle.empty()) controls[band.toggle] = true;
     return withControls(project, look, step, controls);
 }

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/analysis/sampling.h"
+#include "core/analysis/tones.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 #include "core/colour/ramp.h"
@@ -30,11 +31,16 @@ Result<std::size_t> indexOf(const Project& project, const LinePlace& place, std:
     return line->steps.size();
 }
 
+/// As the status bar and the hue dial have it, and as new steps work.
+Hsv displayedHsv(Vec3 linear) {
+    return hsvOf({linearToSrgb(linear.x), linearToSrgb(linear.y), linearToSrgb(linear.z)});
+}
+
 Result<double> hueAt(const Project& project, const std::string& look, const LinePlace& place, Area area,
                      const Resources& resources) {
     const auto mean = meanColour(project, look, place.line, place.after, area, resources);
     if (!mean) return fail(mean.error());
-    const Hsv hsv = hsvOf({mean->r, mean->g, mean->b});
+    const Hsv hsv = displayedHsv({mean->r, mean->g, mean->b});
     if (hsv.saturation < 0.02f)
         return fail(ErrorKind::Refused,
                     "What you point at is grey and has no hue. Point at a coloured place.");
@@ -46,40 +52,67 @@ struct Band {
     double centre, width, softness;
 };
 
-/// The hill of hues around `hue` in the whole picture, from valley to valley: what an artist means by "this
-/// red" where rust lies close by. Hues count by their chroma; a valley is where less than a tenth of the
-/// hill's height is left.
+/// How the hues of a picture are spread: the share of each bin, weighted by chroma so that greys do not
+/// count.
+class HueHistogram {
+public:
+    static constexpr int kBins = 180;
+    static constexpr double kBin = 360.0 / kBins;
+
+    HueHistogram(const std::array<const float*, 3>& planes, std::size_t count) {
+        for (std::size_t i = 0; i < count; ++i) {
+            const Hsv hsv = displayedHsv({planes[0][i], planes[1][i], planes[2][i]});
+            const auto bin = static_cast<std::size_t>(static_cast<double>(hsv.hue) / kBin) % kBins;
+            m_counts[bin] += static_cast<double>(hsv.saturation * hsv.value);
+        }
+    }
+    /// Smoothed over three bins; any whole number, the circle goes round.
+    double at(int bin) const { return 0.25 * count(bin - 1) + 0.5 * count(bin) + 0.25 * count(bin + 1); }
+
+private:
+    double count(int bin) const { return m_counts[static_cast<std::size_t>((bin % kBins + kBins) % kBins)]; }
+    std::array<double, kBins> m_counts{};
+};
+
+/// How far a band may reach from bin `own` to one side, in degrees: over the hill, down to where less than a
+/// tenth of its height `top` is left, and on over the valley to where the next hill begins, but no further
+/// than `enough`.
+double reachOf(const HueHistogram& hues, int own, int way, double top, double enough) {
+    constexpr double kFarthest = 30, kFoot = 0.1, kNextHill = 0.03;
+    const auto at = [&](int far) { return hues.at(own + way * far); };
+    int far = 2;
+    while (far * HueHistogram::kBin < kFarthest && at(far) > kFoot * top) ++far;
+    double lowest = at(far);
+    while (far * HueHistogram::kBin < enough) {
+        const double next = at(far + 1);
+        if (next > kNextHill * top && next > 2 * lowest) break;
+        lowest = std::min(lowest, next);
+        ++far;
+    }
+    return far * HueHistogram::kBin;
+}
+
+/// The hues around `hue` in the whole picture, from valley to valley: what an artist means by "this red"
+/// where rust is near. A flat paint is a hill of a few degrees, but its soft edges are mixtures with other
+/// paints whose hues reach further: the band is at least 12 degrees wide and 8 soft where no other hill
+/// stands in its way.
 Band bandAround(double hue, const Project& project, const std::string& look, const LinePlace& place,
                 const Resources& resources) {
-    constexpr int kBins = 180, kSide = 160, kFarthest = 30;
-    constexpr double kBin = 360.0 / kBins, kValley = 0.1;
+    constexpr int kSide = 160;
+    constexpr double kLeastWidth = 12, kSoftness = 8;
     const PointSet points = analysisPoints(project, resources, kSide);
     const Sampled s =
         sampleWants(project, project.findLook(look), {{place.line, place.after, 3}}, resources, points);
-    const auto planes = s.colour(0);
-    std::array<double, kBins> counts{};
-    for (std::size_t i = 0; i < s.count; ++i) {
-        const Hsv hsv = hsvOf({planes[0][i], planes[1][i], planes[2][i]});
-        const auto bin = static_cast<std::size_t>(static_cast<double>(hsv.hue) / kBin) % kBins;
-        counts[bin] += static_cast<double>(hsv.saturation * hsv.value);
-    }
-    const auto at = [&](int bin) {
-        const auto one = [&](int b) { return counts[static_cast<std::size_t>((b % kBins + kBins) % kBins)]; };
-        return 0.25 * one(bin - 1) + 0.5 * one(bin) + 0.25 * one(bin + 1);
-    };
-    const int own = static_cast<int>(hue / kBin);
+    const HueHistogram hues(s.colour(0), s.count);
+    const int own = static_cast<int>(hue / HueHistogram::kBin);
     double top = 0;
-    for (int b = own - 2; b <= own + 2; ++b) top = std::max(top, at(b));
-    const auto reach = [&](int way) {
-        int far = 2;
-        while (far < kFarthest / kBin && at(own + way * far) > kValley * top) ++far;
-        return far * kBin;
-    };
-    const double low = reach(-1), high = reach(1);
-    const double centre = std::fmod(hue + (high - low) / 2 + 360, 360.0);
-    // The soft edge lies inside of the valleys.
-    const double softness = std::min(6.0, (low + high) / 6);
-    return {std::round(centre * 10) / 10, std::round((low + high - 2 * softness) * 10) / 10,
+    for (int b = own - 2; b <= own + 2; ++b) top = std::max(top, hues.at(b));
+    const double enough = kLeastWidth / 2 + kSoftness;
+    const double low = reachOf(hues, own, -1, top, enough), high = reachOf(hues, own, 1, top, enough);
+    const double centre = std::fmod(hue + (high - low) / 2 + 360, 360.0), reach = (low + high) / 2;
+    // The soft edge ends in the valleys; where there is less room than wanted, both parts shrink alike.
+    const double softness = kSoftness * std::min(1.0, reach / enough);
+    return {std::round(centre * 10) / 10, std::round(2 * (reach - softness) * 10) / 10,
             std::round(softness * 10) / 10};
 }
 
@@ -225,11 +258,14 @@ Result<PlaceEdit> rampStopAt(const Project& project, const std::string& look, co
     if (isFed)
         want = {line.id, step, 1, false, "reads-from"};
     else if (line.kind == Kind::Colour)
-        want.component = view.choice("reads");
+        want.components = 4;
     const Compiled compiled = compile(project, project.findLook(look), {want}, resources.rules());
     const auto values = runAt(compiled.program, resources.resolve(project, compiled.program), u, v);
-    float x = values[static_cast<std::size_t>(compiled.planes[0][0])];
-    if (!isFed && line.kind == Kind::Colour && view.choice("scale") == "linear") x = srgbToLinear(x);
+    const auto value = [&](std::size_t c) { return values[static_cast<std::size_t>(compiled.planes[0][c])]; };
+    const float x =
+        isFed || line.kind != Kind::Colour
+            ? value(0)
+            : numberRead(Kind::Colour, {value(0), value(1), value(2)}, readingOf(*spec, view), value(3));
     Ramp ramp = view.ramp("ramp");
     const Vec3 there = rampAt(compileRamp(ramp), x);
     RampStop stop;

@@ -8,6 +8,7 @@
 
 #include "core/analysis/or_zero.h"
 #include "core/analysis/shown_pixels.h"
+#include "core/base/pi.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 
@@ -39,6 +40,11 @@ std::size_t binOf(float x) {
     return static_cast<std::size_t>(std::clamp(orZero(x), 0.0f, 1.0f) * (Spread::kBins - 1) + 0.5001f);
 }
 
+void countHue(Spread& spread, const Hsv& hsv, float share) {
+    const auto hue = static_cast<std::size_t>(hsv.hue / 5.0f) % Spread::kHues;
+    spread.hues[hue] += share * hsv.saturation * std::min(hsv.value, 1.0f);
+}
+
 /// A chunk of colours: encoded together, counted one by one.
 void countColours(Spread& spread, const std::array<const float*, 3>& planes, std::size_t begin,
                   std::size_t count, float share) {
@@ -52,9 +58,36 @@ void countColours(Spread& spread, const std::array<const float*, 3>& planes, std
     for (std::size_t i = 0; i < count; ++i) {
         for (std::size_t c = 0; c < 3; ++c) spread.components[c][binOf(shown[c][i])] += share;
         spread.brightness[binOf(shown[3][i])] += share;
-        const Hsv hsv = hsvOf({linear[0][i], linear[1][i], linear[2][i]});
-        const auto hue = static_cast<std::size_t>(hsv.hue / 5.0f) % Spread::kHues;
-        spread.hues[hue] += share * hsv.saturation * std::min(hsv.value, 1.0f);
+        countHue(spread, hsvOf({shown[0][i], shown[1][i], shown[2][i]}), share);
+    }
+}
+
+Vec3 shownOf(Vec3 linear) {
+    return {linearToSrgb(linear.x), linearToSrgb(linear.y), linearToSrgb(linear.z)};
+}
+
+/// Lightness and saturation of the double hexcone. Source: G. H. Joblove, D. Greenberg, 1978.
+Vec3 hslOf(Vec3 rgb) {
+    const float high = std::max({rgb.x, rgb.y, rgb.z, 0.0f}),
+                low = std::max(std::min({rgb.x, rgb.y, rgb.z}), 0.0f);
+    const float lightness = (high + low) / 2, room = 1 - std::fabs(2 * lightness - 1);
+    return {hsvOf(rgb).hue / 360, room > 0 ? (high - low) / room : 0.0f, lightness};
+}
+
+/// Colours in a reading's own numbers, one by one.
+void countAsRead(Spread& spread, const std::array<const float*, 3>& planes, std::size_t count,
+                 const Reading& reading, const float* alpha) {
+    const float share = 1.0f / static_cast<float>(count);
+    for (std::size_t i = 0; i < count; ++i) {
+        const Vec3 linear{orZero(planes[0][i]), orZero(planes[1][i]), orZero(planes[2][i])};
+        const Vec3 numbers = numbersRead(linear, reading);
+        spread.components[0][binOf(numbers.x)] += share;
+        spread.components[1][binOf(numbers.y)] += share;
+        spread.components[2][binOf(numbers.z)] += share;
+        spread.brightness[binOf(
+            numberRead(Kind::Colour, linear, reading, alpha != nullptr ? alpha[i] : 1.0f))] += share;
+        countHue(spread, hsvOf(reading.numbers == NumberSpace::DisplayEncoded ? shownOf(linear) : linear),
+                 share);
     }
 }
 
@@ -106,13 +139,54 @@ float percentileOf(const std::array<float, Spread::kBins>& bins, float share) {
     return 0;
 }
 
-Spread spreadOf(Kind kind, const std::array<const float*, 3>& planes, std::size_t count) {
-    if (areEven(kind, planes, count)) count = 1;
+Vec3 numbersRead(Vec3 linear, const Reading& reading) {
+    const Vec3 rgb = reading.numbers == NumberSpace::DisplayEncoded ? shownOf(linear) : linear;
+    if (reading.model == "hsv") {
+        const Hsv hsv = hsvOf(rgb);
+        return {hsv.hue / 360, hsv.saturation, hsv.value};
+    }
+    if (reading.model == "hsl") return hslOf(rgb);
+    if (reading.model == "oklch") {
+        const Vec3 lab = oklabOf(linear);
+        const float turn = std::atan2(lab.z, lab.y) / (2 * kPi);
+        return {lab.x, std::hypot(lab.y, lab.z), turn < 0 ? turn + 1 : turn};
+    }
+    return rgb;
+}
+
+float numberRead(Kind kind, Vec3 value, const Reading& reading, float alpha) {
+    if (kind == Kind::Scalar) return value.x;
+    if (kind == Kind::Normal) return 0;
+    const bool isShown = reading.numbers == NumberSpace::DisplayEncoded;
+    const std::string& of = reading.component;
+    if (of.empty() || of == "luminance") return isShown ? linearToSrgb(luminance(value)) : luminance(value);
+    if (of == "alpha") return alpha;
+    const Vec3 rgb = isShown ? shownOf(value) : value;
+    if (of == "red") return rgb.x;
+    if (of == "green") return rgb.y;
+    if (of == "blue") return rgb.z;
+    if (of == "maximum") return std::max({rgb.x, rgb.y, rgb.z});
+    if (of == "minimum") return std::min({rgb.x, rgb.y, rgb.z});
+    if (of == "average") return (rgb.x + rgb.y + rgb.z) / 3;
+    if (of == "lightness") return hslOf(rgb).z;
+    const Hsv hsv = hsvOf(rgb);
+    return of == "hue" ? hsv.hue / 360 : hsv.saturation;
+}
+
+Spread spreadOf(Kind kind, const std::array<const float*, 3>& planes, std::size_t count,
+                const Reading& reading, const float* alpha) {
+    if (areEven(kind, planes, count) && (alpha == nullptr || reading.component != "alpha")) count = 1;
     Spread spread;
     spread.components.resize(kind == Kind::Scalar ? 1 : 3);
     for (auto& bins : spread.components) bins.fill(0);
     if (count == 0) return spread;
     const float share = 1.0f / static_cast<float>(count);
+    Reading usual;
+    usual.input = reading.input;
+    if (kind == Kind::Colour && !(reading == usual)) {
+        countAsRead(spread, planes, count, reading, alpha);
+        return spread;
+    }
     if (kind == Kind::Colour) {
         for (std::size_t at = 0; at < count; at += 512)
             countColours(spread, planes, at, std::min<std::size_t>(512, count - at), share);

@@ -7,16 +7,17 @@
 
 #include "core/base/vec.h"
 #include "core/document/project.h"
+#include "core/steps/reading.h"
 
 namespace kettle {
 
-/// Histogram of values on 0..1 (what lies outside counts at the ends). Each component's bins sum to 1, or are
-/// all 0 without any points. Scalars have one component, the others three. Colours count display-encoded, as
-/// they look.
+/// Histogram of values on 0..1 (values outside count at the ends). Each component's bins sum to 1, or are all
+/// 0 without any points. Scalars have one component, the others three. Colours count in the reading's
+/// numbers: display-encoded where nothing else is said.
 struct Spread {
     static constexpr std::size_t kBins = 64;
     std::vector<std::array<float, kBins>> components;
-    /// The same of the luminance (of a scalar: its value), display-encoded for colours: what a ramp reads.
+    /// The same of the component that is read: the luminance, or a scalar's value.
     std::array<float, kBins> brightness{};
     static constexpr std::size_t kHues = 72;
     /// Share of each 5 degrees of hue, weighted by saturation times value so that greys do not count; sums to
@@ -29,9 +30,14 @@ struct Spread {
 /// empty spread.
 float percentileOf(const std::array<float, Spread::kBins>& bins, float share);
 
-/// `planes`: one for a scalar, three for others, each `count` floats as a program gives them (linear, raw, or
-/// vectors).
-Spread spreadOf(Kind kind, const std::array<const float*, 3>& planes, std::size_t count);
+/// `planes`: one for a scalar, three for others, each `count` floats as a program gives them (linear Rec.709,
+/// raw, or vectors). `alpha`: `count` floats for a reading of alpha; null: 1 everywhere.
+Spread spreadOf(Kind kind, const std::array<const float*, 3>& planes, std::size_t count,
+                const Reading& reading = {}, const float* alpha = nullptr);
+/// The three numbers that a reading counts of a linear Rec.709 colour; hues as 0..1 of a turn.
+Vec3 numbersRead(Vec3 linear, const Reading& reading);
+/// The number that a reading takes of one value (as the planes above); a scalar's own value, 0 of a normal.
+float numberRead(Kind kind, Vec3 value, const Reading& reading, float alpha = 1);
 
 /// The painted line: `rows` display colours (0xAARRGGBB) from light (first) to dark, each the mean of its
 /// share of the points sorted by luminance. Normals are sorted by how far they lean.

@@ -53,18 +53,23 @@ inline constexpr PowerTable kEncodeExponent = {
     {1.40825604615f, 1.87979629528f, 2.50922701266f, 3.34941621965f, 4.4709342582f, 5.96798123321f,
      0.0784133441455f, 0.104669256864f, 0.139716695569f, 0.186499413538f, 0.24894684997f, 0.33230417691f,
      0.443572859046f, 0.592098730483f, 0.790356983052f, 1.055f}};
-/// m^2.4, 6e-8.
+/// m^2.4, 6e-8. The coefficients of both add up to exactly 1 in the order in which they are evaluated, fused
+/// or not, so that 1 becomes exactly 1: blend modes branch there.
 inline constexpr float kDecodeMantissa[] = {
-    0.016557934018419459f,  -0.11973770641818972f, 0.72917382921888752f,   0.44659640226845949f,
+    0.0165578723f,          -0.11973770641818972f, 0.72917382921888752f,   0.44659640226845949f,
     -0.085695264801270599f, 0.014253270738420251f, -0.0011484043871704505f};
 /// m^(1 / 2.4): 4e-8, and for what becomes a byte 1.3e-5.
 inline constexpr float kEncodeMantissa[] = {
-    0.33084374023133731f,  1.161206582822353f,    -0.89315297387189741f,  0.6294801500311209f,
+    0.330843687f,          1.161206582822353f,    -0.89315297387189741f,  0.6294801500311209f,
     -0.31045731304621599f, 0.098799953244964105f, -0.018191337135056837f, 0.0014712323783834733f};
 inline constexpr float kEncodeMantissaOfBytes[] = {0.412809969431f, 0.82440355881f, -0.313670527419f,
                                                    0.086953545784f, -0.0104832099951f};
 /// Up to here the curve is straight, with this slope.
 inline constexpr float kStraightEncoded = 0.04045f, kStraightLinear = 0.0031308f, kSlope = 12.92f;
+/// The standard's 0.055, as the float that leaves exactly 1 of the curve's end; and 0.055 / 1.055, to which
+/// the scale is what is missing to exactly 1: near black it is the offset that must be exact.
+inline constexpr float kOffset = 1.055f - 1.0f, kScaledOffset = 0.0521326996f, kScale = 1.0f - kScaledOffset;
+static_assert(kScale + kScaledOffset == 1.0f);
 
 // The functions below take several vectors side by side: each step of a polynomial waits for the one before
 // it, and what its neighbours do meanwhile costs nothing.
@@ -121,7 +126,7 @@ HWY_INLINE V PowerByParts(D d, V x, const PowerTable& ofExponent, const float (&
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V DecodeSrgb(D d, V encoded) {
     const V x = hn::Abs(encoded), most = hn::Set(d, 4000.0f);
-    const V base = hn::MulAdd(x, hn::Set(d, 1.0f / 1.055f), hn::Set(d, 0.055f / 1.055f));
+    const V base = hn::MulAdd(x, hn::Set(d, kScale), hn::Set(d, kScaledOffset));
     V curve = PowerByParts(d, base, kDecodeExponent, kDecodeMantissa);
     const auto beyond = hn::Gt(x, most);
     if (!hn::AllFalse(d, beyond))
@@ -131,12 +136,14 @@ HWY_INLINE V DecodeSrgb(D d, V encoded) {
     return hn::CopySign(y, encoded);
 }
 
-/// The same for whole numbers of which `top` is 1, as they are stored.
+/// The same for whole numbers of which `top` is 1, as they are stored: 255 and 65535 become exactly 1, fused
+/// or not.
 template <std::size_t kSide, class D, class V = hn::Vec<D>>
 HWY_INLINE void DecodeStored(D d, V (&code)[kSide], float top) {
     V base[kSide];
+    const float scale = 0.947867298578f / top;
     for (std::size_t s = 0; s < kSide; ++s)
-        base[s] = hn::MulAdd(code[s], hn::Set(d, 1.0f / 1.055f / top), hn::Set(d, 0.055f / 1.055f));
+        base[s] = hn::MulAdd(code[s], hn::Set(d, scale), hn::Set(d, kScaledOffset));
     PowerByParts(d, base, kDecodeExponent, kDecodeMantissa);
     for (std::size_t s = 0; s < kSide; ++s)
         code[s] = hn::IfThenElse(hn::Le(code[s], hn::Set(d, kStraightEncoded * top)),
@@ -154,7 +161,7 @@ HWY_INLINE V DecodeStored(D d, V code, float top) {
 template <class D, class V = hn::Vec<D>>
 HWY_INLINE V EncodeSrgb(D d, V linear) {
     const V x = hn::Abs(linear), most = hn::Set(d, 120.0f);
-    V curve = hn::Sub(PowerByParts(d, x, kEncodeExponent, kEncodeMantissa), hn::Set(d, 0.055f));
+    V curve = hn::Sub(PowerByParts(d, x, kEncodeExponent, kEncodeMantissa), hn::Set(d, kOffset));
     const auto beyond = hn::Gt(x, most);
     if (!hn::AllFalse(d, beyond))
         curve = hn::IfThenElse(
@@ -173,7 +180,7 @@ HWY_INLINE void EncodeUnit(D d, V (&x)[kSide], const float (&ofMantissa)[kCount]
     PowerByParts(d, curve, kEncodeExponent, ofMantissa);
     for (std::size_t s = 0; s < kSide; ++s)
         x[s] = hn::IfThenElse(hn::Le(x[s], hn::Set(d, kStraightLinear)), hn::Mul(x[s], hn::Set(d, kSlope)),
-                              hn::Sub(curve[s], hn::Set(d, 0.055f)));
+                              hn::Sub(curve[s], hn::Set(d, kOffset)));
 }
 template <std::size_t kCount, class D, class V = hn::Vec<D>>
 HWY_INLINE V EncodeUnit(D d, V x, const float (&ofMantissa)[kCount]) {

@@ -8,6 +8,10 @@
 
 namespace kettle {
 
+/// The space of a step's numbers on a colour line: light as it adds up, or the numbers of a display (sRGB
+/// curve, extended odd-symmetrically). Scalar and normal lines are raw, whatever is said.
+enum class NumberSpace { LinearLight, DisplayEncoded };
+
 /// Display-encoded to linear. IEC 61966-2-1, the exact piecewise curve, extended odd-symmetrically to
 /// negatives.
 float srgbToLinear(float encoded);

@@ -13,8 +13,9 @@ enum class RampInterpolation { Hold, Linear, Smooth, Spline, SoftSpline };
 enum class RampMixing { Linear, Encoded, HsvShort, HsvLong, Oklab };
 
 struct RampStop {
-    float position = 0;  ///< 0..1 along the ramp
-    Vec3 colour;         ///< linear; a grey ramp keeps its value in all three
+    float position = 0;   ///< 0..1 along the ramp
+    Vec3 colour;          ///< linear; a grey ramp keeps its value in all three
+    std::string extra{};  ///< as Ramp::extra
     bool operator==(const RampStop&) const = default;
 };
 
@@ -22,6 +23,7 @@ struct Ramp {
     std::vector<RampStop> stops{{0, {0, 0, 0}}, {1, {1, 1, 1}}};
     RampInterpolation interpolation = RampInterpolation::Linear;
     RampMixing mixing = RampMixing::Linear;
+    std::string extra{};  ///< JSON object of fields that this version does not know; kept and written back
     bool operator==(const Ramp&) const = default;
     /// True if it gives every input in 0..1 back unchanged on each component.
     bool isIdentity() const;

@@ -259,6 +259,14 @@ Result<Project> resetControl(const Project& project, const std::string& look, co
     return p;
 }
 
+Result<Project> useNewestVersion(const Project& project, const std::string& step) {
+    const auto at = project.findStep(step);
+    if (!at) return noStep(step);
+    Project p = project;
+    stepForWriting(p, *at).version = kNewestStepVersion;
+    return p;
+}
+
 Result<Project> setBypass(const Project& project, const std::string& look, const std::string& step,
                           bool bypass) {
     const auto at = project.findStep(step);
@@ -346,8 +354,8 @@ Result<Project> removeLine(const Project& project, const std::string& line) {
             for (const auto& [name, feed] : step->feeds)
                 if (other->id != line && !feed.constant && feed.line == line)
                     return fail(ErrorKind::Refused,
-                                fmt::format("{} on {} reads this line as its {}. Take that feed off first.",
-                                            step->id, other->name, name));
+                                fmt::format("{} is read by {} of {}. Take that input off first.",
+                                            project.lines[*at]->name, name, other->name));
     Project p = project;
     for (const auto& step : project.lines[*at]->steps) dropChanges(p, step->id);
     p.lines.erase(p.lines.begin() + static_cast<std::ptrdiff_t>(*at));

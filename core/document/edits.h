@@ -47,6 +47,9 @@ Result<Project> setControl(const Project& project, const std::string& look, cons
 /// Back to what is below: in a look to the base's value, in the base to the step's default.
 Result<Project> resetControl(const Project& project, const std::string& look, const std::string& step,
                              const std::string& control);
+/// The step as a new one of its type, in all looks: what it holds stays, what it leaves to the defaults
+/// follows the newest ones. Errors: Refused (no such step).
+Result<Project> useNewestVersion(const Project& project, const std::string& step);
 Result<Project> setBypass(const Project& project, const std::string& look, const std::string& step,
                           bool bypass);
 

@@ -1,5 +1,7 @@
 // The values that a step holds, from JSON and back.
 #include <algorithm>
+#include <array>
+#include <charconv>
 #include <cmath>
 #include <limits>
 
@@ -38,6 +40,7 @@ Ramp readRamp(const Json& j, const std::string& path) {
         } else {
             wrong(p, "needs a grey or a colour");
         }
+        made.extra = stop.extra();
         ramp.stops.push_back(made);
     });
     const std::string interpolation = r.text("interpolation", "linear"), mixing = r.text("mixing", "linear");
@@ -48,6 +51,7 @@ Ramp readRamp(const Json& j, const std::string& path) {
     if (!mixingOf(mixing, ramp.mixing))
         wrong(path + ".mixing",
               fmt::format("is \"{}\", which is none of linear, encoded, hsv-short, hsv-long, oklab", mixing));
+    ramp.extra = r.extra();
     return ramp;
 }
 
@@ -58,7 +62,7 @@ double written(double v) {
 }
 
 Json triple(float r, float g, float b) {
-    return Json::array({written(r), written(g), written(b)});
+    return Json::array({shortest(r), shortest(g), shortest(b)});
 }
 
 }  // namespace
@@ -68,6 +72,22 @@ float real(double v, const std::string& path) {
     if (!(std::fabs(v) <= kMost))
         wrong(path, fmt::format("is {}, which is more than can be computed with", v));
     return static_cast<float>(v);
+}
+
+double shortest(float v) {
+    const auto bounded = static_cast<float>(written(static_cast<double>(v)));
+    std::array<char, 32> text{};
+    const auto end = std::to_chars(text.data(), text.data() + text.size(), bounded).ptr;
+    double read = 0;
+    std::from_chars(text.data(), end, read);
+    // The shortest text of the largest float is a little more than it.
+    const double most = static_cast<double>(std::numeric_limits<float>::max());
+    return std::clamp(read, -most, most);
+}
+
+bool isKnownShape(const Json& j) {
+    return j.is_boolean() || j.is_number() || j.is_string() || (j.is_object() && j.contains("stops")) ||
+           (j.is_array() && j.size() == 3);
 }
 
 ControlValue readControl(const Json& j, const std::string& path) {
@@ -91,16 +111,19 @@ Json write(const ControlValue& value) {
         Json operator()(const Ramp& ramp) const {
             Json stops = Json::array();
             for (const RampStop& s : ramp.stops) {
-                Json stop{{"at", written(s.position)}};
+                Json stop{{"at", shortest(s.position)}};
                 if (s.colour.x == s.colour.y && s.colour.y == s.colour.z)
-                    stop["grey"] = written(s.colour.x);
+                    stop["grey"] = shortest(s.colour.x);
                 else
                     stop["colour"] = triple(s.colour.x, s.colour.y, s.colour.z);
+                putExtra(stop, s.extra);
                 stops.push_back(std::move(stop));
             }
-            return {{"interpolation", nameOf(ramp.interpolation)},
-                    {"mixing", nameOf(ramp.mixing)},
-                    {"stops", stops}};
+            Json j{{"interpolation", nameOf(ramp.interpolation)},
+                   {"mixing", nameOf(ramp.mixing)},
+                   {"stops", stops}};
+            putExtra(j, ramp.extra);
+            return j;
         }
     };
     return std::visit(Writer{}, value);
@@ -111,19 +134,26 @@ Feed readFeed(const Json& j, const std::string& path) {
     Feed feed;
     if (const Json* constant = r.find("constant"); constant != nullptr) {
         feed.constant = readControl(*constant, path + ".constant");
+        feed.extra = r.extra();
         return feed;
     }
     feed.line = r.needText("line");
     feed.after = r.text("after");
     feed.component = r.text("component");
+    feed.extra = r.extra();
     return feed;
 }
 
 Json write(const Feed& feed) {
-    if (feed.constant) return {{"constant", write(*feed.constant)}};
-    Json j{{"line", feed.line}};
-    if (!feed.after.empty()) j["after"] = feed.after;
-    if (!feed.component.empty()) j["component"] = feed.component;
+    Json j = Json::object();
+    if (feed.constant) {
+        j["constant"] = write(*feed.constant);
+    } else {
+        j["line"] = feed.line;
+        if (!feed.after.empty()) j["after"] = feed.after;
+        if (!feed.component.empty()) j["component"] = feed.component;
+    }
+    putExtra(j, feed.extra);
     return j;
 }
 
@@ -152,12 +182,23 @@ Step readStep(const Json& j, const std::string& path) {
     step.role = r.text("role");
     step.bypass = r.flag("bypass");
     r.fields("controls", [&](const std::string& name, const Json& v, const std::string& p) {
-        step.controls[name] = readControl(v, p);
+        if (isKnownShape(v))
+            step.controls[name] = readControl(v, p);
+        else
+            step.unreadable[name] = textOf(v);
     });
     r.fields("feeds", [&](const std::string& name, const Json& v, const std::string& p) {
         step.feeds[name] = readFeed(v, p);
     });
     step.note = r.text("note");
+    const double version = r.number("version", 1);
+    if (!(version >= 1 && version == std::floor(version)))
+        wrong(r.at("version"), "should be a whole number from 1");
+    if (version > kNewestStepVersion)
+        wrong(r.at("version"),
+              fmt::format("is {}, and this program knows steps up to {}; a newer one made it", version,
+                          kNewestStepVersion));
+    step.version = static_cast<int>(version);
     step.extra = r.extra();
     return step;
 }
@@ -165,9 +206,12 @@ Step readStep(const Json& j, const std::string& path) {
 Json write(const Step& step) {
     Json j{{"id", step.id}, {"type", step.type}};
     if (!step.set.empty()) j["set"] = step.set;
+    if (step.version != 1) j["version"] = step.version;
     if (!step.role.empty()) j["role"] = step.role;
     if (step.bypass) j["bypass"] = true;
     for (const auto& [name, value] : step.controls) j["controls"][name] = write(value);
+    for (const auto& [name, value] : step.unreadable)
+        if (!step.controls.contains(name)) j["controls"][name] = Json::parse(value);
     for (const auto& [name, feed] : step.feeds) j["feeds"][name] = write(feed);
     if (!step.note.empty()) j["note"] = step.note;
     putExtra(j, step.extra);

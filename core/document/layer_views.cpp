@@ -32,7 +32,10 @@ Step neutralSource(const Line& line) {
 
 }  // namespace
 
-Project upToLayer(const Project& project, const std::string& id) {
+namespace {
+
+/// What stands above a layer is bypassed, with `takesLayer` false its own fills as well.
+Project cutAt(const Project& project, const std::string& id, bool takesLayer) {
     const Line* layer = findLayer(project, id);
     if (layer == nullptr) return project;
     const auto order = layersOf(project, layer->surface);
@@ -51,8 +54,8 @@ Project upToLayer(const Project& project, const std::string& id) {
         for (std::size_t i = line.steps.size(); i-- > 0;) {
             if (layerOf(*line.steps[i]).empty()) continue;
             const auto rank = rankOf(*line.steps[i]);
-            if (rank > top) end = i;
-            if (rank == top) {
+            if (rank > top || (rank == top && !takesLayer)) end = i;
+            if (rank == top && takesLayer) {
                 end = i + 1;
                 break;
             }
@@ -61,6 +64,16 @@ Project upToLayer(const Project& project, const std::string& id) {
             bypassEverywhere(shown, shown.lines[l].edit().steps[i]);
     }
     return shown;
+}
+
+}  // namespace
+
+Project upToLayer(const Project& project, const std::string& id) {
+    return cutAt(project, id, true);
+}
+
+Project belowLayer(const Project& project, const std::string& id) {
+    return cutAt(project, id, false);
 }
 
 Project onlyLayer(const Project& project, const std::string& id) {

@@ -11,6 +11,9 @@ namespace kettle {
 /// looks. The project itself for an unknown layer.
 Project upToLayer(const Project& project, const std::string& layer);
 
+/// The same without the layer itself: of the lowest layer, the bare surface.
+Project belowLayer(const Project& project, const std::string& layer);
+
 /// Only this layer over neutral channels, with its mask as it is.
 Project onlyLayer(const Project& project, const std::string& layer);
 

@@ -39,8 +39,14 @@ struct Feed {
     std::string line;
     std::string after;      ///< step id; empty: the end of the line
     std::string component;  ///< what a scalar feed reads of a colour line; empty: luminance
+    std::string extra{};    ///< as Step::extra
     bool operator==(const Feed&) const = default;
 };
+
+/// Counts the changes of what steps compute, over all types. A step keeps the number that it was made with
+/// and computes the same for ever; a type that did not change between two numbers computes the same for both.
+/// Files that say nothing mean 1.
+inline constexpr int kNewestStepVersion = 2;
 
 struct Step {
     std::string id, type;
@@ -48,8 +54,12 @@ struct Step {
     bool bypass = false;
     Controls controls;  ///< only what differs from the defaults
     std::map<std::string, Feed> feeds;
-    std::string extra;   ///< JSON object of fields this version does not know; kept and written back
+    std::string extra;  ///< JSON object of fields this version does not know; kept and written back
+    /// Controls whose values have a shape that this version does not know, as JSON; kept and written back,
+    /// and the default stands in.
+    std::map<std::string, std::string> unreadable{};
     std::string note{};  ///< what somebody wrote on it
+    int version = kNewestStepVersion;
     bool operator==(const Step&) const = default;
 };
 
@@ -91,6 +101,7 @@ struct Look {
     Changes changes;
     std::string extra;
     std::string note{};
+    std::map<std::string, std::string> unreadable{};  ///< as Step::unreadable, by "step.control"
     bool operator==(const Look&) const = default;
 };
 
@@ -110,6 +121,7 @@ struct RecipeControl {
     std::vector<std::string> targets;  ///< "step.control" within the recipe; the first has the default
     std::optional<double> low, high;   ///< the slider's range; none: the control's own
     std::string unit{}, tip{};         ///< empty: the control's own
+    std::string extra{};
     bool operator==(const RecipeControl&) const = default;
 };
 
@@ -118,6 +130,7 @@ struct RecipeFeed {
     std::string id, name;
     std::vector<std::string> targets;
     std::string tip{};
+    std::string extra{};
     bool operator==(const RecipeFeed&) const = default;
 };
 
@@ -143,6 +156,7 @@ std::string recipeOf(const std::string& type);
 /// bear their place in the model's order. 0 to kMostNumber.
 struct ObjectNumbers {
     std::map<std::string, int> objects, parts;
+    std::map<std::string, std::string> objectExtras{}, partExtras{};  ///< as Step::extra, by the same names
     bool empty() const { return objects.empty() && parts.empty(); }
     bool operator==(const ObjectNumbers&) const = default;
 };
@@ -155,6 +169,7 @@ struct KeptView {
     std::string name;
     double turn = 0, tilt = 0, distance = 0;
     Vec3 target;
+    std::string extra{};
     bool operator==(const KeptView&) const = default;
 };
 
@@ -177,6 +192,7 @@ struct ViewSettings {
     std::string
         object;  ///< whose texture Flat and exports show where several share a place; empty: the first
     std::vector<KeptView> views;
+    std::string extra{};
     bool operator==(const ViewSettings&) const = default;
 };
 
@@ -188,6 +204,7 @@ bool isFile(const std::string& modelOrEnvironment);
 struct ColourSettings {
     std::string workingSpace = "linear Rec.709";
     std::string configuration;
+    std::string extra{};
     bool operator==(const ColourSettings&) const = default;
 };
 
@@ -202,6 +219,7 @@ struct Project {
     ViewSettings view;
     ColourSettings colour;
     std::string extra;
+    std::map<std::string, std::string> unreadable{};  ///< as Look::unreadable, of allLooks
     bool operator==(const Project&) const = default;
 
     /// By id; null if there is none. Each takes time in proportion to the list; many at once: Network.

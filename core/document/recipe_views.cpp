@@ -160,6 +160,10 @@ Result<Project> setInner(const Project& project, const InnerStep& inner, const s
     });
 }
 
+Result<Project> useNewestVersion(const Project& project, const InnerStep& inner) {
+    return changed(project, inner, [](Step& step) { step.version = kNewestStepVersion; });
+}
+
 Result<Project> resetInner(const Project& project, const InnerStep& inner, const std::string& control) {
     return changed(project, inner, [&](Step& step) { step.controls.erase(control); });
 }

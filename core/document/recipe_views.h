@@ -47,6 +47,8 @@ namespace edits {
 Result<Project> setInner(const Project& project, const InnerStep& inner, const std::string& control,
                          const ControlValue& value);
 /// Takes the recipe's own value off, so that the step's default holds. Errors: as above.
+/// As useNewestVersion of edits.h.
+Result<Project> useNewestVersion(const Project& project, const InnerStep& inner);
 Result<Project> resetInner(const Project& project, const InnerStep& inner, const std::string& control);
 
 }  // namespace edits

@@ -63,7 +63,7 @@ public:
         Kind kind = m_network.line(node).kind;
         for (const FeedSpec& f : spec->feeds)
             if (f.id == feed) kind = f.kind.value_or(kind);
-        return fed(joined->second, kind);
+        return fed(joined->second, kind, numbersOf(step));
     }
     Value asKind(const Value& value, Kind kind) {
         if (value.kind == kind) return value;
@@ -73,13 +73,10 @@ public:
         return {kind, grey, grey, grey, kNoReg};
     }
     Value shownComponent(const Value& value, const std::string& component) {
-        const bool isPlain = component == "alpha" || component == "hue" || component == "saturation" ||
-                             component == "lightness" || value.kind == Kind::Scalar;
         Value seen = value;
         if (value.kind == Kind::Normal) seen = encodeNormal(*m_program, value);
-        const Reg one = componentOf(*m_program, seen, component);
-        Value grey{Kind::Scalar, one, one, one, kNoReg};
-        return value.kind == Kind::Colour && !isPlain ? encodeValue(*m_program, grey) : grey;
+        const Reg one = componentOf(*m_program, seen, component, {}, NumberSpace::DisplayEncoded);
+        return {Kind::Scalar, one, one, one, kNoReg};
     }
     ProgramBuilder& program() { return *m_program; }
     /// A colour of linear Rec.709 in another space of the configuration.
@@ -159,16 +156,24 @@ private:
         const Step& step = shownStep(node, own);
         const StepSpec* spec = working(node, step);
         if (spec == nullptr) return input;
+        const NumberSpace numbers = numbersOf(step);
         Emitter emitter(StepView(*spec, step, line.kind), *m_program, input, m_context,
-                        {[this](const Feed& feed, Kind kind) { return fed(feed, kind); },
-                         [this](const Feed& feed, Kind kind) { return fedAround(feed, kind); },
-                         [this](const Feed& feed) { return fedApart(feed); }});
-        return spec->emit(emitter);
+                        {[=, this](const Feed& feed, Kind kind) { return fed(feed, kind, numbers); },
+                         [=, this](const Feed& feed, Kind kind) { return fedAround(feed, kind, numbers); },
+                         [=, this](const Feed& feed) { return fedApart(feed, numbers); }});
+        m_program->setCancelling(step.version > 1);
+        const Value result = spec->emit(emitter);
+        m_program->setCancelling(true);
+        return result;
+    }
+    /// The space in which a step's scalar inputs read a colour line: linear light in version 1.
+    static NumberSpace numbersOf(const Step& step) {
+        return step.version > 1 ? NumberSpace::DisplayEncoded : NumberSpace::LinearLight;
     }
 
     /// A feed's whole network once more on each of four sides. What does not depend on the place comes out as
     /// the same registers. Nothing beside a point that is itself beside one.
-    std::optional<Surrounding> fedAround(const Feed& feed, Kind kind) {
+    std::optional<Surrounding> fedAround(const Feed& feed, Kind kind, NumberSpace numbers) {
         const Node root = m_network.of(feed);
         if (root == kNoNode || !m_program->offset().isNone()) return std::nullopt;
         const int net = ++m_nets;
@@ -177,7 +182,7 @@ private:
             std::swap(own, m_values);
             m_program->setOffset({u, v, net});
             emit({root});
-            const Value value = fed(feed, kind);
+            const Value value = fed(feed, kind, numbers);
             m_program->setOffset({});
             std::swap(own, m_values);
             return value;
@@ -189,7 +194,7 @@ private:
 
     /// A feed's whole network as a program of its own. Null where that is asked for within such a program
     /// within another, and so on: then it may be going round.
-    std::shared_ptr<const Program> fedApart(const Feed& feed) {
+    std::shared_ptr<const Program> fedApart(const Feed& feed, NumberSpace numbers) {
         constexpr int kDeepest = 4;
         if (m_depth == kDeepest) return nullptr;
         ++m_depth;
@@ -199,7 +204,7 @@ private:
         std::swap(values, m_values);
         ProgramBuilder* const outer = std::exchange(m_program, &own);
         if (const Node root = m_network.of(feed); root != kNoNode) emit({root});
-        auto made = std::make_shared<const Program>(own.finish({fed(feed, Kind::Scalar).r}));
+        auto made = std::make_shared<const Program>(own.finish({fed(feed, Kind::Scalar, numbers).r}));
         m_program = outer;
         std::swap(values, m_values);
         m_nets = nets;
@@ -209,7 +214,7 @@ private:
 
     /// A feed as the kind a step asks for. A scalar read as a colour keeps its kind, so that a blend can tell
     /// a raw number from light.
-    Value fed(const Feed& feed, Kind kind) {
+    Value fed(const Feed& feed, Kind kind, NumberSpace numbers) {
         if (feed.constant) {
             if (const Colour* c = std::get_if<Colour>(&*feed.constant)) {
                 const Vec3 v = m_context.space.fromLinear({c->r, c->g, c->b});
@@ -222,7 +227,7 @@ private:
         }
         const Value value = result(feed.line, feed.after);
         if (kind != Kind::Scalar || value.kind == Kind::Scalar) return value;
-        const Reg one = componentOf(*m_program, value, feed.component, m_context.space);
+        const Reg one = componentOf(*m_program, value, feed.component, m_context.space, numbers);
         return {Kind::Scalar, one, one, one, kNoReg};
     }
 

@@ -105,6 +105,11 @@ private:
                  nameOf(line.kind));
         for (const auto& [name, value] : step.controls)
             checkControl(*spec, step.id, name, value, fmt::format("on {}", line.name));
+        for (const auto& [name, value] : step.unreadable)
+            tell(
+                "{}.{} on {} is {}, which is no value of a control. The default is used until you set it; "
+                "the file keeps it.",
+                step.id, name, line.name, value);
         for (const auto& [name, feed] : step.feeds) checkFeed(step, line, name, feed);
     }
 

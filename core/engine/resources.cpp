@@ -13,13 +13,6 @@
 namespace kettle {
 namespace {
 
-/// The file that tells size and depth: the map itself or its first tile.
-std::filesystem::path firstFile(const std::filesystem::path& file) {
-    if (!isTilePattern(file)) return file;
-    const auto tiles = tilesOnDisk(file);
-    return tileFile(file, tiles.empty() ? 1001 : tiles.front());
-}
-
 /// As a map would store it: a normal in 0..1.
 std::array<float, 4> neutralOf(const std::string& role) {
     const ChannelInfo* channel = findChannel(role);
@@ -104,7 +97,11 @@ std::filesystem::path Resources::fileOf(const TextureSet& set, const Map& map) c
 }
 
 Result<ImageInfo> Resources::infoOf(const TextureSet& set, const Map& map) const {
-    return m_store->info(firstFile(fileOf(set, map)), map.channels);
+    return m_store->info(fileOf(set, map), map.channels);
+}
+
+std::optional<ImageInfo> Resources::knownInfoOf(const TextureSet& set, const Map& map) const {
+    return m_store->knownInfo(fileOf(set, map), map.channels);
 }
 
 Result<std::string> Resources::encodingOf(const TextureSet& set, const Map& map) const {
@@ -118,6 +115,10 @@ Result<std::shared_ptr<const MapImage>> Resources::map(const TextureSet& set, co
                                                        bool waits) const {
     auto encoding = encodingOf(set, map);
     if (!encoding) return fail(encoding.error());
+    // For whoever may not wait for the disk; an encoding that is given asks for nothing.
+    if (map.encoding != encoding::kAuto) static_cast<void>(infoOf(set, map));
+    if (!map.channels.empty())
+        static_cast<void>(m_store->info(fileOf(set, map)));  // the names of its other pictures
     const MapReading how(*encoding, map.channels);
     return m_isHurried ? m_store->soFar(fileOf(set, map), how, m_colours, waits)
                        : m_store->get(fileOf(set, map), how, m_colours);

@@ -61,6 +61,9 @@ public:
     Result<std::string> encodingOf(const TextureSet& set, const Map& map) const;
     /// Size, depth and tag of the map's file, or of its first tile. Errors: Missing, Unreadable.
     Result<ImageInfo> infoOf(const TextureSet& set, const Map& map) const;
+    /// The same as it was last asked for, without a disk; nothing if nobody has asked yet. Each map that is
+    /// resolved is asked for.
+    std::optional<ImageInfo> knownInfoOf(const TextureSet& set, const Map& map) const;
     Result<std::shared_ptr<const MapImage>> map(const TextureSet& set, const Map& map) const {
         return this->map(set, map, true);
     }

@@ -6,6 +6,7 @@
 #include <functional>
 
 #include "core/base/files.h"
+#include "core/base/memory.h"
 #include "core/base/names.h"
 #include "core/document/json.h"
 #include "core/document/recipe_edits.h"
@@ -187,8 +188,8 @@ LibraryEntry readEntry(const fs::path& file, EntryOrigin origin) {
     std::error_code error;
     const auto size = fs::file_size(file, error);
     if (!error && size > kLargestEntry) {
-        entry.problem = fmt::format("{} has {} MB; no entry of a library is larger than {}. It is not read.",
-                                    file.string(), size >> 20, kLargestEntry >> 20);
+        entry.problem = fmt::format("{} has {}; no entry of a library is larger than {}. It is not read.",
+                                    file.string(), sizeInWords(size), sizeInWords(kLargestEntry));
         return entry;
     }
     const auto text = readFile(file);

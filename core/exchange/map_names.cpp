@@ -81,7 +81,7 @@ bool isTileAmong(int number, const std::set<int>& numbers) {
 }
 
 /// One way to read a name: some of its words are the role's, the others the set's.
-struct Reading {
+struct NameReading {
     std::string set;  ///< the words that are left
     std::string role, reason;
     Components components{};
@@ -110,8 +110,8 @@ std::string without(const std::vector<std::string>& words, std::size_t begin, st
     return text;
 }
 
-Reading packedReading(Components components, const std::string& words) {
-    Reading r;
+NameReading packedReading(Components components, const std::string& words) {
+    NameReading r;
     r.strength = 3;
     static const char* const kNames[]{"red", "green", "blue", "alpha"};
     std::string what;
@@ -149,7 +149,7 @@ std::optional<Components> packedLetters(const std::string& word) {
 }
 
 /// Two to four role words in a row, each of a scalar: a packed map in their order.
-void addPackedWords(const std::vector<std::string>& words, std::vector<Reading>& readings) {
+void addPackedWords(const std::vector<std::string>& words, std::vector<NameReading>& readings) {
     static const std::set<std::string> kScalars{"occlusion", "roughness", "gloss",
                                                 "metalness", "height",    "opacity"};
     for (std::size_t begin = 0; begin < words.size(); ++begin) {
@@ -172,7 +172,7 @@ void addPackedWords(const std::vector<std::string>& words, std::vector<Reading>&
         const bool isPair = count == 2;
         if (isPair && roles.contains("gloss")) components = {"metalness", "", "", "gloss"};
         if (isPair && roles.contains("roughness")) components = {"", "roughness", "metalness", ""};
-        Reading r = packedReading(components, named);
+        NameReading r = packedReading(components, named);
         r.isGuess = isPair;
         r.set = without(words, begin, at);
         r.place = at;
@@ -182,10 +182,10 @@ void addPackedWords(const std::vector<std::string>& words, std::vector<Reading>&
 }
 
 /// What some neighbouring words say together; nothing if they are no word of the trade.
-std::optional<Reading> readingOf(const Words& name, std::size_t begin, std::size_t end) {
+std::optional<NameReading> nameReadingOf(const Words& name, std::size_t begin, std::size_t end) {
     const std::vector<std::string>& words = name.all;
     const std::string word = joined(words, begin, end, "");
-    Reading r;
+    NameReading r;
     const RoleWords* role = findRole(word);
     if (role == nullptr && word.size() == 1 && end == words.size()) role = letterRole(word[0]);
     if (role == nullptr) {
@@ -209,12 +209,12 @@ std::optional<Reading> readingOf(const Words& name, std::size_t begin, std::size
 }
 
 /// All ways to read a name, the one without any role first.
-std::vector<Reading> readingsOf(const Words& name) {
-    std::vector<Reading> readings(1);
+std::vector<NameReading> readingsOf(const Words& name) {
+    std::vector<NameReading> readings(1);
     readings[0].set = joined(name.all, 0, name.all.size(), " ");
     for (std::size_t end = 1; end <= name.all.size(); ++end)
         for (std::size_t length = 1; length <= std::min<std::size_t>(3, end); ++length)
-            if (auto r = readingOf(name, end - length, end)) readings.push_back(std::move(*r));
+            if (auto r = nameReadingOf(name, end - length, end)) readings.push_back(std::move(*r));
     addPackedWords(name.all, readings);
     return readings;
 }
@@ -222,24 +222,24 @@ std::vector<Reading> readingsOf(const Words& name) {
 /// How many files can be read as one of a set.
 using Support = std::map<std::string, int>;
 
-Support supportOf(const std::vector<std::vector<Reading>>& names) {
+Support supportOf(const std::vector<std::vector<NameReading>>& names) {
     Support support;
     for (const auto& readings : names) {
         std::set<std::string> sets;
-        for (const Reading& r : readings) sets.insert(r.set);
+        for (const NameReading& r : readings) sets.insert(r.set);
         for (const std::string& set : sets) ++support[set];
     }
     return support;
 }
 
 /// The reading whose set most files can belong to; then the plainest word, then the last one.
-const Reading& best(const std::vector<Reading>& readings, const Support& support) {
-    const Reading* chosen = nullptr;
-    for (const Reading& r : readings) {
+const NameReading& best(const std::vector<NameReading>& readings, const Support& support) {
+    const NameReading* chosen = nullptr;
+    for (const NameReading& r : readings) {
         const int files = support.at(r.set);
         // A single letter, and a name without any role, need a set that bears them out.
         if (r.strength == 0 && files < 2 && &r != &readings[0]) continue;
-        const auto rank = [&](const Reading& x) {
+        const auto rank = [&](const NameReading& x) {
             return std::tuple(support.at(x.set), x.strength, x.place);
         };
         if (chosen == nullptr || rank(r) > rank(*chosen)) chosen = &r;
@@ -288,7 +288,7 @@ bool holds(const std::vector<std::string>& words, const std::string& set, std::v
 }
 
 /// A name as it was read; false if no role was found.
-bool take(const Reading& r, MapName& name) {
+bool take(const NameReading& r, MapName& name) {
     name.set = r.set;
     if (r.role.empty()) return false;
     name.role = r.role;
@@ -329,7 +329,7 @@ std::vector<std::string> wordsOfName(const std::string& file) {
 std::vector<MapName> readMapNames(const std::vector<std::string>& files) {
     std::vector<MapName> names(files.size());
     std::vector<Words> words(files.size());
-    std::vector<std::vector<Reading>> readings(files.size());
+    std::vector<std::vector<NameReading>> readings(files.size());
     std::set<int> numbers;
     for (const std::string& file : files)
         if (const auto tile = tileIn(std::filesystem::path(file).stem().string()))
@@ -350,12 +350,12 @@ std::vector<MapName> readMapNames(const std::vector<std::string>& files) {
     }
     // The tiles of one map count once.
     std::set<std::string> patterns;
-    std::vector<std::vector<Reading>> counted;
+    std::vector<std::vector<NameReading>> counted;
     for (std::size_t i = 0; i < files.size(); ++i)
         if (patterns.insert(names[i].pattern).second) counted.push_back(readings[i]);
     Support support = supportOf(counted);
     for (const auto& r : readings)
-        for (const Reading& reading : r) support.try_emplace(reading.set, 1);
+        for (const NameReading& reading : r) support.try_emplace(reading.set, 1);
 
     Support sets;  // by the files that found their role
     for (std::size_t i = 0; i < files.size(); ++i)

@@ -83,6 +83,7 @@ std::vector<Vec3> namedIn(const std::string& text) {
 Ramp greys(const std::vector<std::pair<float, float>>& stops, RampInterpolation interpolation) {
     Ramp ramp;
     ramp.interpolation = interpolation;
+    ramp.mixing = RampMixing::Encoded;  // on colour lines greys are mixed as they are looked up
     ramp.stops.clear();
     for (const auto& [at, v] : stops) ramp.stops.push_back({at, {v, v, v}});
     return ramp;

@@ -9,6 +9,7 @@
 #include "core/colour/encoding.h"
 #include "core/document/edits.h"
 #include "core/exchange/bring_plan.h"
+#include "core/exchange/picture_reading.h"
 #include "core/image/image.h"
 
 namespace kettle {
@@ -57,19 +58,13 @@ Step sourceOf(const Project& project, const std::string& set, const std::string&
     return source;
 }
 
-/// The colour of a picture that has alpha and, where that is not 0, no other colour; small pictures alone are
-/// looked through.
-std::optional<Colour> onlyColourOf(const std::filesystem::path& file, const ImageInfo& info) {
-    constexpr int kMost = 4096 * 4096;
-    if (info.channels != 4 || info.depth != Depth::U8 ||
-        info.width * static_cast<double>(info.height) > kMost)
-        return std::nullopt;
-    const auto pixels = readImage(file);
-    if (!pixels || pixels->channels != 4) return std::nullopt;
+/// The colour of a picture that has alpha and, where that is not 0, no other colour.
+std::optional<Colour> onlyColourOf(const PixelBuffer& pixels) {
+    if (pixels.channels != 4 || pixels.depth != Depth::U8) return std::nullopt;
     std::optional<std::array<std::uint8_t, 3>> only;
-    for (int y = 0; y < pixels->height; ++y) {
-        const auto* row = pixels->row<std::uint8_t>(y);
-        for (int x = 0; x < pixels->width; ++x, row += 4) {
+    for (int y = 0; y < pixels.height; ++y) {
+        const auto* row = pixels.row<std::uint8_t>(y);
+        for (int x = 0; x < pixels.width; ++x, row += 4) {
             if (row[3] == 0) continue;
             const std::array<std::uint8_t, 3> colour{row[0], row[1], row[2]};
             if (only && *only != colour) return std::nullopt;
@@ -149,6 +144,15 @@ Result<Project> fillFromSet(const Project& project, const std::string& look, con
     return next;
 }
 
+TextureSet setOfPicture(const Project& project, const std::filesystem::path& file, const std::string& role) {
+    TextureSet set;
+    set.name = titleOfName(file.stem().string());
+    set.id = edits::freshIdOf(project, file.stem().string(), "picture");
+    set.folder = std::filesystem::absolute(file).parent_path().lexically_normal().string();
+    set.maps.push_back({role, file.filename().string(), "auto", {}});
+    return set;
+}
+
 Result<Project> addStamps(const Project& project, const std::string& look,
                           const std::vector<std::string>& files, const edits::LayerWish& wish,
                           std::vector<std::string>& ids) {
@@ -156,19 +160,15 @@ Result<Project> addStamps(const Project& project, const std::string& look,
     Result<Project> next = project;
     for (const std::string& file : files) {
         const std::filesystem::path path = file;
-        const auto info = inspectImage(path);
-        if (!info) return fail(info.error());
+        const auto pixels = readImage(path);
+        if (!pixels) return fail(pixels.error());
         const Line* base = next->lineOfChannel("base-colour", wish.surface);
         if (base == nullptr)
             return fail(ErrorKind::Refused,
                         "The surface has no base colour for a stamp to lie on. Add that channel at the "
                         "board's foot.");
         Project with = *next;
-        TextureSet set;
-        set.name = titleOfName(path.stem().string());
-        set.id = edits::freshIdOf(with, path.stem().string(), "stamp");
-        set.folder = std::filesystem::absolute(path).parent_path().lexically_normal().string();
-        set.maps.push_back({"base-colour", path.filename().string(), "auto", {}});
+        const TextureSet set = setOfPicture(with, path, "base-colour");
         with.sets.emplace_back(set);
         edits::LayerWish named = wish;
         named.name = set.name;
@@ -185,13 +185,17 @@ Result<Project> addStamps(const Project& project, const std::string& look,
                            {"up", std::string("once")},
                            {"offset-u", 1.5},
                            {"offset-v", 1.5}};
-        const auto only = onlyColourOf(path, *info);
+        const MapContents contents = contentsOf(*pixels);
+        const bool isMask = contents.isGrey && !contents.alphaSays && !contents.isPlain;
+        const auto only = contents.alphaSays ? onlyColourOf(*pixels) : std::nullopt;
         Step plain;
         plain.type = "colour";
         if (only) plain.controls["colour"] = *only;
-        next = edits::cover(*next, look, id, base->id, only ? plain : source, fill);
+        next = edits::cover(*next, look, id, base->id, only || isMask ? plain : source, fill);
         if (!next) return next;
-        source.controls["component"] = std::string("alpha");
+        // Without an alpha that says something the mask is 1 within the rectangle, as a missing alpha reads.
+        source.controls["component"] =
+            isMask ? readingFor(contents, PicturePurpose::Mask).component : std::string("alpha");
         next = edits::replaceSource(*next, id, source);
         if (!next) return next;
         ids.push_back(id);

@@ -1,6 +1,7 @@
 // Which channels a texture set can fill, and a layer filled from it.
 #pragma once
 
+#include <filesystem>
 #include <string>
 #include <vector>
 
@@ -25,11 +26,14 @@ std::vector<SetChannel> channelsOfSet(const Project& project, const std::string&
 Result<Project> fillFromSet(const Project& project, const std::string& look, const std::string& layer,
                             const std::string& set, std::vector<std::string>& lacking);
 
+/// A set of its own for one picture: named after the file, under an id that the project does not use yet.
+TextureSet setOfPicture(const Project& project, const std::filesystem::path& file, const std::string& role);
+
 /// A layer from pictures with alpha: each file is a set of its own with one map, laid once in the middle, its
 /// alpha the mask and its colours the fill of the base colour; a picture of one colour alone, as masks are,
-/// fills with that as a plain colour. A picture without alpha lies as a rectangle.
-/// `ids` gets the layers, from the bottom up. Errors: Unreadable (no picture), Refused (the surface has
-/// no base colour).
+/// fills with that as a plain colour. Of a grey picture without alpha the grey is the mask, and the fill a
+/// plain colour; any other without alpha is a rectangle. `ids` gets the layers, from the bottom up. Errors:
+/// Unreadable (no picture), Refused (the surface has no base colour).
 Result<Project> addStamps(const Project& project, const std::string& look,
                           const std::vector<std::string>& files, const edits::LayerWish& wish,
                           std::vector<std::string>& ids);

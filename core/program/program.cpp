@@ -89,6 +89,7 @@ Reg ProgramBuilder::emit(const Op& op, const std::vector<Reg>& in, std::vector<f
         }
         return first;
     }
+    if (const Reg undone = cancelled(op, in); undone != kNoReg) return undone;
     std::vector<int>& same = m_known[hashOf(op, in, params)];
     for (const int i : same) {
         const Instruction& known = m_code[static_cast<std::size_t>(i)];
@@ -104,8 +105,17 @@ Reg ProgramBuilder::emit(const Op& op, const std::vector<Reg>& in, std::vector<f
         m_nodes.push_back(node);
     }
     same.push_back(static_cast<int>(m_code.size()));
+    m_mayCancel.push_back(m_cancels);
     m_code.push_back(std::move(made));
     return m_code.back().out.front();
+}
+
+Reg ProgramBuilder::cancelled(const Op& op, const std::vector<Reg>& in) const {
+    if (!m_cancels || op.inverse == nullptr || in.size() != 1) return kNoReg;
+    const int by = m_nodes[static_cast<std::size_t>(in.front())].instruction;
+    if (by < 0 || !m_mayCancel[static_cast<std::size_t>(by)]) return kNoReg;
+    const Instruction& before = m_code[static_cast<std::size_t>(by)];
+    return before.op == op.inverse ? before.in.front() : kNoReg;
 }
 
 bool ProgramBuilder::isConstant(Reg reg, float* value) const {

@@ -57,6 +57,8 @@ struct Op {
     /// It takes as long as a dozen others, so that what it gave is kept where it comes again
     /// (core/engine/kept_results.h).
     bool isLong = false;
+    /// Of one number in and one out: what undoes it. Right behind it, nothing is emitted for either.
+    const Op* inverse = nullptr;
 };
 
 /// Where a line is looked at beside a point, to see how it changes there: in halves of a stride across (u)
@@ -137,6 +139,9 @@ public:
     /// From now on sources are read beside the point; Offset{} again: at it.
     void setOffset(Offset offset) { m_offset = offset; }
     const Offset& offset() const { return m_offset; }
+    /// Whether what is emitted from now on may cancel an Op::inverse that was emitted while this held: a pair
+    /// that leaves a number as it was up to rounding. Off for steps that must keep their results bit for bit.
+    void setCancelling(bool cancels) { m_cancels = cancels; }
     /// Adds an instruction with `outs` results and returns the first; the others follow it consecutively.
     /// `data` is what the kernel finds in KernelCall::data; equal pointers count as equal.
     Reg emit(const Op& op, const std::vector<Reg>& in, std::vector<float> params = {}, int outs = 1,
@@ -149,7 +154,10 @@ public:
     Program finish(std::vector<Reg> outputs) const;
 
 private:
+    /// What `op` on `in` comes to where it undoes the instruction that made `in`; kNoReg where it does not.
+    Reg cancelled(const Op& op, const std::vector<Reg>& in) const;
     Offset m_offset;
+    bool m_cancels = true;
     struct Node {
         enum class Type { Constant, Source, Result } type;
         float value = 0;
@@ -158,6 +166,7 @@ private:
     };
     std::vector<Node> m_nodes;
     std::vector<Instruction> m_code;
+    std::vector<bool> m_mayCancel;  ///< of each instruction
     std::vector<SourceKey> m_sources;
     std::unordered_map<std::uint64_t, std::vector<int>> m_known;  // hash -> instructions
     std::unordered_map<std::uint32_t, Reg> m_constants;

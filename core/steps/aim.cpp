@@ -58,6 +58,7 @@ Value emit(Emitter& e) {
     step.controls = {{"hue", static_cast<double>(s.hue)},
                      {"saturation", static_cast<double>(s.saturation)},
                      {"value", static_cast<double>(s.value)},
+                     {"works-in", std::string("linear")},
                      {"amount", e.number("amount")}};
     Emitter inner = e.as(StepView(shift, step, e.kind()));
     return shift.emit(inner);

@@ -56,13 +56,70 @@ const ControlSpec* StepSpec::findControl(const std::string& id) const {
     return at == controls.end() ? nullptr : &*at;
 }
 
+const ControlValue& ControlSpec::defaultOf(int version) const {
+    for (const EarlierDefault& before : earlier)
+        if (version <= before.lastVersion) return before.value;
+    return standard;
+}
+
+bool isEarlierVersion(const Project& project, const StepSpec& spec, const Step& step, Kind kind) {
+    constexpr int kReadsAsDisplayed = 2;
+    // What version 2 changed is how colours are counted: on the line, or where a scalar input reads one.
+    const bool readsColour =
+        step.version < kReadsAsDisplayed &&
+        std::any_of(spec.feeds.begin(), spec.feeds.end(), [&](const FeedSpec& f) {
+            const auto joined = step.feeds.find(f.id);
+            if (joined == step.feeds.end() || joined->second.constant) return false;
+            if (f.kind == Kind::Colour) return step.version < spec.version;
+            const Line* line = project.findLine(joined->second.line);
+            return f.kind.value_or(kind) == Kind::Scalar && line != nullptr && line->kind == Kind::Colour;
+        });
+    if (readsColour) return true;
+    // A layer's head is shaped otherwise where it has a second mask.
+    if (spec.editor == StepEditor::Layer) return step.version < spec.version && step.feeds.contains("mask");
+    return kind == Kind::Colour && step.version < spec.version;
+}
+
+Project withNewestSteps(const Project& project) {
+    Project newest = project;
+    const auto renew = [](std::vector<Shared<Step>>& steps) {
+        for (Shared<Step>& step : steps)
+            if (step->version != kNewestStepVersion) step.edit().version = kNewestStepVersion;
+    };
+    const auto renewLines = [&](std::vector<Shared<Line>>& lines) {
+        for (Shared<Line>& line : lines) renew(line.edit().steps);
+    };
+    renewLines(newest.lines);
+    for (Shared<Recipe>& recipe : newest.recipes) {
+        renew(recipe.edit().steps);
+        renewLines(recipe.edit().lines);
+    }
+    return newest;
+}
+
+Reading readingOf(const StepSpec& spec, const StepView& view) {
+    Reading reading;
+    if (spec.reads) {
+        reading = spec.reads(view);
+        if (reading.component == "luminance") reading.component.clear();
+        return reading;
+    }
+    const auto works = std::find_if(spec.controls.begin(), spec.controls.end(),
+                                    [](const ControlSpec& c) { return c.id == "works-in"; });
+    if (works != spec.controls.end() && view.choice("works-in") == "linear")
+        reading.numbers = NumberSpace::LinearLight;
+    return reading;
+}
+
 const ControlValue& StepView::control(const std::string& id) const {
     const ControlSpec* spec = m_spec->findControl(id);
     static const ControlValue kNothing = 0.0;
     if (spec == nullptr) return kNothing;
     const auto at = m_step->controls.find(id);
     // A value of the wrong type was reported when the project was opened; the default stands in for it.
-    return at != m_step->controls.end() && !checkControl(*spec, at->second) ? at->second : spec->standard;
+    return at != m_step->controls.end() && !checkControl(*spec, at->second)
+               ? at->second
+               : spec->defaultOf(m_step->version);
 }
 
 double StepView::number(const std::string& id) const {

@@ -117,8 +117,9 @@ const Op kMatrix3{"matrix", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Matri
 const Op kMinimum3{"minimum-of-three", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Minimum3)(k); }};
 const Op kMixBy{"mix", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(MixBy)(k); }};
 const Op kMaximum{"maximum", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Maximum)(k); }};
-const Op kEncode{"encode", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Encode)(k); }};
-const Op kDecode{"decode", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Decode)(k); }};
+extern const Op kDecode;
+const Op kEncode{"encode", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Encode)(k); }, 0, false, &kDecode};
+const Op kDecode{"decode", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Decode)(k); }, 0, false, &kEncode};
 const Op kNormalFromMap{"normal-from-map", [](const KernelCall& k) {
                             HWY_DYNAMIC_DISPATCH(NormalFromMap)(k);
                         }};
@@ -127,8 +128,13 @@ const Op kHalfShift{"half-shift", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH
 }  // namespace
 
 Reg componentOf(ProgramBuilder& program, const Value& value, const std::string& component,
-                const WorkingSpace& space) {
+                const WorkingSpace& space, NumberSpace numbers) {
     if (component == "alpha") return value.a != kNoReg ? value.a : program.constant(1.0f);
+    if (numbers == NumberSpace::DisplayEncoded && value.kind == Kind::Colour) {
+        if (component.empty() || component == "luminance")
+            return program.emit(kEncode, {componentOf(program, value, component, space)});
+        return componentOf(program, displayedValue(program, value, space), component);
+    }
     if (value.kind == Kind::Scalar || component == "red") return value.r;
     if (component == "green") return value.g;
     if (component == "blue") return value.b;
@@ -182,6 +188,13 @@ Value encodeValue(ProgramBuilder& program, const Value& value) {
 }
 Value decodeValue(ProgramBuilder& program, const Value& value) {
     return eachComponent(program, value, kDecode);
+}
+Value displayedValue(ProgramBuilder& program, const Value& value, const WorkingSpace& space) {
+    return encodeValue(program, space.isRec709() ? value : transformValue(program, value, space.toRec709));
+}
+Value lightOfDisplayed(ProgramBuilder& program, const Value& value, const WorkingSpace& space) {
+    const Value light = decodeValue(program, value);
+    return space.isRec709() ? light : transformValue(program, light, space.fromRec709);
 }
 Value encodeNormal(ProgramBuilder& program, const Value& value) {
     return eachComponent(program, value, kHalfShift);

@@ -28,12 +28,19 @@ FeedSpec maskFeed(const char* what) {
     return {"mask", "Mask", Kind::Scalar, what};
 }
 
-ControlSpec worksInControl(const std::string& standard) {
-    ControlSpec c = choiceControl("works-in", "Works in", standard.c_str(),
-                                  {{"linear", "linear light"}, {"encoded", "display-encoded"}},
-                                  "The numbers it computes with: light as it adds up, or the numbers of a "
-                                  "display.");
+ControlSpec worksInControl(NumberSpace standard) {
+    ControlSpec c =
+        choiceControl("works-in", "Works in", standard == NumberSpace::DisplayEncoded ? "encoded" : "linear",
+                      {{"linear", "linear light"}, {"encoded", "display-encoded"}},
+                      "The numbers it computes with: light as it adds up, or the numbers of a "
+                      "display.");
     c.colourOnly = true;
+    return c;
+}
+
+ControlSpec worksInControlSinceVersion2() {
+    ControlSpec c = worksInControl(NumberSpace::DisplayEncoded);
+    c.earlier.push_back({1, std::string("linear")});
     return c;
 }
 
@@ -48,8 +55,19 @@ std::string amountReason(const StepView& v) {
     return {};
 }
 
-bool worksEncoded(const StepView& v) {
-    return v.kind() == Kind::Colour && v.choice("works-in") == "encoded";
+NumberSpace worksIn(const StepView& v) {
+    return v.choice("works-in") == "encoded" ? NumberSpace::DisplayEncoded : NumberSpace::LinearLight;
+}
+
+Value workingNumbers(Emitter& e, const Value& light) {
+    if (light.kind != Kind::Colour || worksIn(e) == NumberSpace::LinearLight) return light;
+    // Steps of version 1 encoded the working space's own components.
+    return displayedValue(e.program(), light, e.step().version == 1 ? WorkingSpace{} : e.space());
+}
+
+Value lightOfWorking(Emitter& e, const Value& numbers) {
+    if (numbers.kind != Kind::Colour || worksIn(e) == NumberSpace::LinearLight) return numbers;
+    return lightOfDisplayed(e.program(), numbers, e.step().version == 1 ? WorkingSpace{} : e.space());
 }
 
 std::vector<ControlSpec> hueBandControls(const std::string& prefix) {

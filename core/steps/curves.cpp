@@ -28,10 +28,14 @@ Value emit(Emitter& e) {
     const Model model = modelOf(e.choice("model"));
     // "All" means the same on each component, which makes no sense where they are not alike.
     const bool alike = model == Model::Rgb || model == Model::Encoded;
-    Value v = toModel(p, in, model, e.space());
+    // The hexcones of what is displayed; version 1 took those of light.
+    const bool isDisplayed = e.step().version > 1 && (model == Model::Hsv || model == Model::Hsl);
+    Value v = isDisplayed ? toModel(p, displayedValue(p, in, e.space()), model, {})
+                          : toModel(p, in, model, e.space());
     v.r = through(e, "first", alike, v.r);
     v.g = through(e, "second", alike, v.g);
     v.b = through(e, "third", alike, v.b);
+    if (isDisplayed) return mixByAmount(e, in, lightOfDisplayed(p, fromModel(p, v, model, {}), e.space()));
     return mixByAmount(e, in, fromModel(p, v, model, e.space()));
 }
 }  // namespace
@@ -81,6 +85,16 @@ StepSpec curvesStep() {
         const std::string reason = amountReason(v);
         return reason.empty() && isNeutral(v) ? "all curves are straight" : reason;
     };
+    spec.reads = [](const StepView& v) {
+        const std::string& model = v.choice("model");
+        if (model == "rgb") return Reading{"", "", "rgb", NumberSpace::LinearLight};
+        // HSV and HSL are those of light, as Convert has them, where the step is of version 1.
+        const bool isOfLight = v.step().version == 1 && (model == "hsv" || model == "hsl");
+        return Reading{"", "", model == "encoded" ? "rgb" : model,
+                       isOfLight ? NumberSpace::LinearLight : NumberSpace::DisplayEncoded};
+    };
+    spec.version = 2;
+    spec.changed = "HSV and HSL are those of display-encoded numbers, where they were of linear light.";
     spec.emit = emit;
     return spec;
 }

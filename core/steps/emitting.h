@@ -35,8 +35,11 @@ Value mixByAmount(Emitter& e, const Value& from, const Value& to);
 /// (blend_by_height.cpp): smoothstep(0.5 - s, 0.5 + s, mask + (over - under) contrast), s half the softness.
 Reg maskByHeight(Emitter& e, Reg mask, Reg over, Reg under);
 
-/// True if the step has "works-in" set to display-encoded on a colour line.
-bool worksEncoded(const StepView& v);
+/// The space that the step's "works-in" names.
+NumberSpace worksIn(const StepView& v);
+/// A value of the line as the numbers that the step works in, and the light of such numbers.
+Value workingNumbers(Emitter& e, const Value& light);
+Value lightOfWorking(Emitter& e, const Value& numbers);
 
 /// The colour models of Convert, Component, Join, Curves and Formula. As data a hue is 0..1 of a turn.
 enum class Model { Rgb, Encoded, Hsv, Hsl, Oklab, Oklch, CieLab, Xyz };

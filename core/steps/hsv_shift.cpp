@@ -99,7 +99,7 @@ Value emit(Emitter& e) {
     const Value in = e.input();
     // A neutral shift passes colours through untouched, negative ones too, which the model itself would lose.
     if (isNeutral(e) || e.number("amount") == 0) return in;
-    const Value from = worksEncoded(e) ? encodeValue(e.program(), in) : in;
+    const Value from = workingNumbers(e, in);
     const auto mask = e.fed("mask", Kind::Scalar);
     const double turns = e.number("hue") / 360;
     std::vector<float> params{static_cast<float>(6 * (turns - std::floor(turns))), e.real("saturation"),
@@ -115,7 +115,7 @@ Value emit(Emitter& e) {
                                               : kHsvShift,
                                        inputs, params, 3);
     const Value out{Kind::Colour, first, first + 1, first + 2, in.a};
-    return worksEncoded(e) ? decodeValue(e.program(), out) : out;
+    return lightOfWorking(e, out);
 }
 }  // namespace
 
@@ -133,7 +133,7 @@ StepSpec hsvShiftStep() {
         numberControl("saturation", "Saturation", 1, 0, 2, "×", "Multiplies the saturation; 0 is grey."),
         numberControl("value", "Value", 1, 0, 2, "×", "Multiplies the value; 0 is black."),
         amountControl(1.0),
-        worksInControl("linear"),
+        worksInControlSinceVersion2(),
         toggleControl("band", "Hue band", false, "Limits the shift to a band of hues.")};
     spec.controls[0].track = SliderTrack::HueTurned;
     spec.controls[1].track = SliderTrack::Saturation;
@@ -143,6 +143,8 @@ StepSpec hsvShiftStep() {
     spec.example = {{"hue", 120.0}, {"saturation", 0.8}};
     spec.telling = telling;
     spec.noEffect = noEffect;
+    spec.version = 2;
+    spec.changed = "It works on display-encoded numbers, where it worked in linear light.";
     spec.emit = emit;
     return spec;
 }

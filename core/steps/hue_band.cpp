@@ -34,8 +34,9 @@ const Op kHueBand{"hue-band", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Hue
 Value emit(Emitter& e) {
     const auto of = e.fed("of", Kind::Colour);
     // Without a colour to look at nothing is in the band.
-    const Reg mask =
-        of ? e.program().emit(kHueBand, {of->r, of->g, of->b}, hueBandParams(e, "")) : e.constant(0.0f);
+    if (!of) return {Kind::Scalar, e.constant(0), e.constant(0), e.constant(0), kNoReg};
+    const Value seen = workingNumbers(e, *of);
+    const Reg mask = e.program().emit(kHueBand, {seen.r, seen.g, seen.b}, hueBandParams(e, ""));
     return {Kind::Scalar, mask, mask, mask, kNoReg};
 }
 }  // namespace
@@ -51,6 +52,13 @@ StepSpec hueBandStep() {
     spec.editor = StepEditor::PickHue;
     spec.hueBand = HueBandPlace{"", "", "of"};
     spec.controls = hueBandControls("");
+    // The step stands on a grey line; the numbers are those of the colours that it looks at.
+    ControlSpec worksInOf = worksInControlSinceVersion2();
+    worksInOf.colourOnly = false;
+    spec.controls.push_back(std::move(worksInOf));
+    spec.reads = [](const StepView& v) { return Reading{"of", "hue", "hsv", worksIn(v)}; };
+    spec.version = 2;
+    spec.changed = "Hues are those of display-encoded numbers, where they were those of linear light.";
     spec.feeds = {{"of", "Of", Kind::Colour, "The colour line whose hues are looked at.", true}};
     spec.example = {{"centre", 10.0}, {"width", 40.0}};
     spec.telling = [](const StepView& v) {

@@ -37,16 +37,13 @@ StepSpec invertStep() {
     from.choices = {{"", "chosen by hand"}, {"gloss", "gloss read as roughness"}};
     from.hidden = true;  // the card tells it
     from.tip = "Why it is here: a gloss map is inverted when its folder is brought in.";
-    spec.controls = {from, worksInControl("encoded")};
+    spec.controls = {from, worksInControl(NumberSpace::DisplayEncoded)};
     spec.telling = [](const StepView& v) {
         return std::string(v.choice("from") == "gloss" ? "from gloss" : "1 − x");
     };
     spec.isAsReceived = [](const StepView& v) { return v.choice("from") == "gloss"; };
     spec.emit = [](Emitter& e) {
-        const Value in = e.input();
-        ProgramBuilder& p = e.program();
-        if (!worksEncoded(e)) return eachComponent(p, in, kInvert);
-        return decodeValue(p, eachComponent(p, encodeValue(p, in), kInvert));
+        return lightOfWorking(e, eachComponent(e.program(), workingNumbers(e, e.input()), kInvert));
     };
     return spec;
 }

@@ -1,8 +1,8 @@
 // Layer: the head in which a layer's mask ends. Its result is where the layer lies: the mask, inverted if it
 // is told, to the power of 1 / gamma, spread about its middle by the contrast, (m - 0.5) c + 0.5, and kept in
-// 0..1; times what it is within and the amount. What stands at its default changes no number. A layer that
-// goes by height sharpens the mask by the two heights' difference, m' = smoothstep(0.5 - s, 0.5 + s, m +
-// (h_over - h_under) k); compiling joins the heights and k and s of the fill that is told to.
+// 0..1; times the second mask, shaped alike, and the amount. What stands at its default changes no number. A
+// layer that goes by height sharpens the mask by the two heights' difference, m' = smoothstep(0.5 - s, 0.5 +
+// s, m + (h_over - h_under) k); compiling joins the heights and k and s of the fill that is told to.
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -12,12 +12,10 @@
 namespace kettle {
 namespace {
 
-/// The line's own mask as the head's controls shape it.
-Reg shapedMask(Emitter& e) {
+/// A mask by the head's gamma and contrast.
+Reg shaped(Emitter& e, Reg mask) {
     ProgramBuilder& p = e.program();
-    Reg mask = e.input().r;
     const double gamma = std::clamp(e.number("mask-gamma"), 1e-3, 1e3);
-    if (e.toggle("invert")) mask = p.emit(arithmeticOp("one-minus"), {mask});
     if (gamma != 1) mask = p.emit(arithmeticOp("power"), {mask, e.constant(static_cast<float>(1 / gamma))});
     if (const float c = e.real("mask-contrast"); c != 1) {
         mask = p.emit(arithmeticOp("multiply-add"), {mask, e.constant(c), e.constant(0.5f - 0.5f * c)});
@@ -56,13 +54,20 @@ StepSpec layerStep() {
         if (v.number("amount") == 0) return "the amount is 0";
         return v.feedIs("mask", 0) ? "the mask is black everywhere" : "";
     };
+    spec.version = 2;
+    spec.changed = "Contrast and gamma shape the second mask as well.";
     spec.emit = [](Emitter& e) {
         ProgramBuilder& p = e.program();
         const auto scalar = [](Reg r) { return Value{Kind::Scalar, r, r, r, kNoReg}; };
         if (e.number("amount") == 0) return scalar(e.constant(0));
-        Reg mask = shapedMask(e);
-        if (const auto within = e.fed("mask", Kind::Scalar))
-            mask = p.emit(arithmeticOp("multiply"), {mask, within->r});
+        Reg mask = e.input().r;
+        if (e.toggle("invert")) mask = p.emit(arithmeticOp("one-minus"), {mask});
+        mask = shaped(e, mask);
+        if (const auto within = e.fed("mask", Kind::Scalar)) {
+            // Version 1 shaped the layer's own mask alone.
+            const Reg second = e.step().version > 1 ? shaped(e, within->r) : within->r;
+            mask = p.emit(arithmeticOp("multiply"), {mask, second});
+        }
         const auto over = e.fed("height-over", Kind::Scalar), under = e.fed("height-under", Kind::Scalar);
         if (over && under) mask = maskByHeight(e, mask, over->r, under->r);
         if (e.number("amount") != 1)

@@ -47,7 +47,7 @@ bool isNeutral(const StepView& v) {
 Value emit(Emitter& e) {
     const Value in = e.input();
     if (isNeutral(e) && !e.toggle("limit")) return in;
-    const Value from = worksEncoded(e) ? encodeValue(e.program(), in) : in;
+    const Value from = workingNumbers(e, in);
     // Equal black and white make a hard edge instead of a division by zero.
     double width = e.number("in-white") - e.number("in-black");
     if (std::fabs(width) < 1e-6) width = width < 0 ? -1e-6 : 1e-6;
@@ -59,7 +59,7 @@ Value emit(Emitter& e) {
                                     static_cast<float>(e.number("out-white") - e.number("out-black")),
                                     e.toggle("limit") ? 1.0f : 0.0f};
     const Value out = eachComponent(e.program(), from, kLevels, params);
-    return worksEncoded(e) ? decodeValue(e.program(), out) : out;
+    return lightOfWorking(e, out);
 }
 }  // namespace
 
@@ -85,15 +85,16 @@ StepSpec levelsStep() {
                      number("out-black", "Out black", 0, 0, 1, "The darkest number that goes out."),
                      number("out-white", "Out white", 1, 0, 1, "The lightest number that goes out."),
                      limit,
-                     worksInControl("linear")};
-    spec.example = {
-        {"in-black", 0.1}, {"in-white", 0.7}, {"gamma", 1.4}, {"works-in", std::string("encoded")}};
+                     worksInControlSinceVersion2()};
+    spec.example = {{"in-black", 0.1}, {"in-white", 0.7}, {"gamma", 1.4}};
     spec.telling = [](const StepView& v) {
         return fmt::format("{:.2f} to {:.2f}", v.number("in-black"), v.number("in-white"));
     };
     spec.noEffect = [](const StepView& v) {
         return std::string(isNeutral(v) ? "black, white and middle are neutral" : "");
     };
+    spec.version = 2;
+    spec.changed = "It works on display-encoded numbers, where it worked in linear light.";
     spec.emit = emit;
     return spec;
 }

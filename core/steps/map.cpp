@@ -182,6 +182,13 @@ Value sidesOf(Emitter& e) {
             laid(seen[0].b, seen[1].b, seen[2].b), laid(seen[0].a, seen[1].a, seen[2].a)};
 }
 
+Reg greyOf(Emitter& e, const Value& raw) {
+    if (e.choice("component") != "grey") return componentOf(e.program(), raw, e.choice("component"));
+    // The picture's numbers are those of a display, its grey is that of their light.
+    const Value light = decodeValue(e.program(), raw);
+    return componentOf(e.program(), light, "luminance", {}, NumberSpace::DisplayEncoded);
+}
+
 Value emit(Emitter& e) {
     const bool isNormals = e.kind() == Kind::Normal;
     if (fromSides(e) && isNormals) return sidesOf(e);
@@ -189,7 +196,11 @@ Value emit(Emitter& e) {
     if (isNormals) return turnedNormal(e, raw);
     if (e.kind() == Kind::Colour)
         return e.space().isRec709() ? raw : transformValue(e.program(), raw, e.space().fromRec709);
-    const Reg one = componentOf(e.program(), raw, e.choice("component"));
+    Reg one = greyOf(e, raw);
+    // Laid once it is surrounded by its edge's numbers, and by no coverage: a grey has no alpha to say so.
+    const bool isOnce = e.choice("across") == "once" || e.choice("up") == "once";
+    if (isOnce && e.step().version > 1 && e.choice("lies") == "straight" && e.choice("component") != "alpha")
+        one = e.program().emit(arithmeticOp("multiply"), {one, raw.a});
     return {Kind::Scalar, one, one, one, kNoReg};
 }
 
@@ -280,8 +291,11 @@ StepSpec mapStep() {
     spec.kinds = {Kind::Colour, Kind::Scalar, Kind::Normal};
     ControlSpec component{"component", "Reads", ControlType::Choice, std::string("red")};
     component.choices = componentChoices();
+    component.choices.push_back({"grey", "Displayed grey"});
     component.tip =
-        "On a grey line: which component of the picture is read. Soft edges of a mask are often in alpha.";
+        "On a grey line: which component of the picture is read. Soft edges of a mask are often in alpha. "
+        "Displayed "
+        "grey: the luminance of a colour picture, as a display shows it.";
     ControlSpec green{"green", "Green", ControlType::Choice, std::string("up")};
     green.choices = {{"up", "up (OpenGL)"}, {"down", "down (DirectX)"}};
     green.tip = "On a normal line: which way the green component points.";

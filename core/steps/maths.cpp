@@ -23,7 +23,7 @@ Value emit(Emitter& e) {
     if (e.number("amount") == 0) return in;
     ProgramBuilder& p = e.program();
     const ArithmeticFunction& f = functionOf(e);
-    const Value from = worksEncoded(e) ? encodeValue(p, in) : in;
+    const Value from = workingNumbers(e, in);
     std::vector<Value> others;
     if (f.inputs > 1) others.push_back(otherOf(e, "b", in.kind));
     if (f.inputs > 2) others.push_back(otherOf(e, "c", in.kind));
@@ -36,7 +36,7 @@ Value emit(Emitter& e) {
     out.r = component(&Value::r);
     out.g = in.kind == Kind::Scalar ? out.r : component(&Value::g);
     out.b = in.kind == Kind::Scalar ? out.r : component(&Value::b);
-    return mixByAmount(e, in, worksEncoded(e) ? decodeValue(p, out) : out);
+    return mixByAmount(e, in, lightOfWorking(e, out));
 }
 
 bool isNeutral(const StepView& v) {
@@ -63,7 +63,7 @@ StepSpec mathsStep() {
                                    "What is done with x, the number that comes in, and b and c."),
                      numberControl("b", "b", 1, 0, 2, "", "The second number, where no line is joined.", 3),
                      numberControl("c", "c", 0, 0, 2, "", "The third number, where no line is joined.", 3),
-                     amountControl(1.0), worksInControl("linear")};
+                     amountControl(1.0), worksInControl(NumberSpace::LinearLight)};
     spec.feeds = {{"b", "b from", std::nullopt, "A line in place of the second number."},
                   {"c", "c from", std::nullopt, "A line in place of the third number."},
                   maskFeed("Where the result is taken: white fully, black not at all.")};

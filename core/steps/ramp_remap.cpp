@@ -137,7 +137,24 @@ std::vector<float> piecesOf(const RampCurve& curve, const std::vector<float Vec3
 
 std::string noEffect(const StepView& v) {
     if (std::string reason = amountReason(v); !reason.empty()) return reason;
-    return v.kind() == Kind::Scalar && v.ramp("ramp").isIdentity() ? "the ramp gives every value back" : "";
+    Ramp grey = v.ramp("ramp");
+    grey.mixing = RampMixing::Linear;  // greys are not mixed as colours
+    return v.kind() == Kind::Scalar && grey.isIdentity() ? "the ramp gives every value back" : "";
+}
+
+NumberSpace scaleOf(const StepView& v) {
+    return v.choice("scale") == "encoded" ? NumberSpace::DisplayEncoded : NumberSpace::LinearLight;
+}
+
+/// The number of a colour that the ramp is asked with.
+Reg lookedUp(Emitter& e) {
+    const std::string& reads = e.choice("reads");
+    if (e.step().version > 1) return componentOf(e.program(), e.input(), reads, e.space(), scaleOf(e));
+    // Version 1 took every component of light and encoded all but alpha, hue and saturation.
+    const Reg x = componentOf(e.program(), e.input(), reads, e.space());
+    const bool isPlain = reads == "alpha" || reads == "hue" || reads == "saturation";
+    if (isPlain || scaleOf(e) == NumberSpace::LinearLight) return x;
+    return encodeValue(e.program(), {Kind::Scalar, x, x, x, kNoReg}).r;
 }
 
 Value emit(Emitter& e) {
@@ -149,14 +166,8 @@ Value emit(Emitter& e) {
         const Reg grey = emitRampGrey(p, e.ramp("ramp"), other ? other->r : in.r);
         return mixByAmount(e, in, {Kind::Scalar, grey, grey, grey, in.a});
     }
-    Reg x = other ? other->r : componentOf(p, in, e.choice("reads"), e.space());
-    // Luminance is of light, so it is encoded after it was taken. A scalar, alpha and hue are numbers as they
-    // stand.
-    const std::string& reads = e.choice("reads");
-    if (!other && e.choice("scale") == "encoded" && reads != "alpha" && reads != "hue" &&
-        reads != "saturation")
-        x = encodeValue(p, {Kind::Scalar, x, x, x, kNoReg}).r;
-    return mixByAmount(e, in, emitRampColour(p, e.ramp("ramp"), x, in.a, e.space()));
+    return mixByAmount(e, in,
+                       emitRampColour(p, e.ramp("ramp"), other ? other->r : lookedUp(e), in.a, e.space()));
 }
 }  // namespace
 
@@ -203,7 +214,11 @@ StepSpec rampRemapStep() {
     spec.name = "Ramp remap";
     spec.purpose = "Gives every value its place on a ramp.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
-    ControlSpec ramp{"ramp", "Ramp", ControlType::Ramp, Ramp{}};
+    // Black to white, mixed as it is looked up, gives every grey back.
+    Ramp neutral;
+    neutral.mixing = RampMixing::Encoded;
+    ControlSpec ramp{"ramp", "Ramp", ControlType::Ramp, neutral};
+    ramp.earlier.push_back({1, Ramp{}});
     ramp.tip = "Click to add a stop, drag to move, drag off to remove.";
     ControlSpec reads{"reads", "Reads", ControlType::Choice, std::string("luminance")};
     reads.choices = componentChoices();
@@ -215,6 +230,15 @@ StepSpec rampRemapStep() {
         "As displayed: the middle of the ramp is mid grey on the screen. Linear light: it is half the light.";
     scale.colourOnly = true;
     spec.controls = {ramp, amountControl(1.0), reads, scale};
+    spec.reads = [](const StepView& v) {
+        if (v.feed("reads-from") != nullptr) return Reading{"reads-from"};
+        return Reading{"", v.choice("reads"), "rgb", scaleOf(v)};
+    };
+    spec.version = 2;
+    spec.changed =
+        "Colours between the stops are mixed display-encoded, and every component is read as displayed, "
+        "where both were "
+        "of linear light.";
     spec.feeds = {{"reads-from", "Reads from", Kind::Scalar,
                    "A scalar to look up instead of what comes in: a grey map becomes colours."},
                   maskFeed("Where the ramp is taken: white fully, black not at all.")};

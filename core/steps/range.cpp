@@ -14,7 +14,7 @@ bool isNeutralRange(const StepView& v) {
 Value emit(Emitter& e) {
     if (isNeutralRange(e)) return e.input();
     ProgramBuilder& p = e.program();
-    const Value in = e.input(), from = worksEncoded(e) ? encodeValue(p, in) : in;
+    const Value in = e.input(), from = workingNumbers(e, in);
     // A range without width becomes a hard edge instead of a division by zero.
     double width = e.number("in-high") - e.number("in-low");
     if (std::fabs(width) < 1e-6) width = width < 0 ? -1e-6 : 1e-6;
@@ -32,7 +32,7 @@ Value emit(Emitter& e) {
     out.r = move(from.r);
     out.g = in.kind == Kind::Scalar ? out.r : move(from.g);
     out.b = in.kind == Kind::Scalar ? out.r : move(from.b);
-    return worksEncoded(e) ? decodeValue(p, out) : out;
+    return lightOfWorking(e, out);
 }
 
 }  // namespace
@@ -50,7 +50,7 @@ StepSpec rangeStep() {
                                    "What in low becomes; above out high the range is turned round.", 3),
                      numberControl("out-high", "Out high", 1, 0, 1, "", "What in high becomes.", 3),
                      toggleControl("limit", "Limit", false, "Keeps the result between out low and out high."),
-                     worksInControl("linear")};
+                     worksInControl(NumberSpace::LinearLight)};
     spec.example = {{"in-low", 0.1}, {"in-high", 0.6}, {"limit", true}};
     spec.telling = [](const StepView& v) {
         return fmt::format("{:.2f} to {:.2f}", v.number("out-low"), v.number("out-high"));

@@ -50,6 +50,8 @@ std::optional<ControlSpec> controlOf(const RecipeControl& told, const Recipe& re
     ControlSpec made = *own;
     made.id = told.id;
     made.name = told.name;
+    made.standard = own->defaultOf(inner.step->version);
+    made.earlier.clear();  // the inner step's version says which, and not that of the recipe's step
     made.section = told.section;
     made.low = told.low.value_or(made.low);
     made.high = told.high.value_or(made.high);

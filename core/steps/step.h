@@ -14,6 +14,7 @@
 #include "core/document/project.h"
 #include "core/program/program.h"
 #include "core/steps/catalogue.h"
+#include "core/steps/reading.h"
 
 namespace kettle {
 
@@ -30,10 +31,16 @@ struct Choice {
     std::string id, name;
 };
 
+/// The default that a control had in steps of earlier versions.
+struct EarlierDefault {
+    int lastVersion;  ///< steps up to this version have it
+    ControlValue value;
+};
+
 struct ControlSpec {
     std::string id, name;
     ControlType type = ControlType::Number;
-    ControlValue standard = 0.0;  ///< the default
+    ControlValue standard = 0.0;  ///< the default of new steps
     double low = 0, high = 1;     ///< the comfortable range of the slider; a typed number may exceed it
     std::string unit{};           ///< "°", "×" or empty
     int decimals = 2;
@@ -50,7 +57,10 @@ struct ControlSpec {
     bool ofSet = false;      ///< all maps of a set have it alike, but for those that lie on their own
     bool hidden = false;     ///< told elsewhere; no choice for the artist
     SliderTrack track = SliderTrack::Plain;
-    std::string section{};  ///< the heading that it stands under in the tuner; empty: none
+    std::string section{};                  ///< the heading that it stands under in the tuner; empty: none
+    std::vector<EarlierDefault> earlier{};  ///< oldest first; none: the default never changed
+    /// The default of a step of that version.
+    const ControlValue& defaultOf(int version) const;
 };
 
 struct FeedSpec {
@@ -240,8 +250,14 @@ struct StepSpec {
     std::optional<AimPlace> aim;
     std::optional<MatchPlace> match;
     std::optional<BlendPlace> blend;
+    /// What it looks up, where that is not the luminance of what comes in, in the space of its "works-in".
+    std::function<Reading(const StepView&)> reads;
     /// Emits the step's instructions and returns its result.
     std::function<Value(Emitter&)> emit;
+    /// The version in which its results changed last, and what changed, as a sentence. A step of an earlier
+    /// version keeps what it computes until it is made new (edits::useNewestVersion).
+    int version = 1;
+    std::string changed{};
 
     /// True if the step may stand on a line of that kind.
     bool fits(Kind kind) const;
@@ -253,17 +269,34 @@ struct StepSpec {
 /// is opened.
 std::optional<std::string> checkControl(const ControlSpec& control, const ControlValue& value);
 
+/// True if the step computes otherwise than a new one of its type would: its type has changed since, or one
+/// of its scalar inputs reads a colour line in linear light. `kind`: of its line.
+bool isEarlierVersion(const Project& project, const StepSpec& spec, const Step& step, Kind kind);
+/// Every step of a project and of its recipes as a new one of its type: what it holds stays, what it leaves
+/// to the defaults follows the newest ones.
+Project withNewestSteps(const Project& project);
+
+/// What a step looks up as its controls stand.
+Reading readingOf(const StepSpec& spec, const StepView& view);
+
 /// The scalar that `component` names of a colour: "luminance" (or empty), "red", "green", "blue", "alpha",
 /// "maximum", "minimum", "average", "hue" (0..1 of a turn), "saturation", "lightness". A scalar is its own.
+/// Display-encoded: the component of the encoded colour, but luminance is of light and encoded after it was
+/// taken; alpha has no encoding.
 Reg componentOf(ProgramBuilder& program, const Value& value, const std::string& component,
-                const WorkingSpace& space = {});
+                const WorkingSpace& space = {}, NumberSpace numbers = NumberSpace::LinearLight);
 /// The names that componentOf knows, with the words for people.
 const std::vector<Choice>& componentChoices();
 /// A colour by a 3x3 matrix on (r, g, b), alpha untouched; the working space's conversions.
 Value transformValue(ProgramBuilder& program, const Value& value, const std::array<float, 9>& matrix);
 
-/// Linear to display-encoded and back, per component, alpha untouched.
+/// Linear to display-encoded and back, per component, alpha untouched. One right after the other leaves
+/// nothing behind (ProgramBuilder::setCancelling).
 Value encodeValue(ProgramBuilder& program, const Value& value);
+/// A colour of the working space as the numbers that people read and type: linear Rec.709, then encoded. And
+/// back.
+Value displayedValue(ProgramBuilder& program, const Value& value, const WorkingSpace& space);
+Value lightOfDisplayed(ProgramBuilder& program, const Value& value, const WorkingSpace& space);
 /// Reads a colour's numbers as one space of a configuration and writes them as another; as it is between
 /// equal spaces and where either is unknown or "raw".
 Value convertValue(ProgramBuilder& program, const ColourManagement& colours, const Value& value,
@@ -275,7 +308,9 @@ Value decodeNormal(ProgramBuilder& program, const Value& raw, bool greenDown);
 Value encodeNormal(ProgramBuilder& program, const Value& normal);
 
 /// The control that several steps share: linear light or the display-encoded numbers, on colour lines.
-ControlSpec worksInControl(const std::string& standard);
+ControlSpec worksInControl(NumberSpace standard);
+/// The same where it was linear light in steps of version 1.
+ControlSpec worksInControlSinceVersion2();
 ControlSpec amountControl(double standard);
 
 /// A blend mode for the gallery: group is "plain", "darken", "lighten", "contrast", "compare" or "component".

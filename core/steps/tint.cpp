@@ -1,8 +1,10 @@
 // Tint: gives a grey picture a colour. "Lightness stays" goes from black over the colour, at the colour's own
-// luminance, to white, so that the luminance of every point stays as it was; "multiply" colours the light.
+// luminance, to white; in linear light the luminance of every point stays as it was, display-encoded the
+// steps between look even. "Multiply" colours the picture's grey.
 #include <fmt/format.h>
 
 #include "core/colour/encoding.h"
+#include "core/colour/models.h"
 #include "core/steps/emitting.h"
 
 #undef HWY_TARGET_INCLUDE
@@ -43,8 +45,14 @@ Value emit(Emitter& e) {
     const Value in = e.input();
     if (e.number("amount") == 0) return in;
     ProgramBuilder& p = e.program();
-    const Vec3 c = e.workingColour("colour"), w = e.space().luminanceWeights;
-    const Reg lum = componentOf(p, in, "luminance", e.space());
+    const bool isEncoded = worksIn(e) == NumberSpace::DisplayEncoded;
+    const Reg lum = componentOf(p, in, "luminance", e.space(), worksIn(e));
+    const Colour picked = e.colour("colour");
+    const Vec3 c = isEncoded ? Vec3{linearToSrgb(picked.r), linearToSrgb(picked.g), linearToSrgb(picked.b)}
+                             : e.workingColour("colour");
+    // The colour's own place between black and white, counted as the picture's is.
+    const float light = luminance({picked.r, picked.g, picked.b});
+    const float own = isEncoded ? linearToSrgb(light) : dot(c, e.space().luminanceWeights);
     Value out = in;
     if (e.choice("mode") == "multiply") {
         const Op& multiply = arithmeticOp("multiply");
@@ -52,12 +60,11 @@ Value emit(Emitter& e) {
         out.g = p.emit(multiply, {lum, e.constant(c.y)});
         out.b = p.emit(multiply, {lum, e.constant(c.z)});
     } else {
-        const float own = dot(c, w);
         out.r = p.emit(kTintStaying, {lum}, {c.x, own});
         out.g = p.emit(kTintStaying, {lum}, {c.y, own});
         out.b = p.emit(kTintStaying, {lum}, {c.z, own});
     }
-    return mixByAmount(e, in, out);
+    return mixByAmount(e, in, lightOfWorking(e, out));
 }
 }  // namespace
 
@@ -74,7 +81,9 @@ StepSpec tintStep() {
                      choiceControl("mode", "Lightness", "stays",
                                    {{"stays", "stays as it is"}, {"multiply", "is multiplied"}},
                                    "Stays: black and white remain. Multiplied: white becomes the colour."),
-                     amountControl(1.0)};
+                     amountControl(1.0), worksInControlSinceVersion2()};
+    spec.version = 2;
+    spec.changed = "It works on display-encoded numbers, where it worked in linear light.";
     spec.feeds = {maskFeed("Where the tint is taken: white fully, black not at all.")};
     spec.telling = [](const StepView& v) {
         const Colour c = v.colour("colour");

@@ -58,9 +58,7 @@ Value emit(Emitter& e) {
     const std::vector<float> params{
         e.real("offset"), static_cast<float>(e.number("gain") * std::exp2(e.number("exposure"))),
         e.real("contrast"), e.real("pivot"), static_cast<float>(1 / std::max(e.number("gamma"), 0.01))};
-    Value out = eachComponent(p, worksEncoded(e) ? encodeValue(p, in) : in, kTone, params);
-    if (worksEncoded(e)) out = decodeValue(p, out);
-    return mixByAmount(e, in, out);
+    return mixByAmount(e, in, lightOfWorking(e, eachComponent(p, workingNumbers(e, in), kTone, params)));
 }
 }  // namespace
 
@@ -80,7 +78,7 @@ StepSpec toneStep() {
         numberControl("gain", "Gain", 1, 0, 4, "×", "Multiplies every component."),
         numberControl("offset", "Offset", 0, -1, 1, "", "Is added first.", 3),
         amountControl(1.0),
-        worksInControl("linear")};
+        worksInControl(NumberSpace::LinearLight)};
     spec.feeds = {maskFeed("Where the change is taken: white fully, black not at all.")};
     spec.example = {{"exposure", 0.7}, {"contrast", 1.3}};
     spec.telling = telling;

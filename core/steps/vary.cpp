@@ -134,11 +134,12 @@ Value emit(Emitter& e) {
         const Reg v = p.emit(kVaryNumber, {in.r, objectRandom(e, number, 2)}, {e.real("value"), low, high});
         return mixByAmount(e, in, {Kind::Scalar, v, v, v, kNoReg});
     }
+    const Value from = workingNumbers(e, in);
     const Reg first = p.emit(kVaryColour,
-                             {in.r, in.g, in.b, objectRandom(e, number, 0), objectRandom(e, number, 1),
+                             {from.r, from.g, from.b, objectRandom(e, number, 0), objectRandom(e, number, 1),
                               objectRandom(e, number, 2)},
                              {e.real("hue") / 60, e.real("saturation"), e.real("value"), low, high}, 3);
-    return mixByAmount(e, in, {Kind::Colour, first, first + 1, first + 2, in.a});
+    return mixByAmount(e, in, lightOfWorking(e, {Kind::Colour, first, first + 1, first + 2, in.a}));
 }
 
 }  // namespace
@@ -167,7 +168,12 @@ StepSpec varyStep() {
         c.shownBy = "limit", c.shownFor = {"true"};
         return c;
     };
-    ControlSpec ramp{"ramp", "Ramp", ControlType::Ramp, Ramp{}};
+    ControlSpec worksInNumbers = worksInControlSinceVersion2();
+    worksInNumbers.kinds = {Kind::Colour};
+    Ramp neutral;
+    neutral.mixing = RampMixing::Encoded;
+    ControlSpec ramp{"ramp", "Ramp", ControlType::Ramp, neutral};
+    ramp.earlier.push_back({1, Ramp{}});
     ramp.tip = "Its stops are the colours that take turns; the whole of it is read at random or in order.";
     ControlSpec mode = choiceControl("mode", "Mode", "normal", {}, "How it is laid over what comes in.");
     for (const BlendModeInfo& info : blendModes()) mode.choices.push_back({info.id, info.name});
@@ -185,8 +191,10 @@ StepSpec varyStep() {
          spread(numberControl("value", "Value", 0.1, 0, 1, "", "By what share it grows or falls.")),
          spread(toggleControl("limit", "Limits", false, "Keeps the value between two numbers.")),
          byLimit(numberControl("least", "Least value", 0, 0, 1, "", "No copy is darker.")),
-         byLimit(numberControl("most", "Most value", 1, 0, 1, "", "No copy is lighter.")),
-         amountControl(1.0)});
+         byLimit(numberControl("most", "Most value", 1, 0, 1, "", "No copy is lighter.")), amountControl(1.0),
+         spread(worksInNumbers)});
+    spec.version = 2;
+    spec.changed = "It works on display-encoded numbers, where it worked in linear light.";
     spec.feeds = {maskFeed("Where copies differ: the glaze, and not the rust.")};
     spec.example = {{"hue", 60.0}};
     spec.telling = [](const StepView& v) {

@@ -222,7 +222,6 @@ std::vector<Recipe> colour() {
         .step("turns", "vary",
               {{"from", Words("ramp")},
                {"takes", Words("turns")},
-               {"mode", Words("multiply")},
                {"ramp", heldOfHex("#E8D9B8 #8DB8A6 #C9784A #44606B #D8A93B")}})
         .control("Palette", {"turns.ramp"})
         .control("Which", {"turns.takes"})
@@ -235,7 +234,6 @@ std::vector<Recipe> colour() {
         .step("drawn", "vary",
               {{"from", Words("ramp")},
                {"takes", Words("random")},
-               {"mode", Words("multiply")},
                {"ramp", heldOfHex("#E8D9B8 #8DB8A6 #C9784A #44606B #D8A93B")}})
         .step("corrected", "hsv-shift", {})
         .control("Palette", {"drawn.ramp"})

@@ -274,9 +274,10 @@ private Q_SLOTS:
         QVERIFY(std::abs(shown("luminance") -
                          code(linearToSrgb(0.2126f * 0.25f + 0.7152f * 0.5f + 0.0722f))) <= 1);
         QVERIFY(std::abs(shown("alpha") - 255) <= 1);
-        // Hue 220 degrees, saturation 0.75: as they are.
-        QVERIFY(std::abs(shown("hue") - code(220.0f / 360)) <= 1);
-        QVERIFY(std::abs(shown("saturation") - code(0.75f)) <= 1);
+        // Hue and saturation of the displayed numbers, as they are.
+        const float r = linearToSrgb(0.25f), g = linearToSrgb(0.5f);
+        QVERIFY(std::abs(shown("hue") - code((240 - 60 * (g - r) / (1 - r)) / 360)) <= 1);
+        QVERIFY(std::abs(shown("saturation") - code(1 - r)) <= 1);
     }
 };
 

@@ -136,7 +136,7 @@ private Q_SLOTS:
         p = *edits::setFeed(p, "b", "mask", feed("damp"));
         const auto gone = edits::removeLayer(p, "damp");
         QVERIFY(!gone.has_value());
-        QVERIFY(gone.error().sentence.find("Take that feed off first") != std::string::npos);
+        QVERIFY(gone.error().sentence.find("Take that input off first") != std::string::npos);
     }
 
     /// Random covering, moving and taking off: all lines always agree on one order.

@@ -113,6 +113,7 @@ Project randomProject(unsigned seed) {
             if (s.type != "invert" && random() % 2 == 0)
                 if (auto mask = anyFeed(false)) s.feeds["mask"] = *mask;
             s.bypass = random() % 6 == 0;
+            s.version = 1;  // in linear light, as the plain evaluator
             made.steps.emplace_back(std::move(s));
         }
         p.lines.emplace_back(std::move(made));
@@ -221,7 +222,8 @@ private Q_SLOTS:
     void aBypassedOrNeutralStepEmitsNothing() {
         Project p;
         p.lines.emplace_back(line("base", Kind::Colour, "base-colour",
-                                  {mapStep("m", "base-colour"), step("shift", "hsv-shift")}));
+                                  {mapStep("m", "base-colour"),
+                                   step("shift", "hsv-shift", {{"works-in", std::string("linear")}})}));
         QVERIFY(compile(p, nullptr, {{"base", "", 3, false}}).program.code.empty());
         p.lines[0].edit().steps[1].edit().controls["hue"] = 40.0;
         QCOMPARE(compile(p, nullptr, {{"base", "", 3, false}}).program.code.size(), std::size_t{1});

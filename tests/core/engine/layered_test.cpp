@@ -100,8 +100,9 @@ private Q_SLOTS:
         QVERIFY(near(weight(), 0.8f));  // (0.6 - 0.5) 3 + 0.5
         m.set(m.head().id, "invert", true);
         QVERIFY(near(weight(), 1.0f));  // (0.64^(1/2) - 0.5) 3 + 0.5 is limited
-        m.project = *edits::setFeed(m.project, m.head().id, "mask", constantFeed(0.25));
-        QVERIFY(near(weight(), 0.25f));
+        // A mask that lies within is shaped alike, but not inverted: (0.3136^(1/2) - 0.5) 3 + 0.5 = 0.68.
+        m.project = *edits::setFeed(m.project, m.head().id, "mask", constantFeed(0.3136));
+        QVERIFY(near(weight(), 0.68f));
     }
 
     void oneMaskForAllChannels() {

@@ -108,7 +108,8 @@ private Q_SLOTS:
     }
     void unusedComponentsCostNothing() {
         // Only red is wanted: the ramp and the blend write one component, and alpha is nowhere.
-        Project p = colourThrough({0, 0, 0}, step("r", "ramp-remap", {}, {{"reads-from", feed("grey")}}));
+        Project p = colourThrough(
+            {0, 0, 0}, step("r", "ramp-remap", {{"ramp", Ramp{}}}, {{"reads-from", feed("grey")}}));
         p.lines[0].edit().steps.emplace_back(
             step("b", "blend", {{"mode", std::string("screen")}}, {{"over", constantFeed(0.5)}}));
         p.lines.emplace_back(line("grey", Kind::Scalar, "", {step("g", "gradient")}));

@@ -94,9 +94,10 @@ private Q_SLOTS:
     void componentsReadAndJoinTogetherAgain() {
         Project p = colourThrough({0.7f, 0.2f, 0.4f}, step("none", "clamp", {{"high", 10.0}}));
         for (const char* c : {"hue", "saturation", "maximum"})
-            p.lines.emplace_back(line(c, Kind::Scalar, "",
-                                      {step(std::string("read-") + c, "component",
-                                            {{"component", std::string(c)}}, {{"of", feed("base")}})}));
+            p.lines.emplace_back(
+                line(c, Kind::Scalar, "",
+                     {step(std::string("read-") + c, "component",
+                           {{"component", std::string(c)}, {"encoded", false}}, {{"of", feed("base")}})}));
         p.lines.emplace_back(line(
             "joined", Kind::Colour, "",
             {step("join", "join", {{"model", std::string("hsv")}},

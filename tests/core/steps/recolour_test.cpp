@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <limits>
 
+#include "core/colour/encoding.h"
 #include "core/colour/models.h"
 #include "core/steps/step.h"
 #include "tests/support/evaluate.h"
@@ -43,14 +44,17 @@ private Q_SLOTS:
         QVERIFY(near(half, {0.5f, 0.375f, 0.3f}));
     }
     void tintKeepsTheLuminance() {
-        const Step tint = step("t", "tint", {{"colour", Colour{0.6f, 0.25f, 0.08f}}});
+        const std::string linear = "linear";
+        const Step tint = step("t", "tint", {{"colour", Colour{0.6f, 0.25f, 0.08f}}, {"works-in", linear}});
         for (const float grey : {0.0f, 0.1f, 0.3f, 0.7f, 1.0f}) {
             const auto out = evaluate(colourThrough({grey, grey, grey}, tint));
             QVERIFY2(near(luminance({out[0], out[1], out[2]}), grey, 1e-5f), words(out).c_str());
         }
-        const auto multiplied = evaluate(colourThrough(
-            {0.5f, 0.5f, 0.5f},
-            step("t", "tint", {{"colour", Colour{0.6f, 0.2f, 0.1f}}, {"mode", std::string("multiply")}})));
+        const auto multiplied =
+            evaluate(colourThrough({0.5f, 0.5f, 0.5f}, step("t", "tint",
+                                                            {{"colour", Colour{0.6f, 0.2f, 0.1f}},
+                                                             {"mode", std::string("multiply")},
+                                                             {"works-in", linear}})));
         QVERIFY(near(multiplied, {0.3f, 0.1f, 0.05f}));
     }
     void curvesBendAndGoOnBeyondTheirEnds() {
@@ -66,9 +70,11 @@ private Q_SLOTS:
         // One component of HSV alone: the saturation halved.
         Ramp half;
         half.stops = {{0, {0, 0, 0}}, {1, {0.5f, 0.5f, 0.5f}}};
-        const auto out = evaluate(colourThrough(
-            {0.8f, 0.4f, 0.4f}, step("c", "curves", {{"model", std::string("hsv")}, {"second", half}})));
-        QVERIFY2(near(out, {0.8f, 0.6f, 0.6f}, 5e-6f), words(out).c_str());
+        const auto light = [](float shown) { return srgbToLinear(shown); };
+        const auto out =
+            evaluate(colourThrough({light(0.8f), light(0.4f), light(0.4f)},
+                                   step("c", "curves", {{"model", std::string("hsv")}, {"second", half}})));
+        QVERIFY2(near(out, {light(0.8f), light(0.6f), light(0.6f)}, 5e-6f), words(out).c_str());
     }
     void aimLandsTheMeanOnTheWantedColour() {
         const Colour from{0.45f, 0.06f, 0.04f}, to{0.1f, 0.3f, 0.28f};
@@ -153,7 +159,8 @@ private Q_SLOTS:
                                       {step("b", "hue-band", std::move(controls), {{"of", feed("base")}})}));
             return evaluate(p, "mask")[0];
         };
-        const Controls red{{"centre", 0.0}, {"width", 60.0}, {"softness", 30.0}};
+        const Controls red{
+            {"centre", 0.0}, {"width", 60.0}, {"softness", 30.0}, {"works-in", std::string("linear")}};
         QCOMPARE(weight({1, 0, 0}, red), 1.0f);
         QVERIFY(near(weight({1, 0.5f, 0}, red), 1));             // 30 degrees: the edge
         QVERIFY(near(weight({1, 0.75f, 0}, red), 0.5f, 1e-5f));  // 45 degrees: the middle of the fall
@@ -212,7 +219,8 @@ private Q_SLOTS:
     void aScalarBecomesColoursThroughARamp() {
         Project p =
             colourThrough({0, 0, 0}, step("r", "ramp-remap", {}, {{"reads-from", constantFeed(0.25)}}));
-        QVERIFY(near(evaluate(p), {0.25f, 0.25f, 0.25f}));
+        const float shown = srgbToLinear(0.25f);  // the grey that is displayed as 0.25
+        QVERIFY(near(evaluate(p), {shown, shown, shown}));
     }
     void theWorkingSpaceChangesMixingAndNothingElse() {
         // Hue turns by 120 degrees exchange components; in ACEScg they are other components.

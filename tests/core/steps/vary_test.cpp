@@ -114,8 +114,12 @@ private Q_SLOTS:
 
     void coloursVaryByTheFormula() {
         const Colour base{0.6f, 0.3f, 0.1f};
-        Project p = colourThrough(
-            base, step("vary", "vary", {{"hue", 40.0}, {"saturation", 0.3}, {"value", 0.2}, {"seed", 3.0}}));
+        Project p = colourThrough(base, step("vary", "vary",
+                                             {{"hue", 40.0},
+                                              {"saturation", 0.3},
+                                              {"value", 0.2},
+                                              {"seed", 3.0},
+                                              {"works-in", std::string("linear")}}));
         const auto varied = m_shelf.of(p, "base");
         const auto names = m_shelf.objects();
         std::set<float> reds;
@@ -138,6 +142,7 @@ private Q_SLOTS:
                                       {"hue", 0.0},
                                       {"saturation", 0.0},
                                       {"limit", true},
+                                      {"works-in", std::string("linear")},
                                       {"least", 0.5},
                                       {"most", 0.7}}));
         for (const auto& [name, values] : m_shelf.of(p, "base"))
