@@ -21,6 +21,9 @@ constexpr int kDragBegins = 3;  // pixels before a press on a field becomes a dr
 NumberField::NumberField(NumberStyle style, QWidget* parent) : QLineEdit(parent), m_style(std::move(style)) {
     setAlignment(Qt::AlignRight);
     setCursor(Qt::SizeHorCursor);
+    // A press may become a drag, so it gives the keys only when it is let go: then all is chosen, to be typed
+    // over.
+    setFocusPolicy(Qt::TabFocus);
     setValue(0);
     connect(this, &QLineEdit::returnPressed, this, &NumberField::commitText);
 }
@@ -33,7 +36,9 @@ QString NumberField::shown() const {
 
 void NumberField::setValue(double value) {
     m_value = value;
-    if (!hasFocus() || m_dragging || !isModified()) setText(shown());
+    if (hasFocus() && !m_dragging && isModified()) return;
+    // The same text set again would take away the selection that a click has just made for typing.
+    if (const QString now = shown(); text() != now) setText(now);
 }
 
 void NumberField::commitText() {

@@ -89,6 +89,22 @@ private Q_SLOTS:
         QTest::keyClick(&f, Qt::Key_Down, Qt::ShiftModifier);
         QCOMPARE(f.value(), 0.509);
     }
+    void aClickChoosesAllToBeTypedOver() {
+        QWidget window;
+        QLineEdit other(&window);
+        NumberField f({0, 1, 2, {}, false}, &window);
+        f.setGeometry(0, 40, 66, 24);
+        f.setValue(0.25);
+        window.show();
+        QVERIFY(QTest::qWaitForWindowActive(&window));
+        other.setFocus();
+        QTest::mouseClick(&f, Qt::LeftButton, {}, {60, 12});
+        QCOMPARE(f.selectedText(), QStringLiteral("0.25"));
+        f.setValue(0.25);  // what comes back from the project meanwhile
+        QTest::keyClicks(&f, QStringLiteral("0.5"));
+        QTest::keyClick(&f, Qt::Key_Return);
+        QCOMPARE(f.value(), 0.5);
+    }
     void draggingInAFieldIsOneGesture() {
         NumberField f({0, 1, 2, {}, false});
         f.resize(66, 24);
