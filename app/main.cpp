@@ -72,10 +72,8 @@ int main(int argc, char** argv) {
         if (const auto cache = kettle::PreparedMaps::standardFolder(); !cache.empty())
             window.prepareIn(cache);
     }
-    window.show();
-    window.board().setFocus();
+    window.begin(shots.isEmpty() ? files : QStringList());
     if (!shots.isEmpty() && (files.isEmpty() || !window.session().open(files.front()))) return 1;
-    if (shots.isEmpty() && !files.isEmpty()) window.take(files);
     if (!shots.isEmpty()) {
         if (!kettle::takeShots(window, shots)) {
             std::fprintf(stderr, "Cannot save the pictures to %s. Check that the folder can be written.\n",

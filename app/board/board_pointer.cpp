@@ -38,22 +38,87 @@ std::string BoardView::setAt(QPoint at) const {
     return place ? m_session.boardProject().stepAt(*place).set : std::string();
 }
 
+const Step* BoardView::maskedAt(QPoint at) const {
+    const CardPlace* card = cardAt(at);
+    const auto place = card != nullptr ? m_session.boardProject().findStep(card->step) : std::nullopt;
+    if (!place) return nullptr;
+    const Step& step = m_session.boardProject().stepAt(*place);
+    const StepSpec* spec = m_session.steps().find(step.type);
+    const bool takesMask =
+        spec != nullptr && std::any_of(spec->feeds.begin(), spec->feeds.end(),
+                                       [](const FeedSpec& feed) { return feed.id == "mask"; });
+    return takesMask ? &step : nullptr;
+}
+
+BoardView::Drop BoardView::dropAt(QPoint at, const QStringList& files) const {
+    using What = Drop::What;
+    const Project& project = m_session.boardProject();
+    if (files.isEmpty() || project.lines.empty()) return {};
+    const QString& first = files.front();
+    const QString name = QFileInfo(first).fileName();
+    const bool isFolder = files.size() == 1 && QFileInfo(first).isDir();
+    if (first.endsWith(QStringLiteral(".layer.json")))
+        return {What::LibraryEntry, files, {}, {}, 0, tr("Adds the layer %1").arg(name)};
+    if (isFolder) {
+        if (const TextureSet* set = project.findSet(setAt(at)); set != nullptr)
+            return {What::OtherMaps,
+                    files,
+                    set->id,
+                    {},
+                    0,
+                    tr("Replaces the maps of %1; all steps and looks stay")
+                        .arg(QString::fromStdString(set->name))};
+        return {What::LayerFromFolder,
+                files,
+                {},
+                {},
+                0,
+                tr("Lays the maps of %1 over the surface, as a layer").arg(name)};
+    }
+    if (const Step* masked = maskedAt(at); masked != nullptr && files.size() == 1 && isPictureFile(first))
+        return {What::Mask,
+                files,
+                {},
+                {},
+                0,
+                tr("Makes %1 the mask of %2")
+                    .arg(name, QString::fromStdString(m_session.steps().find(masked->type)->name)),
+                masked->id};
+    if (const RibbonPlace* ribbon = ribbonAt(at); ribbon != nullptr)
+        return {What::OverLine,
+                files,
+                {},
+                ribbon->line,
+                ribbon->gapIndex,
+                files.size() == 1 ? tr("Lays %1 over this line").arg(name)
+                                  : tr("Lays %1 pictures over this line, the first below").arg(files.size())};
+    if (std::all_of(files.begin(), files.end(), [](const QString& file) { return isPictureFile(file); }))
+        return {What::Layers,
+                files,
+                {},
+                {},
+                0,
+                files.size() == 1 ? tr("Adds %1 as a layer, once in the middle").arg(name)
+                                  : tr("Adds %1 layers, one for each picture").arg(files.size())};
+    return {};
+}
+
+namespace {
+
+QStringList localFiles(const QMimeData& dragged) {
+    QStringList files;
+    for (const QUrl& url : dragged.urls())
+        if (url.isLocalFile()) files << url.toLocalFile();
+    return files;
+}
+
+}  // namespace
+
 void BoardView::dragMoveEvent(QDragMoveEvent* event) {
-    const QPoint at = toBoard(event->position().toPoint());
-    const QList<QUrl> urls = event->mimeData()->urls();
-    const bool isFolder = urls.size() == 1 && QFileInfo(urls.front().toLocalFile()).isDir();
-    const TextureSet* set = isFolder ? m_session.boardProject().findSet(setAt(at)) : nullptr;
-    const RibbonPlace* ribbon = isFolder ? nullptr : ribbonAt(at);
-    m_hasHover = ribbon != nullptr;
-    if (ribbon != nullptr) m_hoverLine = ribbon->line, m_hoverGap = ribbon->gapIndex;
-    const bool isOverFree = isFolder && set == nullptr && !m_session.boardProject().lines.empty();
-    const QString file = urls.isEmpty() ? QString() : QFileInfo(urls.front().toLocalFile()).fileName();
-    Q_EMIT dropTold(
-        isOverFree ? tr("Lays the maps of %1 over the surface, as a layer").arg(file)
-        : set != nullptr
-            ? tr("Replaces the maps of %1; all steps and looks stay").arg(QString::fromStdString(set->name))
-        : ribbon != nullptr ? tr("Lays %1 over this line").arg(file)
-                            : QString());
+    const Drop drop = dropAt(toBoard(event->position().toPoint()), localFiles(*event->mimeData()));
+    m_hasHover = drop.what == Drop::What::OverLine;
+    if (m_hasHover) m_hoverLine = drop.line, m_hoverGap = drop.gap;
+    Q_EMIT dropTold(drop.words);
     update();
     event->acceptProposedAction();
 }
@@ -67,29 +132,29 @@ void BoardView::dragLeaveEvent(QDragLeaveEvent*) {
 void BoardView::dropEvent(QDropEvent* event) {
     m_hasHover = false;
     Q_EMIT dropGone();
-    const QPoint at = toBoard(event->position().toPoint());
-    const auto urls = event->mimeData()->urls();
-    if (urls.isEmpty()) return event->ignore();
-    const QString path = urls.front().toLocalFile();
-    const RibbonPlace* ribbon = ribbonAt(at);
-    if (path.endsWith(QStringLiteral(".layer.json")) && !m_session.boardProject().lines.empty()) {
-        m_session.insertEntry(path, {}, 0);
-        return event->acceptProposedAction();
+    const Drop drop = dropAt(toBoard(event->position().toPoint()), localFiles(*event->mimeData()));
+    switch (drop.what) {
+        case Drop::What::Elsewhere:  // a file means what it means anywhere in the window
+            return event->ignore();
+        case Drop::What::LibraryEntry:
+            m_session.insertEntry(drop.files.front(), {}, 0);
+            break;
+        case Drop::What::OtherMaps:
+            Q_EMIT otherSetDropped(QString::fromStdString(drop.set), drop.files.front());
+            break;
+        case Drop::What::LayerFromFolder:
+            Q_EMIT layOverDropped(drop.files.front());
+            break;
+        case Drop::What::Mask:
+            m_session.joinMaskFile(drop.step, drop.files.front());
+            break;
+        case Drop::What::OverLine:
+            m_session.insertFiles(drop.files, drop.line, drop.gap);
+            break;
+        case Drop::What::Layers:
+            m_session.addStamps(drop.files);
+            break;
     }
-    if (const std::string set = setAt(at); !set.empty() && urls.size() == 1 && QFileInfo(path).isDir())
-        Q_EMIT otherSetDropped(QString::fromStdString(set), path);
-    else if (ribbon != nullptr && !QFileInfo(path).isDir())
-        m_session.insertFile(path, ribbon->line, ribbon->gapIndex);
-    else if (urls.size() == 1 && QFileInfo(path).isDir() && !m_session.boardProject().lines.empty())
-        Q_EMIT layOverDropped(path);
-    else if (std::all_of(urls.begin(), urls.end(),
-                         [](const QUrl& url) { return isPictureFile(url.toLocalFile()); }) &&
-             !m_session.boardProject().lines.empty()) {
-        QStringList files;
-        for (const QUrl& url : urls) files << url.toLocalFile();
-        m_session.addStamps(files);
-    } else  // elsewhere a file means what it means anywhere in the window
-        return event->ignore();
     event->acceptProposedAction();
 }
 
@@ -236,8 +301,14 @@ void BoardView::contextMenuEvent(QContextMenuEvent* event) {
         menu->addAction(noteOf(id).empty() ? tr("Add a note…") : tr("Change the note…"), this,
                         [this, id, at = event->pos()] { editNote(id, at); });
     };
+    const auto addRemoveLine = [&](const std::string& id) {
+        if (const Line* line = m_session.project().findLine(id); line != nullptr)
+            menu->addAction(tr("Remove the line %1").arg(QString::fromStdString(line->name)), this,
+                            [this, id] { m_session.removeLine(id); });
+    };
     if (card == nullptr && band == nullptr) {
         addNote(head->line);
+        addRemoveLine(head->line);
         return menu->popup(event->globalPos());
     }
     if (card == nullptr || card->isHead) {
@@ -291,7 +362,8 @@ void BoardView::contextMenuEvent(QContextMenuEvent* event) {
     }
     if (isSource)
         for (QAction* action : {bypass, copy}) action->setEnabled(false);
-    remove->setEnabled(!isSource);
+    remove->setVisible(!isSource);
+    if (isSource) addRemoveLine(card->line);
     menu->popup(event->globalPos());
 }
 

@@ -107,6 +107,25 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
     void keyReleaseEvent(QKeyEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
+    /// What a drop of files at a place of the board does, and the words for it.
+    struct Drop {
+        enum class What {
+            Elsewhere,
+            LibraryEntry,
+            OtherMaps,
+            LayerFromFolder,
+            Mask,
+            OverLine,
+            Layers
+        } what = What::Elsewhere;
+        QStringList files{};
+        std::string set{};   ///< OtherMaps: whose
+        std::string line{};  ///< OverLine
+        std::size_t gap = 0;
+        QString words{};     ///< empty: what it does anywhere in the window
+        std::string step{};  ///< Mask: whose
+    };
+    Drop dropAt(QPoint at, const QStringList& files) const;
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dragMoveEvent(QDragMoveEvent* event) override;
     void dragLeaveEvent(QDragLeaveEvent* event) override;
@@ -129,6 +148,8 @@ private:
     bool isLaidOut() const;
     /// What is painted now: the goal, or on the way to it.
     board::Layout shownLayout() const;
+    /// The step of the card under a place, if it takes a mask; else null.
+    const Step* maskedAt(QPoint at) const;
     /// The set of the Map card under a place; empty if there is none.
     std::string setAt(QPoint at) const;
     void setZoom(double zoom);

@@ -13,6 +13,7 @@
 #include "app/bringin/quiet.h"
 #include "app/style/labels.h"
 #include "app/style/theme.h"
+#include "app/style/word_search.h"
 
 namespace kettle {
 namespace {
@@ -130,6 +131,7 @@ void BringSheet::addModel(QVBoxLayout& column) {
         third->addWidget(list);
         if (model.materials.size() > 1) {
             auto* choice = new QComboBox(box);
+            searchByWords(*choice);
             choice->setAccessibleName(tr("Surfaces"));
             choice->addItem(tr("each becomes a surface"), false);
             choice->addItem(tr("one surface for all"), true);
@@ -155,6 +157,7 @@ void BringSheet::addModel(QVBoxLayout& column) {
 
 QComboBox* BringSheet::surfaceChoice(PlannedSet& set, QWidget* parent) {
     auto* box = new QComboBox(parent);
+    searchByWords(*box);
     box->setAccessibleName(tr("The surface of %1").arg(QString::fromStdString(set.name)));
     QStringList names = toList(m_plan->surfaces);
     if (m_plan->surfaces.size() < 2)

@@ -9,6 +9,7 @@
 #include "app/bringin/quiet.h"
 #include "app/style/labels.h"
 #include "app/style/theme.h"
+#include "app/style/word_search.h"
 #include "core/colour/encoding.h"
 #include "core/document/project.h"
 
@@ -54,6 +55,7 @@ std::string ownWords(const PlannedMap& map) {
 
 QComboBox* BringRow::field(QWidget* parent, const QString& name) {
     auto* box = new QComboBox(parent);
+    searchByWords(*box);
     box->setAccessibleName(name);
     // A wheel over the list scrolls the list.
     box->setFocusPolicy(Qt::StrongFocus);

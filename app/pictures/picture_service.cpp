@@ -387,8 +387,9 @@ void PictureService::makeBoard(const BoardAsked& asked, const CancelToken& cance
         QImage& image = images[picture.result.get()];
         if (image.isNull()) image = imageOf(picture.result);
         cards.emplace_back(std::move(step),
-                           CardPicture{image, std::move(picture.result), std::move(picture.noEffect),
-                                       std::move(picture.warning), std::move(picture.encoding)});
+                           CardPicture{image, std::move(picture.result), std::move(picture.read),
+                                       std::move(picture.noEffect), std::move(picture.warning),
+                                       std::move(picture.encoding)});
     }
     Q_EMIT boardReady(asked.number, m_letGo.share(std::make_unique<CardPictures>(std::move(cards))));
 }

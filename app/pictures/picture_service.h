@@ -33,6 +33,7 @@ struct CardPicture {
     QImage thumbnail;
     std::shared_ptr<const ResultPictures> result;  ///< never null
     const std::vector<std::uint32_t>& ribbon() const { return result->ribbon; }
+    std::shared_ptr<const StepPictures::Read> read{};  ///< as StepPictures::read
     const Spread& spread() const { return result->spread; }
     std::string noEffect;  ///< why the step changes nothing; empty if it does
     std::string warning;   ///< what is wrong with its map's file; empty if nothing is

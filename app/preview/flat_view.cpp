@@ -68,6 +68,8 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
                 m_stamps = stamps;
                 m_overlay.setCompared(compared);
                 update();
+                // The first picture of a map is asked for before anybody knows the map's size.
+                if (m_askedWithoutSize && !texels().isEmpty()) ask();
             });
 }
 
@@ -126,7 +128,7 @@ QSize FlatView::texels() const {
     if (set == nullptr) return {};
     const Map* map = findMap(*set, line->steps.front()->role);
     if (map == nullptr) return {};
-    const auto info = m_session.resources().infoOf(*set, *map);
+    const auto info = m_session.resources().knownInfoOf(*set, *map);
     return info ? QSize(info->width, info->height) : QSize();
 }
 
@@ -153,7 +155,9 @@ void FlatView::ask() {
     const QPointF a = m_centre - half, b = m_centre + half;
     request.marksClipped = m_marksClipped;
     // From a dozen screen pixels on, a map's pixel is shown as the square that it is.
-    if (const QSize map = texels(); !map.isEmpty() && scale() / map.width() >= 12)
+    const QSize map = texels();
+    m_askedWithoutSize = map.isEmpty();
+    if (!map.isEmpty() && scale() / map.width() >= 12)
         request.texelsAcross = map.width(), request.texelsUp = map.height();
     request.left = a.x(), request.bottom = a.y(), request.right = b.x(), request.top = b.y();
     UvEdges edges;

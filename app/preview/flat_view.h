@@ -83,6 +83,7 @@ private:
     Session& m_session;
     PictureService& m_pictures;
     QImage m_picture;
+    bool m_askedWithoutSize = false;  ///< of the map, which is known by the time its picture comes
     std::shared_ptr<const std::vector<StampCorners>>
         m_stamps;  ///< of the chosen step, as the picture shows them
     QPointF m_centre{0.5, 0.5};

@@ -211,6 +211,8 @@ QString ModelView::state() const {
         return tr("measuring the model %1 %").arg(percent);
     if (const auto arrived = m_session.arrived(); arrived.all > 0)
         return tr("reading maps, %1 of %2").arg(arrived.read).arg(arrived.all);
+    if (const QString file = m_session.changingSource(); !file.isEmpty())
+        return tr("%1 is changing").arg(file);
     if (m_shownNumber != m_askedNumber || m_stage < 0) return tr("working");
     if (m_stage >= Preview::kLastStage) return tr("current");
     return tr("refining %1 %").arg(100 * (m_stage + 1) / (Preview::kLastStage + 1));

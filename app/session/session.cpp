@@ -26,6 +26,9 @@ Session::Session(QObject* parent) : QObject(parent) {
     connect(&m_reader, &BringReader::finished, this, [this](const auto& plan) { broughtIn(*plan); });
     connect(&m_pictureReader, &PictureReader::finished, this,
             [this](const QString& file, const auto& picture) { tookPicture(file, *picture); });
+    connect(&m_watch, &SourceWatch::changed, this, &Session::sourcesChanged);
+    connect(&m_watch, &SourceWatch::changed, this, &Session::mapsArrived);
+    connect(&m_watch, &SourceWatch::changingChanged, this, &Session::readingMaps);
     m_store->onArrival([this](ImageStore::Arrived arrived) {
         QMetaObject::invokeMethod(this, [this, arrived] {
             const bool begins =
@@ -39,6 +42,15 @@ Session::Session(QObject* parent) : QObject(parent) {
 
 Session::~Session() {
     m_store->onArrival({});
+}
+
+SourceWatch::Files Session::sourceFiles() const {
+    SourceWatch::Files files;
+    for (const auto& set : project().sets)
+        for (const Map& map : set->maps) files.push_back(m_resources->fileOf(*set, map));
+    for (const std::string* own : {&project().view.model, &project().view.environment})
+        if (isFile(*own)) files.push_back(m_resources->folder() / *own);
+    return files;
 }
 
 bool Session::apply(Result<Project> next, const QString& name, std::uint64_t gesture) {
@@ -146,9 +158,22 @@ void Session::resetControl(const std::string& step, const std::string& control) 
     const StepSpec* spec = place ? steps().find(project().stepAt(*place).type) : nullptr;
     const ControlSpec* described = spec != nullptr ? spec->findControl(control) : nullptr;
     if (described == nullptr) return;
+    const Step& base = project().stepAt(*place);
+    const ControlValue& byDefault = described->defaultOf(base.version);
+    const Look* look = project().findLook(m_look);
+    const auto own = base.controls.find(control);
+    const bool isOfBase = look != nullptr && changeIn(project(), look, step + "." + control) == nullptr &&
+                          own != base.controls.end() && !(own->second == byDefault);
+    if (isOfBase) return setControl(step, control, byDefault);
     const Target to = described->ofSet ? target() : targetOf(step);
     applyTo(to, edits::resetControls(to.project, to.look, togetherWith(to, step, *described), control),
             tr("Reset"));
+}
+
+void Session::useNewestVersion(const std::string& step) {
+    const auto inner = isInner(step) ? innerStep(project(), step) : std::nullopt;
+    apply(inner ? edits::useNewestVersion(project(), *inner) : edits::useNewestVersion(project(), step),
+          tr("Use the new version"));
 }
 
 bool Session::applyFeed(Result<Project> next, const std::string& step, const std::string& feed,
@@ -172,6 +197,16 @@ Step Session::newMapStep(const std::string& set, const std::string& role) const 
     return edits::mapStep(project(), set, role, shared, feeds, kOwnPlace);
 }
 
+Step Session::newMapStep(const std::string& set, const std::string& role, Kind kind,
+                         PicturePurpose purpose) const {
+    Step step = newMapStep(set, role);
+    if (kind != Kind::Scalar) return step;
+    // A map that cannot be read is named by its card; until then it is read as it stands.
+    const auto reading = readingFor(project(), resources(), set, role, purpose);
+    if (reading && reading->component != "red") step.controls["component"] = reading->component;
+    return step;
+}
+
 void Session::insertStep(const std::string& line, std::size_t index, const std::string& type) {
     const StepSpec* spec = steps().find(type);
     // Heads and fills come with their layer.
@@ -191,6 +226,26 @@ void Session::insertStep(const std::string& line, std::size_t index, const std::
         selectStep(id);
 }
 
+void Session::removeLine(const std::string& id) {
+    const Line* line = project().findLine(id);
+    if (line == nullptr || isLayer(*line)) return;
+    const QString name = QString::fromStdString(line->name);
+    std::vector<std::string> own;
+    for (const auto& step : line->steps)
+        if (const Line* fill = layerOf(*step).empty() ? nullptr : ownLineOf(project(), *step))
+            own.push_back(fill->id);
+    auto next = edits::removeLine(project(), id);
+    for (const std::string& fill : own)
+        if (next) next = edits::removeLine(*next, fill);
+    const auto& lines = project().lines;
+    const auto at =
+        std::find_if(lines.begin(), lines.end(), [&](const auto& l) { return l->id == id; }) - lines.begin();
+    const auto neighbour = static_cast<std::size_t>(at > 0 ? at - 1 : at + 1);
+    const std::string chosen = neighbour < lines.size() ? lines[neighbour]->steps.back()->id : std::string();
+    if (apply(std::move(next), tr("Remove the line %1").arg(name)) && !project().findStep(m_step))
+        selectStep(chosen);
+}
+
 void Session::removeStep(const std::string& step) {
     if (refuseInner(step)) return;
     const auto place = project().findStep(step);
@@ -199,6 +254,8 @@ void Session::removeStep(const std::string& step) {
     if (isLayer(line) && headOf(line).id == step) return removeLayers();
     if (const Step& fill = project().stepAt(*place); !layerOf(fill).empty())
         return setCovered(layerOf(fill), line.id, false);
+    // A line that holds nothing but its source goes with it.
+    if (line.steps.size() == 1) return removeLine(line.id);
     const StepSpec* spec = steps().find(project().stepAt(*place).type);
     const std::string before =
         place->step > 0 ? project().lines[place->line]->steps[place->step - 1]->id : std::string();

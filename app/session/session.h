@@ -11,6 +11,7 @@
 #include "app/session/bring_reader.h"
 #include "app/session/comparison.h"
 #include "app/session/picture_reader.h"
+#include "app/session/source_watch.h"
 #include "core/analysis/effects.h"
 #include "core/analysis/explore.h"
 #include "core/document/history.h"
@@ -19,6 +20,7 @@
 #include "core/document/recipe_views.h"
 #include "core/engine/resources.h"
 #include "core/exchange/library.h"
+#include "core/exchange/picture_reading.h"
 #include "core/exchange/recognise.h"
 #include "core/shading/preview.h"
 #include "core/steps/step.h"
@@ -27,7 +29,8 @@ namespace kettle {
 
 /// How layers are looked at: as they are, the surface up to one of them, one alone over neutral channels, or
 /// one's mask laid over the surface.
-enum class LayerView { All, UpTo, Only, Mask };
+/// UpTo: with the viewed layer and those below it; Below: without it and those above it.
+enum class LayerView { All, UpTo, Below, Only, Mask };
 
 class Session final : public QObject {
     Q_OBJECT
@@ -51,6 +54,11 @@ public:
     bool open(const QString& file);
     /// Takes up unsaved work of an earlier run: it is modified until it is saved. `file` may be empty.
     void recover(const Project& project, const QString& file, const std::filesystem::path& folder);
+    /// Why a file should not be replaced without a question: it is not as this session read or wrote it last
+    /// (another window, another program), or it is read-only.
+    enum class SaveConcern { None, Changed, ReadOnly };
+    SaveConcern concernOf(const QString& file) const;
+    /// Writes the project, whatever concernOf says. False with a sentence by `told` if it could not.
     bool save(const QString& file);
     /// Leaves the project: an empty one takes its place.
     void close();
@@ -87,9 +95,20 @@ public:
     std::uint64_t newGesture() { return ++m_lastGesture; }
     /// A step that reads a map and lies as the others of its set.
     Step newMapStep(const std::string& set, const std::string& role) const;
+    /// The same for a line of that kind: a scalar line reads where the map's content is.
+    Step newMapStep(const std::string& set, const std::string& role, Kind kind, PicturePurpose purpose) const;
+    /// Lays pictures over a line, each in a set of its own; what is no picture is named.
+    void insertFiles(const QStringList& files, const std::string& line, std::size_t index);
     void setControl(const std::string& step, const std::string& control, ControlValue value,
                     std::uint64_t gesture = 0);
+    /// Back to what is below: the look's change is taken away; where there is none, the default comes into
+    /// the look.
     void resetControl(const std::string& step, const std::string& control);
+    /// Makes a step of an earlier version new, in all looks.
+    void useNewestVersion(const std::string& step);
+    /// Takes a line out of the project, with what layers lay over it; its channel is neutral then. Refused
+    /// with a sentence for a line that others read.
+    void removeLine(const std::string& line);
     /// Puts steps under fresh ids at a place and chooses them. `recipes`: the project's from then on, if the
     /// steps bring some.
     void insertSteps(const std::string& line, std::size_t index, const std::vector<Step>& steps,
@@ -178,6 +197,9 @@ public:
     void setMaskSource(const std::string& layer, Step source);
     /// The same from a picture's file, which becomes a set of its own; read by its alpha if it has one.
     void setMaskFile(const std::string& layer, const QString& file);
+    /// A picture's file becomes the mask of a step, as a shared line of its own; of a layer's head, what its
+    /// mask begins with.
+    void joinMaskFile(const std::string& step, const QString& file);
     void renameLayer(const std::string& layer, const QString& name);
     /// One place up or down in the order; several keep theirs.
     void moveLayers(int way);
@@ -249,6 +271,8 @@ public:
     /// True while the base is chosen and untouched: the first change then begins a look of its own, and the
     /// original stays. The bases of older projects may hold steps; those go on being changed.
     bool isAsReceived() const;
+    /// The name of a source that has changed on the disk and is not whole yet; empty if there is none.
+    QString changingSource() const { return m_watch.changing(); }
     /// What this look changes of a step (of one control, or with "" of all) is to hold in all looks, or in
     /// this one alone.
     void holdInAllLooks(const std::string& step, const std::string& control, bool all);
@@ -321,14 +345,20 @@ Q_SIGNALS:
     void lookBegun(const QString& look);
     void fileChanged();
     void told(const QString& sentence, bool isError);
-    void progress(const QString& sentence);  ///< of what goes on behind the window
-    void readingMaps();                      ///< large maps are being read: how far (arrived)
-    void mapsArrived();                      ///< more of them has been read, or all
+    void progress(const QString& sentence);         ///< of what goes on behind the window
+    void readingMaps();                             ///< large maps are being read: how far (arrived)
+    void sourcesChanged(const QStringList& names);  ///< files that the project is made of are others now
+    void mapsArrived();                             ///< more of them has been read, or all
 
 private:
     void tookPicture(const QString& file, const Result<QImage>& picture);
     /// The same for a control or the bypass of one step: what a map is holds for all looks.
+    SourceWatch::Files sourceFiles() const;
+    SourceWatch m_watch{[this] { return sourceFiles(); }, std::chrono::milliseconds(250)};
     Target targetOf(const std::string& step) const;
+    /// The project with a picture laid over a line, in a set of its own; `step`: the blend's id.
+    Result<Project> laidOver(const Target& to, const std::filesystem::path& picture, const Line& line,
+                             std::size_t index, std::string& step) const;
     /// The steps that a control of one changes: those of its set where it says so.
     std::vector<std::string> togetherWith(const Target& to, const std::string& step,
                                           const ControlSpec& control) const;
@@ -394,7 +424,9 @@ private:
     Catalogue m_stepsBefore = shippedSteps();  ///< what a view may still show for a moment
     std::optional<KeptLayer> m_laysLike;       ///< the folder that is read fills this
     bool m_laysOver = false;                   ///< what is read is laid over, and no project of its own
-    std::uint64_t m_savedRevision = 0;         ///< of what stands in the file; 0: nothing does
+    std::optional<std::uint64_t>
+        m_content;  ///< hash of the file as it was read or written last; none: there was none
+    std::uint64_t m_savedRevision = 0;  ///< of what stands in the file; 0: nothing does
     std::uint64_t m_lastGesture = 0;
     BringReader m_reader;
     PictureReader m_pictureReader;

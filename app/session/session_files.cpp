@@ -6,6 +6,7 @@
 #include <utility>
 
 #include "app/session/session.h"
+#include "core/base/hash.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/engine/compile.h"
@@ -14,10 +15,17 @@
 #include "core/exchange/palette.h"
 #include "core/exchange/recognise.h"
 #include "core/exchange/relink.h"
+#include "core/exchange/set_channels.h"
 #include "core/steps/recipe_steps.h"
 
 namespace kettle {
 namespace {
+
+/// What a file holds; nothing if it cannot be read.
+std::optional<std::uint64_t> contentOf(const QString& file) {
+    const auto bytes = readFile(file.toStdString());
+    return bytes ? std::optional(hashText(*bytes)) : std::nullopt;
+}
 
 ColourManagement coloursInForce(const Project& project, const std::filesystem::path& folder,
                                 std::vector<std::string>& problems) {
@@ -89,6 +97,8 @@ void Session::load(Project project, const QString& file, std::filesystem::path f
 }
 
 bool Session::open(const QString& file) {
+    // Before it is read: what changes meanwhile counts as changed.
+    const auto content = contentOf(file);
     auto project = loadProject(file.toStdString());
     if (!project) {
         Q_EMIT told(QString::fromStdString(project.error().sentence), true);
@@ -98,12 +108,14 @@ bool Session::open(const QString& file) {
     const QFileInfo info(file);
     load(std::move(*project), info.absoluteFilePath(), info.absolutePath().toStdString(),
          std::move(problems));
+    m_content = content;
     return true;
 }
 
 void Session::recover(const Project& project, const QString& file, const std::filesystem::path& folder) {
     std::vector<std::string> problems = problemsOf(project);
     load(withAbsolutePaths(project, folder), file, folder, std::move(problems));
+    m_content = contentOf(file);
     m_savedRevision = 0;
     Q_EMIT projectChanged();
 }
@@ -112,9 +124,19 @@ void Session::close() {
     load({}, {}, QDir::currentPath().toStdString(), {});
 }
 
+Session::SaveConcern Session::concernOf(const QString& file) const {
+    const QFileInfo info(file);
+    if (!info.exists()) return SaveConcern::None;
+    if (info.absoluteFilePath() == m_file && contentOf(file) != m_content) return SaveConcern::Changed;
+    // By its permissions, not by what root may do.
+    const bool isWritable =
+        (info.permissions() & (QFile::WriteOwner | QFile::WriteGroup | QFile::WriteOther)) != 0;
+    return isWritable ? SaveConcern::None : SaveConcern::ReadOnly;
+}
+
 bool Session::save(const QString& file) {
     const QFileInfo info(file);
-    if (auto free = SourceFiles(project(), *m_resources).mayWrite(file.toStdString()); !free) {
+    if (auto free = SourceFiles(project(), *m_resources).mayReplace(file.toStdString()); !free) {
         Q_EMIT told(QString::fromStdString(free.error().sentence), true);
         return false;
     }
@@ -128,6 +150,7 @@ bool Session::save(const QString& file) {
         useResources(
             std::make_unique<Resources>(folder, m_store, m_resources->colours(), m_resources->steps()));
     m_file = info.absoluteFilePath();
+    m_content = contentOf(m_file);
     m_savedRevision = m_history.revision();
     Q_EMIT fileChanged();
     if (before > 0 && before < kProjectVersion)
@@ -327,36 +350,69 @@ void Session::refreshRecipes() {
                                              withRecipes(shippedSteps(), m_recipes)));
 }
 
+Result<Project> Session::laidOver(const Target& to, const std::filesystem::path& picture, const Line& line,
+                                  std::size_t index, std::string& step) const {
+    const bool isNormal = line.kind == Kind::Normal;
+    const std::string role = isNormal ? "normal" : line.kind == Kind::Colour ? "base-colour" : "mask";
+    Project with = to.project;
+    const TextureSet set = setOfPicture(with, picture, role);
+    with.sets.emplace_back(set);
+    Step source;
+    source.type = "map";
+    source.set = set.id;
+    source.role = role;
+    if (line.kind == Kind::Scalar) {
+        const auto reading = readingFor(picture, PicturePurpose::Grey);
+        if (!reading) return fail(reading.error());
+        if (reading->component != "red") source.controls["component"] = reading->component;
+    }
+    // Normals are stacked, all else is blended.
+    Step blend;
+    blend.id = step = edits::freshId(with, "s");
+    blend.type = isNormal ? "stack-normals" : "blend";
+    auto next = edits::insertStep(with, to.look, line.id, index, std::move(blend));
+    if (!next) return next;
+    return edits::feedFromNewLine(*next, step, isNormal ? "detail" : "over", set.name, line.kind, source);
+}
+
+void Session::insertFiles(const QStringList& files, const std::string& lineId, std::size_t index) {
+    if (files.size() == 1) return insertFile(files.front(), lineId, index);
+    const Target to = target();
+    Target done = to;
+    std::vector<std::string> notes;
+    std::string step;
+    std::size_t taken = 0;
+    for (const QString& file : files) {
+        const Line* line = done.project.findLine(lineId);
+        if (line == nullptr) return;
+        const std::filesystem::path path = file.toStdString();
+        auto next = inspectImage(path)
+                        ? laidOver(done, path, *line, index + taken, step)
+                        : Result<Project>(fail(ErrorKind::Refused, tr("%1 is no picture and was left out.")
+                                                                       .arg(QFileInfo(file).fileName())
+                                                                       .toStdString()));
+        if (!next) {
+            notes.push_back(next.error().sentence);
+            continue;
+        }
+        done.project = std::move(*next);
+        ++taken;
+    }
+    if (taken > 0 && applyTo(to, std::move(done.project), tr("Lay %1 pictures over").arg(taken)))
+        selectStep(step);
+    if (!notes.empty()) tellNotes(tr("%1 of %2 files were taken.").arg(taken).arg(files.size()), notes);
+}
+
 void Session::insertFile(const QString& file, const std::string& lineId, std::size_t index) {
     const Line* line = project().findLine(lineId);
     const std::filesystem::path path = file.toStdString();
     if (line == nullptr) return;
     if (file.endsWith(QStringLiteral(".json"))) return insertEntry(file, lineId, index);
     if (inspectImage(path)) {
-        if (project().sets.empty()) {
-            Q_EMIT told(
-                tr("A picture can be laid over the lines of a project with a set. Bring in a folder of "
-                   "maps first."),
-                true);
-            return;
-        }
-        const TextureSet& set = *project().sets.front();
-        const auto folder = std::filesystem::absolute(m_resources->folder() / set.folder).lexically_normal();
-        std::string role = recogniseName(path.filename().string()).role;
-        Step source, blend;
         const Target to = target();
-        auto next = edits::addMap(to.project, set.id, path.lexically_relative(folder).string(), role);
-        if (!next) return static_cast<void>(apply(std::move(next), {}));
-        blend.id = edits::freshId(*next, "s");
-        // Normals are stacked, all else is blended.
-        const bool isNormal = line->kind == Kind::Normal;
-        blend.type = isNormal ? "stack-normals" : "blend";
-        source = newMapStep(set.id, role);
-        const std::string id = blend.id;
-        next = edits::insertStep(*next, to.look, lineId, index, std::move(blend));
-        if (next)
-            next = edits::feedFromNewLine(*next, id, isNormal ? "detail" : "over", role, line->kind, source);
-        if (applyTo(to, std::move(next), tr("Lay %1 over").arg(QFileInfo(file).fileName()))) selectStep(id);
+        std::string step;
+        auto next = laidOver(to, path, *line, index, step);
+        if (applyTo(to, std::move(next), tr("Lay %1 over").arg(QFileInfo(file).fileName()))) selectStep(step);
         return;
     }
     const auto text = readFile(path);

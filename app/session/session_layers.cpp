@@ -112,11 +112,7 @@ void Session::addLayer() {
     std::string id, fill;
     auto next = edits::addLayer(to.project, to.look, wish, id);
     const Line* base = to.project.lineOfChannel("base-colour", wish.surface);
-    if (next && base != nullptr) {
-        next = edits::cover(*next, to.look, id, base->id, usualFill(*base), fill);
-        // Multiplied, so that what lies under it is still seen.
-        if (next) next = edits::setControl(*next, {}, fill, "mode", std::string("multiply"));
-    }
+    if (next && base != nullptr) next = edits::cover(*next, to.look, id, base->id, usualFill(*base), fill);
     if (next) next = behindChosen(std::move(*next), id);
     takeLayer(to, std::move(next), tr("Add a layer"), id);
 }
@@ -282,26 +278,46 @@ void Session::setMaskSource(const std::string& layer, Step source) {
         selectStep(id);
 }
 
-void Session::setMaskFile(const std::string& layer, const QString& file) {
-    const auto info = inspectImage(file.toStdString());
-    if (!info) return static_cast<void>(apply(fail(info.error()), {}));
-    Project next = project();
-    TextureSet set;
-    const QFileInfo of(file);
-    set.name = of.completeBaseName().toStdString();
-    set.id = edits::freshIdOf(next, set.name, "mask");
-    set.folder = of.absolutePath().toStdString();
-    set.maps.push_back({"mask", of.fileName().toStdString(), "auto", {}});
-    next.sets.emplace_back(set);
+namespace {
+
+/// A source that reads a picture as a mask; the picture becomes a set of `project`.
+Result<Step> maskSource(Project& project, const std::filesystem::path& picture) {
+    const auto reading = readingFor(picture, PicturePurpose::Mask);
+    if (!reading) return fail(reading.error());
+    const TextureSet set = setOfPicture(project, picture, "mask");
+    project.sets.emplace_back(set);
     Step source;
     source.type = "map";
     source.set = set.id;
     source.role = "mask";
-    const bool hasAlpha = info->channels == 2 || info->channels == 4;
-    if (hasAlpha) source.controls["component"] = std::string("alpha");
-    if (apply(edits::replaceSource(next, layer, std::move(source)),
+    if (reading->component != "red") source.controls["component"] = reading->component;
+    return source;
+}
+
+}  // namespace
+
+void Session::setMaskFile(const std::string& layer, const QString& file) {
+    Project next = project();
+    auto source = maskSource(next, file.toStdString());
+    if (!source) return static_cast<void>(apply(fail(source.error()), {}));
+    if (apply(edits::replaceSource(next, layer, std::move(*source)),
               tr("Mask of %1").arg(nameOfLine(project(), layer))))
         selectStep(project().findLine(layer)->steps.front()->id);
+}
+
+void Session::joinMaskFile(const std::string& step, const QString& file) {
+    Target to = target();
+    const auto place = to.project.findStep(step);
+    if (!place) return;
+    if (const Line& line = *to.project.lines[place->line]; isLayer(line) && headOf(line).id == step) {
+        setMaskFile(line.id, file);
+        return selectStep(step);
+    }
+    auto source = maskSource(to.project, file.toStdString());
+    if (!source) return static_cast<void>(apply(fail(source.error()), {}));
+    const std::string name = to.project.sets.back()->name;
+    auto next = edits::feedFromNewLine(to.project, step, "mask", name, Kind::Scalar, std::move(*source));
+    if (applyTo(to, std::move(next), tr("Mask of %1").arg(QFileInfo(file).fileName()))) selectStep(step);
 }
 
 void Session::renameLayer(const std::string& layer, const QString& name) {
@@ -374,7 +390,8 @@ void Session::duplicateLayers() {
 
 void Session::viewLayer(LayerView how, const std::string& layer) {
     const bool isSame = how == m_layerView && layer == m_viewedLayer;
-    const LayerView next = isSame && how != LayerView::UpTo ? LayerView::All : how;
+    const bool isStepping = how == LayerView::UpTo || how == LayerView::Below;
+    const LayerView next = isSame && !isStepping ? LayerView::All : how;
     if (next == m_layerView && layer == m_viewedLayer) return;
     m_layerView = next;
     m_viewedLayer = next == LayerView::All ? std::string() : layer;
@@ -382,23 +399,23 @@ void Session::viewLayer(LayerView how, const std::string& layer) {
 }
 
 void Session::stepThroughLayers(int way) {
-    const Line* line = selectedLine();
-    const std::string surface = layerWish({}).surface;
-    const auto order = layersOf(project(), surface);
-    if (order.empty()) return;
-    // From the bottom up: the first press shows the lowest.
-    std::ptrdiff_t now = way > 0 ? -1 : static_cast<std::ptrdiff_t>(order.size());
-    const std::string& at = m_layerView == LayerView::UpTo ? m_viewedLayer
-                            : line != nullptr              ? line->id
-                                                           : m_viewedLayer;
-    if (m_layerView == LayerView::UpTo || selectedLayer() != nullptr)
-        for (std::size_t i = 0; i < order.size(); ++i)
-            if (order[i]->id == at) now = static_cast<std::ptrdiff_t>(i);
-    if (m_layerView != LayerView::UpTo && selectedLayer() != nullptr) now -= way;
-    const auto next = std::clamp<std::ptrdiff_t>(now + way, 0, static_cast<std::ptrdiff_t>(order.size()) - 1);
-    const Line& layer = *order[static_cast<std::size_t>(next)];
-    selectStep(headOf(layer).id);
-    viewLayer(LayerView::UpTo, layer.id);
+    const auto order = layersOf(project(), layerWish({}).surface);
+    // Layers that are off change nothing and are left out; below all is the bare surface.
+    std::vector<std::string> on;
+    for (const Line* layer : order)
+        if (const auto head = shownStep(headOf(*layer).id); head && !head->bypass) on.push_back(layer->id);
+    if (on.empty()) return;
+    constexpr std::ptrdiff_t kBare = -1;
+    const auto count = static_cast<std::ptrdiff_t>(on.size());
+    std::ptrdiff_t next = way > 0 ? kBare : count - 1;
+    if (m_layerView == LayerView::Below) next = kBare + way;
+    if (m_layerView == LayerView::UpTo)
+        next = std::find(on.begin(), on.end(), m_viewedLayer) - on.begin() + way;
+    next = std::clamp(next, kBare, count - 1);
+    if (next == kBare) return viewLayer(LayerView::Below, on.front());
+    const std::string layer = on[static_cast<std::size_t>(next)];
+    selectStep(headOf(*project().findLine(layer)).id);
+    viewLayer(LayerView::UpTo, layer);
 }
 
 void Session::setNote(const std::string& id, const QString& note) {

@@ -57,6 +57,7 @@ Project Session::shownProject() const {
 
 Project Session::subjectOf(Project project) const {
     if (m_layerView == LayerView::UpTo) project = upToLayer(project, m_viewedLayer);
+    if (m_layerView == LayerView::Below) project = belowLayer(project, m_viewedLayer);
     if (m_layerView == LayerView::Only) project = onlyLayer(project, m_viewedLayer);
     if (m_layerView == LayerView::Mask) project = withMaskShown(project, m_viewedLayer);
     if (!m_showsCard) return project;
@@ -192,8 +193,7 @@ bool Session::savePicture(const QImage& picture, const QString& file, QString& p
                     pixels.row<std::uint8_t>(y));
     SourceFiles sources(project(), resources());
     if (!m_file.isEmpty()) sources.add(m_file.toStdString());
-    Result<void> done = sources.mayWrite(file.toStdString());
-    if (done) done = writeImage(file.toStdString(), pixels, FileFormat::Png8, encoding::kSrgb);
+    const auto done = writeImage(file.toStdString(), pixels, FileFormat::Png8, encoding::kSrgb, {}, sources);
     if (!done) problem = QString::fromStdString(done.error().sentence);
     return done.has_value();
 }
@@ -219,43 +219,66 @@ void Session::allChannelsOn() {
     Q_EMIT viewChanged();
 }
 
+namespace {
+
+/// A source that changes nothing, and what it begins with where it is tried: where neutral is nothing at all,
+/// a value from which it is seen.
+struct FirstStep {
+    Step step;
+    std::string control{};  ///< the one that `begins` is for
+    ControlValue begins{};
+};
+
+FirstStep firstStepOf(const ChannelInfo& channel, std::string id) {
+    FirstStep first;
+    first.step.id = std::move(id);
+    const std::string name = channel.id;
+    if (channel.kind == Kind::Scalar) {
+        first.step.type = "value", first.control = "value";
+        first.step.controls["value"] = static_cast<double>(channel.neutral.x);
+        first.begins = name == "coat" ? 1.0 : static_cast<double>(channel.neutral.x);
+    } else if (channel.kind == Kind::Colour) {
+        first.step.type = "colour", first.control = "colour";
+        const auto grey = [](float v) { return Colour{v, v, v}; };
+        first.step.controls["colour"] = grey(channel.neutral.x);
+        first.begins = grey(name == "sheen-colour" ? 0.4f : channel.neutral.x);
+    } else {
+        first.step.type = "flat-normal";
+    }
+    return first;
+}
+
+}  // namespace
+
 void Session::addChannelLine(const std::string& channel, const std::string& surface) {
     const ChannelInfo* info = findChannel(channel);
     if (info == nullptr || project().lineOfChannel(channel, surface) != nullptr) return;
+    const Target to = target();
     Line line;
-    line.id = edits::freshId(project(), channel);
+    line.id = edits::freshId(to.project, channel);
     line.name = info->name;
     line.kind = info->kind;
     line.channel = channel;
     line.surface = surface;
-    Step first;
-    first.id = edits::freshId(project(), channel + "-value");
-    // Where neutral is nothing at all, a value from which it is seen.
-    if (info->kind == Kind::Scalar) {
-        first.type = "value";
-        first.controls["value"] = channel == "coat" ? 1.0 : static_cast<double>(info->neutral.x);
-    } else if (info->kind == Kind::Colour) {
-        first.type = "colour";
-        const float grey = channel == "sheen-colour" ? 0.4f : info->neutral.x;
-        first.controls["colour"] = Colour{grey, grey, grey};
-    } else {
-        first.type = "flat-normal";
-    }
-    std::string id = first.id;
-    line.steps.emplace_back(std::move(first));
-    if (const Line* height = project().lineOfChannel("height", surface);
-        height != nullptr && info->kind == Kind::Normal) {
+    const FirstStep first = firstStepOf(*info, edits::freshId(to.project, channel + "-value"));
+    line.steps.emplace_back(first.step);
+    const std::string id = line.id;
+    std::string chosen = first.step.id;
+    auto next = edits::addLine(to.project, std::move(line));
+    // What is tried in a look is in that look: the base, and so every other look, has the neutral value.
+    if (next && !first.control.empty())
+        next = edits::setControl(*next, to.look, first.step.id, first.control, first.begins);
+    if (const Line* height = to.project.lineOfChannel("height", surface);
+        next && height != nullptr && info->kind == Kind::Normal) {
         // What the height line carries is the relief that is there to begin with.
         Step relief;
-        relief.id = edits::freshId(project(), "relief");
+        relief.id = chosen = edits::freshId(*next, "relief");
         relief.type = "height-to-normal";
         relief.feeds["height"].line = height->id;
-        id = relief.id;
-        line.steps.emplace_back(std::move(relief));
+        next = edits::insertStep(*next, to.look, id, 1, std::move(relief));
     }
-    if (apply(edits::addLine(project(), std::move(line)),
-              tr("Add the line %1").arg(QString::fromLatin1(info->name))))
-        selectStep(id);
+    if (applyTo(to, std::move(next), tr("Add the line %1").arg(QString::fromLatin1(info->name))))
+        selectStep(chosen);
 }
 
 }  // namespace kettle

@@ -86,8 +86,14 @@ void addNewSources(QMenu& menu, Session& session, const std::string& step, const
     for (const auto& set : session.project().sets) {
         auto* maps = sub->addMenu(QObject::tr("Map of %1").arg(QString::fromStdString(set->name)));
         for (const Map& map : set->maps) {
-            const Step source = session.newMapStep(set->id, map.role);
-            add(maps, QString::fromStdString(map.role), map.role, source);
+            // Where its content is, is found when it is chosen: that may read the map.
+            const auto purpose =
+                feedId == "mask" || feedId == "where" ? PicturePurpose::Mask : PicturePurpose::Grey;
+            maps->addAction(QString::fromStdString(map.role), maps,
+                            [&session, step, feedId, wanted, purpose, id = set->id, role = map.role] {
+                                session.feedFromNew(step, feedId, role, wanted,
+                                                    session.newMapStep(id, role, wanted, purpose));
+                            });
         }
     }
 }

@@ -136,7 +136,8 @@ void LayerMask::fillPictureMenu(QMenu& menu) {
         QMenu* maps = menu.addMenu(QString::fromStdString(set->name));
         for (const Map& map : set->maps)
             maps->addAction(QString::fromStdString(map.role), this, [this, id = set->id, role = map.role] {
-                m_session.setMaskSource(m_layer, m_session.newMapStep(id, role));
+                m_session.setMaskSource(m_layer,
+                                        m_session.newMapStep(id, role, Kind::Scalar, PicturePurpose::Mask));
             });
     }
     menu.addSeparator();

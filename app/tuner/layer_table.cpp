@@ -17,6 +17,7 @@
 #include "app/pictures/step_words.h"
 #include "app/session/session.h"
 #include "app/style/theme.h"
+#include "app/style/word_search.h"
 #include "app/tuner/feed_menu.h"
 #include "core/colour/encoding.h"
 #include "core/document/layers.h"
@@ -182,6 +183,7 @@ void LayerTable::addFill(QGridLayout& grid, int at, Row& row, const Line& line) 
     fill->addWidget(row.what, isPlain ? 0 : 1);
     grid.addLayout(fill, at, 1);
     row.mode = new QComboBox(m_grid);
+    searchByWords(*row.mode);
     row.mode->setObjectName(QStringLiteral("fill-mode-") + channel);
     row.mode->setAccessibleName(tr("Mode on %1").arg(name));
     row.mode->setMinimumWidth(60);

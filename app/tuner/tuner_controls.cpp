@@ -1,4 +1,5 @@
 // One row for each sort of control: numbers, choices, switches, colours.
+#include "app/style/word_search.h"
 #include "app/tuner/tuner_view.h"
 
 #include <QCheckBox>
@@ -71,6 +72,7 @@ void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
 
 void TunerView::addChoice(QGridLayout& row, const StepSpec& spec, const ControlSpec& control) {
     auto* box = new QComboBox(row.parentWidget());
+    searchByWords(*box);
     box->setAccessibleName(text(control.name));
     box->setObjectName(QStringLiteral("choice-") + text(control.id));
     box->setToolTip(text(control.tip));

@@ -1,4 +1,5 @@
 // The tuner's rows for what a step reads: the map of a source, and its feeds.
+#include <QAbstractItemView>
 #include <QComboBox>
 #include <QMenu>
 #include <QPushButton>
@@ -85,7 +86,7 @@ QStringList TunerView::picturesIn(const std::string& setId, const std::string& r
     if (map == nullptr) return names;
     Map colours = *map;
     colours.channels.clear();
-    if (const auto info = m_session.resources().infoOf(*set, colours))
+    if (const auto info = m_session.resources().knownInfoOf(*set, colours))
         for (const std::string& other : info->others) names << text(other);
     if (const QString chosen = text(map->channels); !chosen.isEmpty() && !names.contains(chosen))
         names << chosen;
@@ -97,19 +98,21 @@ void TunerView::addPictureRow(QVBoxLayout& column, const std::string& setId, con
     auto* holder = new QVBoxLayout;
     holder->setContentsMargins(0, 0, 0, 0);
     column.addLayout(holder);
-    m_refreshers.push_back(
-        [this, holder, box = static_cast<QComboBox*>(nullptr), setId, role](const StepView&) mutable {
-            const QStringList others = picturesIn(setId, role);
-            if (box == nullptr && others.isEmpty()) return;
-            if (box == nullptr) box = makePictureBox(*holder, setId, role);
-            box->clear();
-            box->addItem(tr("its colours"), QString());
-            for (const QString& name : others) box->addItem(name, name);
-            const TextureSet* set = m_session.project().findSet(setId);
-            const Map* map = set != nullptr ? findMap(*set, role) : nullptr;
-            box->setCurrentIndex(map != nullptr ? box->findData(text(map->channels)) : 0);
-            box->parentWidget()->setVisible(!others.isEmpty());
-        });
+    const auto show = [this, holder, setId, role, box = std::make_shared<QComboBox*>(nullptr)] {
+        const QStringList others = picturesIn(setId, role);
+        if (*box == nullptr ? others.isEmpty() : (*box)->view()->isVisible())
+            return;  // not under a hand that chooses
+        if (*box == nullptr) *box = makePictureBox(*holder, setId, role);
+        (*box)->clear();
+        (*box)->addItem(tr("its colours"), QString());
+        for (const QString& name : others) (*box)->addItem(name, name);
+        const TextureSet* set = m_session.project().findSet(setId);
+        const Map* map = set != nullptr ? findMap(*set, role) : nullptr;
+        (*box)->setCurrentIndex(map != nullptr ? (*box)->findData(text(map->channels)) : 0);
+        (*box)->parentWidget()->setVisible(!others.isEmpty());
+    };
+    m_refreshers.push_back([show](const StepView&) { show(); });
+    m_spreadRefreshers.push_back(show);  // by then the file is known
 }
 
 QComboBox* TunerView::makePictureBox(QVBoxLayout& column, const std::string& setId, const std::string& role) {

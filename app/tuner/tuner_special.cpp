@@ -21,12 +21,6 @@
 namespace kettle {
 namespace {
 
-/// What a ramp or a curve would read of a probed value.
-double readingOf(const ProbeValue& v) {
-    if (v.kind == Kind::Scalar) return static_cast<double>(v.linear[0]);
-    return static_cast<double>(linearToSrgb(luminance({v.linear[0], v.linear[1], v.linear[2]})));
-}
-
 Area areaOf(const QRectF& r) {
     return {static_cast<float>(r.left()), static_cast<float>(r.top()), static_cast<float>(r.right()),
             static_cast<float>(r.bottom())};
@@ -91,10 +85,12 @@ void TunerView::addDial(QVBoxLayout& column) {
                           : std::nullopt);
     });
     m_spreadRefreshers.push_back([this, dial] { dial->setSpread(spreadIn()); });
-    m_probeRefreshers.push_back([dial](const ProbeAnswer* a) {
+    m_probeRefreshers.push_back([this, dial](const ProbeAnswer* a) {
         if (a == nullptr || !a->hasBefore) return dial->setMark(std::nullopt);
-        const Hsv hsv = hsvOf({a->before.linear[0], a->before.linear[1], a->before.linear[2]});
-        dial->setMark(hsv.saturation > 0.02f ? std::optional(static_cast<double>(hsv.hue)) : std::nullopt);
+        Reading hsv = reading();
+        hsv.model = "hsv";
+        const Vec3 at = numbersRead({a->before.linear[0], a->before.linear[1], a->before.linear[2]}, hsv);
+        dial->setMark(at.y > 0.02f ? std::optional(static_cast<double>(at.x) * 360) : std::nullopt);
     });
     column.addWidget(dial);
     addPick(column, tr("Limit to a hue of the picture"));
@@ -282,8 +278,8 @@ void TunerView::addCurves(QVBoxLayout& column, Kind kind) {
             spread->brightness = spread->components[static_cast<std::size_t>(which->currentIndex() - 1)];
         editor->setSpread(spread);
     });
-    m_probeRefreshers.push_back([editor](const ProbeAnswer* a) {
-        editor->setMark(a != nullptr && a->hasBefore ? std::optional(readingOf(a->before)) : std::nullopt);
+    m_probeRefreshers.push_back([this, editor, which](const ProbeAnswer* a) {
+        editor->setMark(readOf(a, which->currentIndex() - 1));
     });
     QGridLayout* row = addRow(column);
     row->addWidget(makeResetDot(
@@ -315,9 +311,7 @@ void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind ki
     });
     m_refreshers.push_back([editor, id](const StepView& v) { editor->setRamp(v.ramp(id)); });
     m_spreadRefreshers.push_back([this, editor] { editor->setSpread(spreadIn()); });
-    m_probeRefreshers.push_back([editor](const ProbeAnswer* a) {
-        editor->setMark(a != nullptr && a->hasBefore ? std::optional(readingOf(a->before)) : std::nullopt);
-    });
+    m_probeRefreshers.push_back([this, editor](const ProbeAnswer* a) { editor->setMark(readOf(a)); });
     column.addWidget(editor);
 }
 

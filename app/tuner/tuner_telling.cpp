@@ -2,6 +2,7 @@
 // what each value of a slider would give.
 #include <QLabel>
 #include <QMenu>
+#include <QPushButton>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
@@ -45,6 +46,19 @@ void TunerView::addTelling(QVBoxLayout& column, const StepSpec& spec) {
     m_refreshers.push_back([tell](const StepView&) { tell(); });
     m_spreadRefreshers.push_back(tell);
     column.addWidget(place);
+}
+
+void TunerView::addVersion(QVBoxLayout& column, const StepSpec& spec) {
+    auto* button = new QPushButton(tr("Use the new version"), column.parentWidget());
+    button->setObjectName(QStringLiteral("newest-version"));
+    button->setToolTip(tr("This step computes as it did when it was made. %1 Its values stay.")
+                           .arg(spec.changed.empty() ? tr("New steps read colours as they are displayed.")
+                                                     : text(spec.changed)));
+    connect(button, &QPushButton::clicked, this, [this] { m_session.useNewestVersion(m_step); });
+    m_refreshers.push_back([this, button, &spec](const StepView& v) {
+        button->setVisible(isEarlierVersion(m_session.projectWith(m_step), spec, v.step(), v.kind()));
+    });
+    column.addWidget(button);
 }
 
 /// Whether a change here is one of this look, of all looks, or begins one.

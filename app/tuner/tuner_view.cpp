@@ -100,11 +100,32 @@ const CardPicture* TunerView::pictureOf(const std::string& step) const {
 }
 
 std::optional<Spread> TunerView::spreadIn() const {
+    if (const CardPicture* own = pictureOf(m_step); own != nullptr && own->read) return own->read->in;
     const Project& project = m_session.projectWith(m_step);
     const auto place = project.findStep(m_step);
     if (!place || place->step == 0) return std::nullopt;
     const CardPicture* picture = pictureOf(project.lines[place->line]->steps[place->step - 1]->id);
     return picture != nullptr ? std::optional(picture->spread()) : std::nullopt;
+}
+
+Reading TunerView::reading() const {
+    const auto shown = m_session.shownStep(m_step);
+    const Line* line = m_session.selectedLine();
+    const StepSpec* spec = shown ? m_catalogue.find(shown->type) : nullptr;
+    return spec != nullptr && line != nullptr ? readingOf(*spec, StepView(*spec, *shown, line->kind))
+                                              : Reading{};
+}
+
+std::optional<double> TunerView::readOf(const ProbeAnswer* answer, int component) const {
+    const Reading now = reading();
+    // What another input brings is not probed.
+    if (answer == nullptr || !answer->hasBefore || !now.input.empty()) return std::nullopt;
+    const auto& at = answer->before.linear;
+    const Vec3 value{at[0], at[1], at[2]};
+    if (component < 0 || answer->before.kind != Kind::Colour)
+        return static_cast<double>(numberRead(answer->before.kind, value, now, at[3]));
+    const Vec3 numbers = numbersRead(value, now);
+    return static_cast<double>(component == 0 ? numbers.x : component == 1 ? numbers.y : numbers.z);
 }
 
 void TunerView::setPictures(std::shared_ptr<const CardPictures> pictures) {
@@ -210,6 +231,7 @@ void TunerView::rebuild(Rows rows) {
         addRecipeBar(*column, *recipe);
     }
     addTelling(*column, *spec);
+    addVersion(*column, *spec);
     const bool isInner = m_session.isInner(m_step);
     for (const FeedSpec& feed : spec->feeds)
         if (feed.isMain && !isInner) addFeed(*column, feed, line->kind);
@@ -267,14 +289,23 @@ void TunerView::addFoot(QScrollArea& area, const StepSpec& spec, const Step& sho
         addTransfer(*column);
     }
     column->addStretch(1);
-    column->addWidget(
-        quietLabel(spec.source ? tr("Spread: what goes out") : tr("Spread: in (line), out (filled)"), page));
+    auto* title = quietLabel({}, page);
+    title->setObjectName(QStringLiteral("histogram-title"));
+    column->addWidget(title);
     auto* plot = new SpreadPlot(page);
     column->addWidget(plot);
     m_spreadRefreshers.push_back([this, plot] {
-        const CardPicture* out = pictureOf(m_step);
-        plot->setSpreads(spreadIn(), out != nullptr ? std::optional(out->spread()) : std::nullopt);
+        const CardPicture* own = pictureOf(m_step);
+        const Spread* out = own == nullptr ? nullptr : own->read ? &own->read->out : &own->spread();
+        plot->setSpreads(spreadIn(), out != nullptr ? std::optional(*out) : std::nullopt);
     });
+    m_refreshers.push_back(
+        [this, title, isSource = spec.source, isColour = line.kind == Kind::Colour](const StepView&) {
+            const bool isLight = isColour && reading().numbers == NumberSpace::LinearLight;
+            const QString what = isLight ? tr("Linear light") : tr("Histogram");
+            title->setText(isSource ? tr("%1: after").arg(what)
+                                    : tr("%1: before (line), after (filled)").arg(what));
+        });
     for (const auto& refreshSpread : m_spreadRefreshers) refreshSpread();
     refresh();
     if (const auto at = m_scrolled.find(m_step); at != m_scrolled.end() && at->second > 0) {
@@ -319,7 +350,7 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
         const std::string id = idNow();
         const StepSpec* spec = m_session.steps().find(v.step().type);
         const ControlSpec* control = spec != nullptr ? spec->findControl(id) : nullptr;
-        const bool differs = control != nullptr && !(v.control(id) == control->standard);
+        const bool differs = control != nullptr && !(v.control(id) == control->defaultOf(v.step().version));
         const Project& project = m_session.projectWith(m_step);
         const Look* look = project.findLook(m_session.look());
         const bool byLook = changeIn(project, look, m_step + "." + id) != nullptr;
@@ -331,8 +362,10 @@ QWidget* TunerView::makeResetDot(const QString& name, const std::function<std::s
             m_session.holdsInAllLooks(m_step, id)
                 ? tr("Changed in all looks. Click to take the base's value again; the menu holds it in "
                      "this look only.")
-            : byLook  ? tr("Changed by this look. Click to take the base's value again; the menu holds "
-                            "it in all looks.")
+            : byLook ? tr("Changed by this look. Click to take the base's value again; the menu holds "
+                          "it in all looks.")
+            : differs && look != nullptr
+                ? tr("The base differs from the default. Click to take the default in this look.")
             : differs ? tr("Differs from the default. Click to reset.")
                       : QString());
     });

@@ -135,7 +135,14 @@ private:
     }
     void set(const std::string& control, ControlValue value, bool inGesture);
     const CardPicture* pictureOf(const std::string& step) const;
+    /// A button that makes a step of an earlier version new, with what changes; hidden on new steps.
+    void addVersion(QVBoxLayout& column, const StepSpec& spec);
     std::optional<Spread> spreadIn() const;
+    /// What the chosen step looks up.
+    Reading reading() const;
+    /// The number that it looks up of a probed value, or that of one of the model's components; none where it
+    /// reads something else than what comes in.
+    std::optional<double> readOf(const ProbeAnswer* answer, int component = -1) const;
 
     Session& m_session;
     PictureService& m_service;

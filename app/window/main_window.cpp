@@ -163,6 +163,12 @@ void MainWindow::connectViews() {
     connect(&m_session, &Session::selectionChanged, this, &MainWindow::refreshStatus);
     connect(&m_session, &Session::viewChanged, this, &MainWindow::refreshStatus);
     connect(&m_session, &Session::mapsArrived, this, &MainWindow::askPictures);
+    connect(&m_session, &Session::sourcesChanged, this, [this](const QStringList& names) {
+        m_message->tell(names.size() == 1
+                            ? tr("%1 has changed and was read again.").arg(names.front())
+                            : tr("%1 files have changed and were read again.").arg(names.size()),
+                        false);
+    });
     connect(&m_session, &Session::readingMaps, this, &MainWindow::refreshStatus);
     connect(&m_session, &Session::told, m_message, &MessageBar::tell);
     connect(&m_session, &Session::progress, m_message, &MessageBar::tellProgress);
@@ -316,6 +322,7 @@ void MainWindow::askPictures() {
 }
 
 bool MainWindow::isSettled() const {
+    if (m_session.project().lines.empty()) return m_pictures->isIdle();  // there is nothing to picture
     return m_model->isCurrent() && m_flat->isCurrent() && m_boardAsked == m_boardShown &&
            m_pictures->isIdle() && !m_looksTimer->isActive();
 }
@@ -345,7 +352,9 @@ void MainWindow::goToSurface(const QString& part) {
         return;
     }
     const std::string& id = ids[static_cast<std::size_t>(surfaces.front())];
-    m_board->showSurface(id);
+    // On the surface at hand the chosen step stays.
+    const Line* chosen = m_session.selectedLine();
+    if (chosen == nullptr || chosen->surface != id) m_board->showSurface(id);
     const QString name = QString::fromStdString(surfaceName(m_session.project(), id));
     m_probeLabel->setText(name.isEmpty() ? part : tr("%1, of the surface %2").arg(part, name));
 }
@@ -380,6 +389,8 @@ void MainWindow::refreshStatus() {
     text += m_session.lookHere() ? tr(" · one step shown")
             : m_session.layerView() == LayerView::UpTo
                 ? tr(" · surface up to %1 (, and . step through, Esc returns)").arg(name)
+            : m_session.layerView() == LayerView::Below
+                ? tr(" · bare surface (, and . step through, Esc returns)")
             : m_session.layerView() == LayerView::Only ? tr(" · only %1 (Esc returns)").arg(name)
             : m_session.layerView() == LayerView::Mask ? tr(" · mask of %1 (Esc returns)").arg(name)
                                                        : tr(" · surface");

@@ -76,6 +76,8 @@ public:
     /// Takes maps and models from what lies prepared there, and keeps what is read; the user's cache.
     void prepareIn(const std::filesystem::path& folder);
     Autosave* autosave() { return m_autosave.get(); }
+    /// Shows the window with what the program was started with, the keys on the board.
+    void begin(const QStringList& files);
     /// What was dropped, or given when the program was started: a project is opened, all else goes to the
     /// sheet.
     void take(const QStringList& paths);
@@ -109,6 +111,7 @@ private:
     void askPictures();
     void fill(QWidget* view);
     void openFile();
+    bool mayReplace(const QString& file, Session::SaveConcern concern);
     void saveFile(bool elsewhere);
     void bringIn();
     void openDemo();

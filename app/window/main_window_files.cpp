@@ -60,6 +60,31 @@ void MainWindow::openFile() {
     if (!file.isEmpty()) m_session.open(file);
 }
 
+/// Asks what to do about a file that should not simply be replaced. True: it is replaced.
+bool MainWindow::mayReplace(const QString& file, Session::SaveConcern concern) {
+    const bool isChanged = concern == Session::SaveConcern::Changed;
+    const QString name = QFileInfo(file).fileName();
+    QMessageBox box(
+        QMessageBox::NoIcon, tr("Pale Kettle"),
+        isChanged
+            ? tr("%1 was changed by another window or program since it was opened here. Saving replaces "
+                 "those changes.")
+                  .arg(name)
+            : tr("%1 is read-only.").arg(name),
+        QMessageBox::NoButton, this);
+    auto* beside = box.addButton(tr("Save under another name…"), QMessageBox::AcceptRole);
+    QPushButton* reload =
+        isChanged ? box.addButton(tr("Open it again, without my changes"), QMessageBox::DestructiveRole)
+                  : nullptr;
+    auto* replace = box.addButton(tr("Replace it"), QMessageBox::DestructiveRole);
+    box.setEscapeButton(box.addButton(tr("Cancel"), QMessageBox::RejectRole));
+    box.setDefaultButton(beside);
+    box.exec();
+    if (box.clickedButton() == beside) saveFile(true);
+    if (reload != nullptr && box.clickedButton() == reload) m_session.open(file);
+    return box.clickedButton() == replace;
+}
+
 void MainWindow::saveFile(bool elsewhere) {
     QString file = m_session.filePath();
     if (file.isEmpty() || elsewhere) {
@@ -70,12 +95,20 @@ void MainWindow::saveFile(bool elsewhere) {
         file = chooseTarget(this, tr("Save the project"), start, filter(), QStringLiteral("palekettle"));
         if (file.isEmpty()) return;
     }
+    const Session::SaveConcern concern = m_session.concernOf(file);
+    if (concern != Session::SaveConcern::None && !mayReplace(file, concern)) return;
     m_session.save(file);
 }
 
 void MainWindow::bringIn() {
     const QString folder = chooseFolder(this, tr("Folder of finished maps"), {});
     if (!folder.isEmpty()) take({folder});
+}
+
+void MainWindow::begin(const QStringList& files) {
+    show();
+    m_board->setFocus();
+    if (!files.isEmpty()) take(files);
 }
 
 void MainWindow::take(const QStringList& paths) {

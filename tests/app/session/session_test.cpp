@@ -362,6 +362,8 @@ private Q_SLOTS:
         Session s;
         QVERIFY(s.open(project("sRGB")));
         QSignalSpy told(&s, &Session::told);
+        s.insertStep("base", 1, "hsv-shift");
+        told.clear();
         const Project before = s.project();
         s.removeStep("source");  // a line begins with its source
         s.insertStep("none", 1, "hsv-shift");
