@@ -142,6 +142,12 @@ private Q_SLOTS:
         board().setFocus();
         key(Qt::Key_Period);
         QVERIFY(settled());
+        // The bare surface comes first.
+        QCOMPARE(session().layerView(), LayerView::Below);
+        for (const FillPlace& fill : fillsOf(session().shownProject(), order().first().toStdString()))
+            QVERIFY(fill.step->bypass);
+        key(Qt::Key_Period);
+        QVERIFY(settled());
         QCOMPARE(session().layerView(), LayerView::UpTo);
         QCOMPARE(QString::fromStdString(session().viewedLayer()), order().first());
         QVERIFY(status().contains(QStringLiteral("surface up to Ferry's mark")));
