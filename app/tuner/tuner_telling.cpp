@@ -45,12 +45,17 @@ void TunerView::addTelling(QVBoxLayout& column, const StepSpec& spec) {
     };
     m_refreshers.push_back([tell](const StepView&) { tell(); });
     m_spreadRefreshers.push_back(tell);
-    column.addWidget(place);
+    auto* row = new QHBoxLayout;
+    row->addWidget(place, 1);
+    row->addWidget(newVersionButton(spec, column.parentWidget()));
+    column.addLayout(row);
 }
 
-void TunerView::addVersion(QVBoxLayout& column, const StepSpec& spec) {
-    auto* button = new QPushButton(tr("Use the new version"), column.parentWidget());
+QPushButton* TunerView::newVersionButton(const StepSpec& spec, QWidget* parent) {
+    auto* button = new QPushButton(tr("Use the new version"), parent);
     button->setObjectName(QStringLiteral("newest-version"));
+    button->setProperty("compact", true);
+    button->setMinimumWidth(button->fontMetrics().horizontalAdvance(button->text()) + 24);
     button->setToolTip(tr("This step computes as it did when it was made. %1 Its values stay.")
                            .arg(spec.changed.empty() ? tr("New steps read colours as they are displayed.")
                                                      : text(spec.changed)));
@@ -58,7 +63,7 @@ void TunerView::addVersion(QVBoxLayout& column, const StepSpec& spec) {
     m_refreshers.push_back([this, button, &spec](const StepView& v) {
         button->setVisible(isEarlierVersion(m_session.projectWith(m_step), spec, v.step(), v.kind()));
     });
-    column.addWidget(button);
+    return button;
 }
 
 /// Whether a change here is one of this look, of all looks, or begins one.

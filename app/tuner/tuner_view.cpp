@@ -231,7 +231,6 @@ void TunerView::rebuild(Rows rows) {
         addRecipeBar(*column, *recipe);
     }
     addTelling(*column, *spec);
-    addVersion(*column, *spec);
     const bool isInner = m_session.isInner(m_step);
     for (const FeedSpec& feed : spec->feeds)
         if (feed.isMain && !isInner) addFeed(*column, feed, line->kind);

@@ -136,7 +136,7 @@ private:
     void set(const std::string& control, ControlValue value, bool inGesture);
     const CardPicture* pictureOf(const std::string& step) const;
     /// A button that makes a step of an earlier version new, with what changes; hidden on new steps.
-    void addVersion(QVBoxLayout& column, const StepSpec& spec);
+    QPushButton* newVersionButton(const StepSpec& spec, QWidget* parent);
     std::optional<Spread> spreadIn() const;
     /// What the chosen step looks up.
     Reading reading() const;
