@@ -69,24 +69,7 @@ public:
         for (const QChar c : words) QTest::keyClicks(QApplication::focusWidget(), QString(c));
         QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
     }
-    /// Files dropped on a place of a widget; the event climbs to who takes it, as it does from the desktop.
-    void drop(const QStringList& paths, QWidget& on, QPoint at = {}) {
-        QMimeData data;
-        QList<QUrl> urls;
-        for (const QString& path : paths) urls << QUrl::fromLocalFile(path);
-        data.setUrls(urls);
-        for (QWidget* w = &on; w != nullptr; w = w->parentWidget()) {
-            if (!w->acceptDrops()) continue;
-            const QPoint place = on.mapTo(w, at.isNull() ? on.rect().center() : at);
-            QDragEnterEvent enter(place, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-            QApplication::sendEvent(w, &enter);
-            QDragMoveEvent move(place, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-            QApplication::sendEvent(w, &move);
-            QDropEvent dropped(place, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-            QApplication::sendEvent(w, &dropped);
-            if (dropped.isAccepted()) return;
-        }
-    }
+    void drop(const QStringList& paths, QWidget& on, QPoint at = {}) { test::dropFiles(paths, on, at); }
 };
 
 }  // namespace kettle::test

@@ -99,25 +99,9 @@ public:
         m_window.activateWindow();
         static_cast<void>(QTest::qWaitForWindowActive(&m_window));
     }
-    /// Files dropped on a place of a widget; the event climbs to who takes it, as it does from the desktop.
     void drop(const QStringList& paths, QWidget& on, QPoint at = {}) {
         const Guard::Input input(m_guard);
-        QMimeData data;
-        QList<QUrl> urls;
-        for (const QString& path : paths) urls << QUrl::fromLocalFile(path);
-        data.setUrls(urls);
-        for (QWidget* w = &on; w != nullptr; w = w->parentWidget()) {
-            if (!w->acceptDrops()) continue;
-            const QPoint place = on.mapTo(w, at.isNull() ? on.rect().center() : at);
-            QDragEnterEvent enter(place, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-            QApplication::sendEvent(w, &enter);
-            if (!enter.isAccepted()) continue;
-            QDragMoveEvent move(place, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-            QApplication::sendEvent(w, &move);
-            QDropEvent dropped(place, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-            QApplication::sendEvent(w, &dropped);
-            if (dropped.isAccepted()) return;
-        }
+        test::dropFiles(paths, on, at);
     }
     /// A path typed into the file dialog that the next input opens, with Enter: call it before that input.
     void answerDialog(const QString& path) {
