@@ -23,7 +23,7 @@ struct Opened {
 /// Maps are taken from the prepared ones of the user's cache where they lie there; `prepares`: what is read
 /// is kept there too. Told where the console is verbose. Errors: those of loadProject.
 Result<Opened> open(Console& out, const std::string& file, bool prepares = false);
-/// What an artist is told; what a library said of it is for whoever looks into the program.
+/// The sentence for the artist, without the library's own words.
 std::string sentenceOf(const Error& error);
 /// The shipped library and the user's own, where the window keeps it.
 std::vector<LibraryFolder> libraryFolders();

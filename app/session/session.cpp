@@ -201,7 +201,7 @@ Step Session::newMapStep(const std::string& set, const std::string& role, Kind k
                          PicturePurpose purpose) const {
     Step step = newMapStep(set, role);
     if (kind != Kind::Scalar) return step;
-    // A map that cannot be read is named by its card; until then it is read as it stands.
+    // A map that cannot be read is named by its card; until then its last reading is kept.
     const auto reading = readingFor(project(), resources(), set, role, purpose);
     if (reading && reading->component != "red") step.controls["component"] = reading->component;
     return step;

@@ -356,7 +356,7 @@ private:
     SourceWatch::Files sourceFiles() const;
     SourceWatch m_watch{[this] { return sourceFiles(); }, std::chrono::milliseconds(250)};
     Target targetOf(const std::string& step) const;
-    /// The project with a picture laid over a line, in a set of its own; `step`: the blend's id.
+    /// The project with a picture blended over a line, in a set of its own; `step`: the blend's id.
     Result<Project> laidOver(const Target& to, const std::filesystem::path& picture, const Line& line,
                              std::size_t index, std::string& step) const;
     /// The steps that a control of one changes: those of its set where it says so.
@@ -426,7 +426,7 @@ private:
     bool m_laysOver = false;                   ///< what is read is laid over, and no project of its own
     std::optional<std::uint64_t>
         m_content;  ///< hash of the file as it was read or written last; none: there was none
-    std::uint64_t m_savedRevision = 0;  ///< of what stands in the file; 0: nothing does
+    std::uint64_t m_savedRevision = 0;  ///< the revision in the file; 0: the file is not written
     std::uint64_t m_lastGesture = 0;
     BringReader m_reader;
     PictureReader m_pictureReader;

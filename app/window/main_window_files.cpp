@@ -72,15 +72,15 @@ bool MainWindow::mayReplace(const QString& file, Session::SaveConcern concern) {
                   .arg(name)
             : tr("%1 is read-only.").arg(name),
         QMessageBox::NoButton, this);
-    auto* beside = box.addButton(tr("Save under another name…"), QMessageBox::AcceptRole);
+    auto* saveAs = box.addButton(tr("Save under another name…"), QMessageBox::AcceptRole);
     QPushButton* reload =
         isChanged ? box.addButton(tr("Open it again, without my changes"), QMessageBox::DestructiveRole)
                   : nullptr;
     auto* replace = box.addButton(tr("Replace it"), QMessageBox::DestructiveRole);
     box.setEscapeButton(box.addButton(tr("Cancel"), QMessageBox::RejectRole));
-    box.setDefaultButton(beside);
+    box.setDefaultButton(saveAs);
     box.exec();
-    if (box.clickedButton() == beside) saveFile(true);
+    if (box.clickedButton() == saveAs) saveFile(true);
     if (reload != nullptr && box.clickedButton() == reload) m_session.open(file);
     return box.clickedButton() == replace;
 }

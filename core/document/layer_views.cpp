@@ -34,7 +34,7 @@ Step neutralSource(const Line& line) {
 
 namespace {
 
-/// What stands above a layer is bypassed, with `takesLayer` false its own fills as well.
+/// Bypasses everything above a layer; with `takesLayer` false its own fills as well.
 Project cutAt(const Project& project, const std::string& id, bool takesLayer) {
     const Line* layer = findLayer(project, id);
     if (layer == nullptr) return project;

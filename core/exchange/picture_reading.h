@@ -9,7 +9,7 @@
 
 namespace kettle {
 
-/// What a picture is wanted for on a scalar line.
+/// What a picture is used for on a scalar line.
 enum class PicturePurpose { Mask, Grey };
 
 struct PictureReading {

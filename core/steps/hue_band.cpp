@@ -52,7 +52,7 @@ StepSpec hueBandStep() {
     spec.editor = StepEditor::PickHue;
     spec.hueBand = HueBandPlace{"", "", "of"};
     spec.controls = hueBandControls("");
-    // The step stands on a grey line; the numbers are those of the colours that it looks at.
+    // The step is on a grey line; its numbers are those of the colours of its input.
     ControlSpec worksInOf = worksInControlSinceVersion2();
     worksInOf.colourOnly = false;
     spec.controls.push_back(std::move(worksInOf));
