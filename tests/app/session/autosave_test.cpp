@@ -75,6 +75,23 @@ private Q_SLOTS:
         QVERIFY(session.save(session.filePath()));
         QTRY_VERIFY(records(unsaved.path()).isEmpty());
     }
+    void oneThatFailedIsTriedAgain() {
+        QTemporaryDir folder, unsaved;
+        Session session;
+        change(session, folder.path());
+        const QString place = unsaved.filePath(QStringLiteral("records"));
+        const Autosave autosave(session, place, 20ms);
+        // Where the records go nothing can be written for a while, as on a full disk.
+        QVERIFY(QDir(place).removeRecursively());
+        QFile blocked(place);
+        QVERIFY(blocked.open(QIODevice::WriteOnly));
+        blocked.close();
+        QTest::qWait(150);
+        QVERIFY(blocked.remove());
+        QVERIFY(QDir().mkpath(place));
+        // Nothing more is changed: what failed is what is written now.
+        QTRY_COMPARE(records(place).size(), 1);
+    }
     void workOnANewBranchAfterUndoIsUnsaved() {
         QTemporaryDir folder, unsaved;
         Session session;

@@ -97,6 +97,40 @@ private Q_SLOTS:
                  middleOf(o.folder / "glaze_five-glazes_base-colour_cup-20.png").x);
     }
 
+    void ditheredFilesKeepEachObjectsMean() {
+        QTemporaryDir folder;
+        ExportOptions o = options(folder);
+        o.eachObject = true, o.dither = true;
+        QVERIFY(exportMaps(m_shelf, m_resources, o));
+        const auto wanted = colours();
+        int between = 0;
+        for (const char* object : {"cup-1", "cup-7", "cup-30"}) {
+            const auto file =
+                readImage(o.folder / ("glaze_five-glazes_base-colour_" + std::string(object) + ".png"));
+            QVERIFY(file);
+            const Vec3 colour = wanted.at(object);
+            const float display[3]{colour.x, colour.y, colour.z};
+            for (int c = 0; c < 3; ++c) {
+                double sum = 0;
+                std::set<int> codes;
+                for (int y = 0; y < file->height; ++y)
+                    for (int x = 0; x < file->width; ++x) {
+                        const int code = file->row<std::uint8_t>(y)[x * file->channels + c];
+                        sum += code, codes.insert(code);
+                    }
+                // Bayer's pattern has 64 thresholds, so that a mean is met within half of one.
+                const double mean = sum / (file->width * file->height);
+                QVERIFY2(std::abs(mean - static_cast<double>(display[c]) * 255) < 0.02,
+                         qPrintable(QStringLiteral("%1: %2 for %3")
+                                        .arg(QLatin1String(object))
+                                        .arg(mean)
+                                        .arg(static_cast<double>(display[c]) * 255)));
+                between += codes.size() == 2 ? 1 : 0;
+            }
+        }
+        QVERIFY(between > 4);  // few values are whole codes
+    }
+
     void whatDoesNotDifferIsOneFile() {
         QTemporaryDir folder;
         ExportOptions o = options(folder, "");

@@ -136,6 +136,64 @@ private Q_SLOTS:
         o.format = FileFormat::ExrHalf;
         QCOMPARE(planExport(plain(), m_resources, o).error().kind, ErrorKind::Refused);
     }
+
+    void ofMapsOfTwoSizes() {
+        const QTemporaryDir folder;
+        const std::filesystem::path path = folder.path().toStdString();
+        QVERIFY(writePicture(path / "small.png", 8, 8, 1, [](int x, int, int) {
+                    return x < 4 ? 0 : 200;
+                }).has_value());
+        QVERIFY(writePicture(path / "large.png", 32, 16, 1, [](int x, int y, int) {
+                    return x * 4 + y;
+                }).has_value());
+        Project p;
+        p.sets.emplace_back(
+            TextureSet{"set", "Set", "", {{"a", "small.png", "raw", {}}, {"b", "large.png", "raw", {}}}, {}});
+        p.lines.emplace_back(line("rough", Kind::Scalar, "roughness", {mapStep("m", "a")}));
+        p.lines.emplace_back(line("metal", Kind::Scalar, "metalness", {mapStep("n", "b")}));
+        ExportOptions o;
+        o.folder = path / "out";
+        o.pattern = "{channel}";
+        o.packed = {{"both", {{"roughness", ""}, {"metalness", ""}, {"metalness", "", 0, true}}}};
+        const Resources resources(path);
+        const auto made = exportMaps(p, resources, o);
+        QVERIFY2(made, made ? "" : made.error().sentence.c_str());
+        QCOMPARE(made->files.size(), std::size_t{1});
+        const auto read = readImage(made->files.front());
+        QVERIFY(read);
+        // As large as the largest map that goes into it; the smaller one is enlarged.
+        QCOMPARE(read->width, 32);
+        QCOMPARE(read->height, 16);
+        QCOMPARE(read->channels, 3);
+        for (int y = 0; y < 16; ++y)
+            for (int x = 0; x < 32; ++x) {
+                const std::uint8_t* pixel = read->row<std::uint8_t>(y) + 3 * x;
+                QCOMPARE(int{pixel[1]}, x * 4 + y);
+                QCOMPARE(int{pixel[2]}, 255 - (x * 4 + y));
+                // Away from the edge between the halves, and from that over the border.
+                if (x > 2 && x < 13) QCOMPARE(int{pixel[0]}, 0);
+                if (x > 18 && x < 29) QCOMPARE(int{pixel[0]}, 200);
+            }
+    }
+
+    void twoComponentsOfOneLine() {
+        const QTemporaryDir folder;
+        ExportOptions o;
+        o.folder = folder.path().toStdString();
+        o.pattern = "{channel}";
+        o.size = 4;
+        o.packed = {{"mixed", {{"base-colour", "blue"}, {"roughness", ""}, {"base-colour", "red", 0, true}}}};
+        const auto made = exportMaps(plain(), m_resources, o);
+        QVERIFY2(made, made ? "" : made.error().sentence.c_str());
+        const auto read = readImage(o.folder / "mixed.png");
+        QVERIFY(read);
+        const auto code = [](float linear) {
+            return static_cast<int>(std::lround(linearToSrgb(linear) * 255));
+        };
+        QCOMPARE(int{read->row<std::uint8_t>(1)[0]}, code(0.125f));
+        QCOMPARE(int{read->row<std::uint8_t>(1)[1]}, 64);
+        QCOMPARE(int{read->row<std::uint8_t>(1)[2]}, 255 - code(0.5f));
+    }
 };
 
 QTEST_APPLESS_MAIN(PackedMapTest)

@@ -72,6 +72,33 @@ class GltfTest final : public QObject {
         if (bytes.mid(16, 4) != "JSON" || number(12) % 4 != 0) return {};
         return QJsonDocument::fromJson(bytes.mid(20, static_cast<qsizetype>(number(12)))).object();
     }
+    /// The numbers of the first primitive's attribute, from a .gltf and its buffer.
+    std::vector<float> accessor(const std::filesystem::path& file, const QString& attribute,
+                                std::size_t each) {
+        const QJsonObject j = QJsonDocument::fromJson(bytesOf(file)).object();
+        const QJsonValue primitive = j[QStringLiteral("meshes")][0][QStringLiteral("primitives")][0];
+        const int index = primitive[QStringLiteral("attributes")][attribute].toInt(-1);
+        if (index < 0) return {};
+        const QJsonValue of = j[QStringLiteral("accessors")][index];
+        const QJsonValue view = j[QStringLiteral("bufferViews")][of[QStringLiteral("bufferView")].toInt()];
+        const QByteArray bytes =
+            bytesOf(file.parent_path() /
+                    j[QStringLiteral("buffers")][0][QStringLiteral("uri")].toString().toStdString());
+        std::vector<float> numbers(static_cast<std::size_t>(of[QStringLiteral("count")].toInt()) * each);
+        const qsizetype from =
+            view[QStringLiteral("byteOffset")].toInt() + of[QStringLiteral("byteOffset")].toInt();
+        if (from + static_cast<qsizetype>(numbers.size() * 4) > bytes.size()) return {};
+        std::memcpy(numbers.data(), bytes.constData() + from, numbers.size() * 4);
+        return numbers;
+    }
+    static Project withNormals() {
+        Project p = plain();
+        p.lines.emplace_back(line("bumps", Kind::Scalar, "", {step("b", "noise")}));
+        p.lines.emplace_back(
+            line("n", Kind::Normal, "normal",
+                 {step("f", "flat-normal"), step("h", "height-to-normal", {}, {{"height", feed("bumps")}})}));
+        return p;
+    }
     Result<HandedOver> write(const Project& p, const Mesh& mesh, const std::vector<std::string>& looks,
                              const GltfOptions& options) {
         BakeOptions bake;
@@ -228,6 +255,89 @@ private Q_SLOTS:
         m = jsonOf(at("faint.glb"))[QStringLiteral("materials")][0].toObject();
         QVERIFY(!m.contains(QStringLiteral("extensions")));
         QVERIFY(std::abs(m[QStringLiteral("emissiveFactor")][0].toDouble() - 0.5) < 0.005);
+    }
+
+    void anEmissionThatVariesIsATexture() {
+        Project p = plain();
+        p.lines.emplace_back(line("glow", Kind::Colour, "emission",
+                                  {step("g", "gradient"), step("x", "tone", {{"exposure", 2.0}})}));
+        const auto made = write(p, square(), {""}, {at("glow.gltf")});
+        QVERIFY2(made, made ? "" : made.error().sentence.c_str());
+        const QJsonObject j = QJsonDocument::fromJson(bytesOf(at("glow.gltf"))).object();
+        const QJsonValue m = j[QStringLiteral("materials")][0];
+        const int texture = m[QStringLiteral("emissiveTexture")][QStringLiteral("index")].toInt(-1);
+        QVERIFY(texture >= 0);
+        const int image = j[QStringLiteral("textures")][texture][QStringLiteral("source")].toInt(-1);
+        const auto pixels =
+            readImage(at(qPrintable(j[QStringLiteral("images")][image][QStringLiteral("uri")].toString())));
+        QVERIFY(pixels);
+        // Strength, factor and texture together are the line's own light, at every tenth pixel of a row.
+        const double strength =
+                         m[QStringLiteral("extensions")][QStringLiteral("KHR_materials_emissive_strength")]
+                          [QStringLiteral("emissiveStrength")]
+                              .toDouble(1),
+                     factor = m[QStringLiteral("emissiveFactor")][0].toDouble();
+        for (int x = 2; x < pixels->width; x += 10) {
+            const float code = pixels->row<std::uint8_t>(30)[x * pixels->channels];
+            const auto own = evaluate(p, "glow", {}, (static_cast<float>(x) + 0.5f) / 64, 1 - 30.5f / 64);
+            const double told = strength * factor * static_cast<double>(srgbToLinear(code / 255));
+            QVERIFY2(std::abs(told - static_cast<double>(own[0])) < 0.02 * strength,
+                     qPrintable(QStringLiteral("%1: %2 for %3").arg(x).arg(told).arg(own[0])));
+        }
+    }
+
+    void mirroredTangentsKeepTheirSide() {
+        Mesh mirrored = square();
+        for (std::size_t corner : {1u, 2u}) mirrored.tangents[corner].side = -1;
+        QVERIFY(write(withNormals(), mirrored, {""}, {at("mirrored.gltf")}));
+        const auto numbers = accessor(at("mirrored.gltf"), QStringLiteral("TANGENT"), 4);
+        QCOMPARE(numbers.size(), std::size_t{16});
+        for (std::size_t corner = 0; corner < 4; ++corner) {
+            QCOMPARE(numbers[4 * corner], 1.0f);  // along the model's x
+            QCOMPARE(numbers[4 * corner + 3], corner == 1 || corner == 2 ? -1.0f : 1.0f);
+        }
+    }
+
+    void aTileOfTheSecondRowIsAWholeTexture() {
+        Mesh mesh = square();
+        for (Vec2& uv : mesh.uvs) uv.x += 2, uv.y += 1;  // tile 1013
+        QTemporaryDir maps;
+        const std::filesystem::path path = maps.path().toStdString();
+        for (const int tile : {1003, 1013})
+            QVERIFY(
+                writePicture(path / ("t." + std::to_string(tile) + ".png"), 8, 8, 3, [&](int x, int y, int) {
+                    return (tile - 1000) * 8 + x + 8 * y;
+                }).has_value());
+        Project p;
+        p.sets.emplace_back(TextureSet{"set", "Set", "", {{"base-colour", "t.<UDIM>.png", "auto", {}}}, {}});
+        p.lines.emplace_back(line("base", Kind::Colour, "base-colour", {mapStep("m", "base-colour")}));
+        const Resources resources(path);
+        BakeOptions bake;
+        bake.size = 8;
+        const auto baked = bakeMaterials(p, resources, bake);
+        QVERIFY2(baked, baked ? "" : baked.error().sentence.c_str());
+        const auto made = writeGltf(mesh, p, *baked, {""}, "As received", {at("tile.gltf")});
+        QVERIFY2(made, made ? "" : made.error().sentence.c_str());
+        // glTF counts from the top; within the tile from 0 to 1.
+        const auto uvs = accessor(at("tile.gltf"), QStringLiteral("TEXCOORD_0"), 2);
+        const Mesh plainSquare = square();
+        QCOMPARE(uvs.size(), std::size_t{8});
+        for (std::size_t i = 0; i < 4; ++i) {
+            QVERIFY(std::abs(uvs[2 * i] - plainSquare.uvs[i].x) < 1e-5f);
+            QVERIFY(std::abs(uvs[2 * i + 1] - (1 - plainSquare.uvs[i].y)) < 1e-5f);
+        }
+        const QJsonObject j = QJsonDocument::fromJson(bytesOf(at("tile.gltf"))).object();
+        const int material =
+            j[QStringLiteral("meshes")][0][QStringLiteral("primitives")][0][QStringLiteral("material")].toInt(
+                -1);
+        const int texture = j[QStringLiteral("materials")][material][QStringLiteral("pbrMetallicRoughness")]
+                             [QStringLiteral("baseColorTexture")][QStringLiteral("index")]
+                                 .toInt(-1);
+        const int image = j[QStringLiteral("textures")][texture][QStringLiteral("source")].toInt(-1);
+        const auto pixels =
+            readImage(at(qPrintable(j[QStringLiteral("images")][image][QStringLiteral("uri")].toString())));
+        QVERIFY(pixels);
+        QCOMPARE(int{pixels->row<std::uint8_t>(0)[0]}, 13 * 8);
     }
 
     void whatCannotBeWrittenIsRefused() {

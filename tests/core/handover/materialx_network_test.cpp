@@ -196,6 +196,17 @@ private Q_SLOTS:
         }
         QCOMPARE(images, 1);
         QCOMPARE(inverts, 1);
+        // Swapped pictures have no node: the standard's mix lays its foreground over, and not under.
+        Step swapped =
+            step("b", "blend", {{"mode", std::string("normal")}, {"amount", 0.25}, {"swap", true}});
+        swapped.feeds["over"] = feed("over");
+        const Project p = colours({Shared<Step>(swapped)});
+        const Nodes baked = write(p);
+        QVERIFY(!m_notes.empty());
+        QVERIFY(std::any_of(baked.begin(), baked.end(),
+                            [](const Node& n) { return n.category == QStringLiteral("image"); }));
+        QVERIFY(std::none_of(baked.begin(), baked.end(),
+                             [](const Node& n) { return n.category == QStringLiteral("mix"); }));
         // More saturation than there is would be cut by one and not by the other: baked.
         Step more = step("m", "hsv-shift", {{"saturation", 1.5}});
         write(colours({Shared<Step>(more)}));
