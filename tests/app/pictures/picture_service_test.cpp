@@ -5,6 +5,8 @@
 #include <QSignalSpy>
 #include <QtTest>
 #include <cmath>
+#include <functional>
+#include <semaphore>
 
 #include "core/colour/encoding.h"
 #include "core/steps/step.h"
@@ -39,6 +41,21 @@ class PictureServiceTest final : public QObject {
         Step blend = step("blend", "blend", {{"mode", std::string("add")}, {"amount", 0.5}},
                           {{"over", constantFeed(Colour{0.25f, 0.25f, 0.25f})}});
         return colourThrough({0.5f, 0.25f, 0.125f}, std::move(blend));
+    }
+
+    /// The service's thread works on a measurement until it is released.
+    struct Held {
+        std::binary_semaphore begun{0}, free{0};
+    };
+    std::function<void()> hold(Held& held) {
+        m_service->askMeasure(added(), m_resources,
+                              [&held](const Project& p, const Resources&) -> Result<Project> {
+                                  held.begun.release();
+                                  held.free.acquire();
+                                  return p;
+                              });
+        held.begun.acquire();
+        return [&held] { held.free.release(); };
     }
 
 private Q_SLOTS:
@@ -166,6 +183,74 @@ private Q_SLOTS:
         QVERIFY(came(done, m_service->askMeasure(
                                added(), m_resources,
                                [](const Project& p, const Resources&) -> Result<Project> { return p; })));
+    }
+    void whatIsUrgentComesFirst() {
+        // While something is measured everything else is asked for, the least urgent first.
+        Held held;
+        const auto release = hold(held);
+        QStringList order;
+        const auto note = [&](const char* name) { order << QString::fromLatin1(name); };
+        const PictureService& s = *m_service;
+        QObject here;  // told on this thread, in the order in which they were sent
+        connect(&s, &PictureService::checksReady, &here, [&] { note("checks"); });
+        connect(&s, &PictureService::lookReady, &here, [&] { note("look"); });
+        connect(&s, &PictureService::modesReady, &here, [&] { note("modes"); });
+        connect(&s, &PictureService::boardReady, &here, [&] { note("board"); });
+        connect(&s, &PictureService::colourReady, &here, [&] { note("colour"); });
+        connect(&s, &PictureService::probeReady, &here, [&] { note("probe"); });
+        connect(&s, &PictureService::flatReady, &here, [&] { note("flat"); });
+        FlatRequest flat;
+        flat.line = "base";
+        m_service->askChecks(added(), {}, m_resources);
+        m_service->askLooks(added(), m_resources);
+        m_service->askModes(added(), {}, "blend", m_resources);
+        m_service->askFlat(added(), {}, flat, m_resources, {}, {});
+        m_service->askBoard(added(), {}, m_resources, 1);
+        m_service->askColour(added(), {}, "base", {}, Area{0.2f, 0.2f, 0.4f, 0.4f}, m_resources);
+        m_service->askProbe(added(), {}, "base", "blend", 0.5, 0.5, m_resources);
+        QVERIFY(!m_service->isIdle());
+        release();
+        QTRY_COMPARE_WITH_TIMEOUT(order.size(), 7, 20000);
+        QCOMPARE(order.join(QLatin1Char(' ')), QStringLiteral("probe colour board flat modes look checks"));
+    }
+    void onlyTheNewestOfASortIsMade() {
+        Held held;
+        const auto release = hold(held);
+        QSignalSpy flats(m_service.get(), &PictureService::flatReady),
+            probes(m_service.get(), &PictureService::probeReady);
+        FlatRequest flat;
+        flat.line = "base";
+        flat.width = flat.height = 16;
+        quint64 last = 0;
+        for (const float red : {0.1f, 0.9f, 0.4f}) {
+            Project p = colourThrough({red, red, red}, step("t", "tone"));
+            m_service->askProbe(p, {}, "base", "t", 0.5, 0.5, m_resources);
+            last = m_service->askFlat(std::move(p), {}, flat, m_resources, {}, {});
+        }
+        release();
+        QVERIFY(came(flats, last));
+        QVERIFY(idle());
+        QCoreApplication::processEvents();
+        QCOMPARE(flats.size(), 1);
+        const QColor shown = flats[0][1].value<QImage>().pixelColor(8, 8);
+        QVERIFY(std::abs(shown.red() - std::lround(255 * linearToSrgb(0.4f))) <= 1);
+        QCOMPARE(probes.size(), 1);
+        QCOMPARE(probes[0][0].value<ProbeAnswer>().after.linear[0], 0.4f);
+    }
+    void checksThatGaveWayAreMadeInTheEnd() {
+        QSignalSpy checks(m_service.get(), &PictureService::checksReady),
+            board(m_service.get(), &PictureService::boardReady);
+        const quint64 asked = m_service->askChecks(added(), {}, m_resources);
+        quint64 last = 0;
+        for (int i = 0; i < 20; ++i) {  // each of them cuts in
+            last = m_service->askBoard(added(), {}, m_resources, 1);
+            QTest::qWait(2);
+        }
+        QVERIFY(came(board, last));
+        QVERIFY(came(checks, asked));
+        QVERIFY(idle());
+        QCoreApplication::processEvents();
+        QCOMPARE(checks.size(), 1);
     }
     void aModelThatIsNotThereIsASentence() {
         QSignalSpy failed(m_service.get(), &PictureService::modelFailed);
