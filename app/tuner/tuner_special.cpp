@@ -145,7 +145,7 @@ void TunerView::measure(const QString& name, PictureService::Measure what) {
         return;
     }
     m_measureName = name;
-    m_measureFrom = m_session.history().position();
+    m_measureFrom = m_session.history().revision();
     m_measureNumber = m_service.askMeasure(m_session.project(), m_session.resources(), std::move(what));
 }
 

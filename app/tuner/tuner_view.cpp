@@ -66,7 +66,7 @@ void TunerView::connectService() {
     connect(&m_service, &PictureService::measured, this, [this](quint64 number, const Project& project) {
         if (number != m_measureNumber) return;
         // What was measured belongs to the project as it was; newer work is not overwritten by it.
-        if (m_measureFrom == m_session.history().position())
+        if (m_measureFrom == m_session.history().revision())
             m_session.apply(project, m_measureName);
         else
             Q_EMIT m_session.told(

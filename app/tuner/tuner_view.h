@@ -154,7 +154,7 @@ private:
     QPointer<ColourField> m_pickingField;  ///< or the field that a colour was asked for
     QPointF m_probed{0.5, 0.5};            ///< where the pointer rested last
     QString m_measureName;
-    std::size_t m_measureFrom = 0;
+    std::uint64_t m_measureFrom = 0;  ///< the revision that was measured
     quint64 m_galleryNumber = 0, m_measureNumber = 0, m_transferNumber = 0, m_colourNumber = 0;
     std::map<std::string, int> m_scrolled;  ///< how far each step's controls were scrolled
     QWidget* m_body = nullptr;

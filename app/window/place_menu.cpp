@@ -22,7 +22,7 @@ PlaceMenu::PlaceMenu(Session& session, PictureService& pictures, QWidget& window
     connect(&pictures, &PictureService::measured, this, [this](quint64 number, const Project& project) {
         if (number != m_number) return;
         m_number = 0;
-        if (m_session.history().position() != m_from) {
+        if (m_session.history().revision() != m_from) {
             Q_EMIT m_session.told(tr("The project was changed meanwhile, so nothing was added. Try again."),
                                   false);
             return;
@@ -44,7 +44,7 @@ void PlaceMenu::make(const QString& name, Make what) {
     }
     m_name = name;
     m_target = m_session.target();
-    m_from = m_session.history().position();
+    m_from = m_session.history().revision();
     m_chosen = std::make_shared<std::string>();
     m_number = m_pictures.askMeasure(m_target.project, m_session.resources(),
                                      [what = std::move(what), look = m_target.look, chosen = m_chosen](

@@ -41,7 +41,7 @@ private:
     QMenu* m_menu = nullptr;
     // The edit under way: worked out on the pictures' thread, then applied if nothing else has happened.
     quint64 m_number = 0;
-    std::size_t m_from = 0;
+    std::uint64_t m_from = 0;  ///< the revision that is worked on
     QString m_name;
     Session::Target m_target;
     std::shared_ptr<std::string> m_chosen;

@@ -47,6 +47,21 @@ private Q_SLOTS:
         session().undo();
         QCOMPARE(session().project().findLine(line.id)->steps.size(), before);
     }
+    void aMeasurementThatComesLateChangesNothing() {
+        session().setLook("night-ferry");
+        session().setControl("glaze", "saturation", 0.4);
+        m_hands.openMenu(model(), belly());
+        QVERIFY(m_hands.choose(QStringLiteral("Shift this hue")));
+        // Another edit stands at the same place of the history when the answer comes.
+        const auto place = session().history().position();
+        session().undo();
+        session().setControl("glaze", "saturation", 0.6);
+        QCOMPARE(session().history().position(), place);
+        const Project mine = session().project();
+        QVERIFY(settled());
+        QVERIFY(session().project() == mine);
+        QVERIFY2(message().contains(QStringLiteral("Try again")), qPrintable(message()));
+    }
     void asReceivedALookIsBegun() {
         QVERIFY(session().look().empty());
         const std::size_t looks = session().project().looks.size();

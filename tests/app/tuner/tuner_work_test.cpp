@@ -25,6 +25,7 @@
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 #include "tests/support/demo_window.h"
+#include "tests/support/projects.h"
 
 using namespace kettle;
 using namespace kettle::test;
@@ -60,6 +61,28 @@ private Q_SLOTS:
         QCOMPARE(viewOf(*session().shownStep("streaks")).choice("mode"), std::string("soft-light"));
         QTest::keyClick(gallery, Qt::Key_Right);
         QCOMPARE(viewOf(*session().shownStep("streaks")).choice("mode"), std::string("hard-light"));
+    }
+    void aMeasurementThatComesLateChangesNothing() {
+        session().setLook("celadon");
+        session().insertStep("base-colour", 1, "colour-match");
+        const std::string match = session().selectedStep();
+        session().joinFeed(match, "reference", constantFeed(Colour{0.2f, 0.4f, 0.1f}));
+        QCoreApplication::processEvents();
+        QTest::mouseClick(control<QPushButton>("measure"), Qt::LeftButton);
+        QVERIFY(settled());
+        const Project measured = session().project();
+        QVERIFY(session().shownStep(match)->controls.contains("from-mean") ||
+                session().project().findLook("celadon")->changes.contains(match + ".from-mean"));
+        // Once more; before it is answered another edit takes the place of the last one.
+        QTest::mouseClick(control<QPushButton>("measure"), Qt::LeftButton);
+        const auto place = session().history().position();
+        session().undo();
+        session().setControl("glaze", "saturation", 0.6);
+        QCOMPARE(session().history().position(), place);
+        const Project mine = session().project();
+        QVERIFY(settled());
+        QVERIFY(session().project() == mine);
+        QVERIFY2(message().contains(QStringLiteral("Measure again")), qPrintable(message()));
     }
     void aHueIsPickedFromThePictureAndTheBandIsDragged() {
         clickCard("glaze");
