@@ -89,6 +89,12 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
                                      mode.toStdString());
                 setFocus();
             });
+    connect(m_finder, &Finder::blendChosen, this,
+            [this](const QString& line, int index, const QString& type, const QString& mode) {
+                m_session.insertStep(line.toStdString(), static_cast<std::size_t>(index), type.toStdString(),
+                                     {{"mode", mode.toStdString()}});
+                setFocus();
+            });
     connect(m_finder, &Finder::chosen, this, [this](const QString& line, int index, const QString& type) {
         m_session.insertStep(line.toStdString(), static_cast<std::size_t>(index), type.toStdString());
         setFocus();

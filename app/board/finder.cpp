@@ -23,6 +23,7 @@ constexpr int kRecipeRole = Qt::UserRole + 3;
 constexpr int kKeptRole = Qt::UserRole + 4;
 constexpr int kModeRole = Qt::UserRole + 5;  ///< of a pattern; empty: the usual one
 constexpr int kRampRole = Qt::UserRole + 6;
+constexpr int kBlendRole = Qt::UserRole + 7;  ///< a blend mode's id
 constexpr int kNameWidth = 128;
 constexpr int kRowHeight = 28;
 constexpr int kWidth = 576;  ///< room for the longest purpose
@@ -146,6 +147,7 @@ void Finder::fill() {
     }
     fillLibrary(wanted);
     fillRamps(wanted);
+    fillModes(wanted);
     fillPatterns(wanted);
     fillLayers(wanted);
     if (m_list->count() > 0) {
@@ -202,6 +204,25 @@ void Finder::fillRamps(const QString& wanted) {
         item->setData(kPurposeRole, ramp.purpose.empty() ? tr("Gives the line the colours of this ramp.")
                                                          : QString::fromStdString(ramp.purpose));
         item->setData(kRampRole, static_cast<int>(i));
+    }
+}
+
+/// Blend modes by their own names: "multiply" is a Blend that multiplies.
+void Finder::fillModes(const QString& wanted) {
+    const auto blend = std::find_if(m_steps.begin(), m_steps.end(), [](const StepSpec& spec) {
+        return spec.editor == StepEditor::BlendModes && spec.type != kFill;
+    });
+    if (wanted.size() < 3 || blend == m_steps.end() || !blend->fits(m_kind)) return;
+    int place = behindNames(wanted);
+    for (const BlendModeInfo& mode : blendModes()) {
+        const QString name = QString::fromUtf8(mode.name);
+        if (!name.startsWith(wanted, Qt::CaseInsensitive) || (mode.needsColour && m_kind != Kind::Colour))
+            continue;
+        auto* item = new QListWidgetItem(tr("%1: %2").arg(QString::fromStdString(blend->name), name));
+        m_list->insertItem(place++, item);
+        item->setData(kPurposeRole, QString::fromStdString(blend->purpose));
+        item->setData(Qt::UserRole, QString::fromStdString(blend->type));
+        item->setData(kBlendRole, QString::fromUtf8(mode.id));
     }
 }
 
@@ -276,6 +297,11 @@ void Finder::accept() {
         const NamedRampEntry ramp = m_library.ramps[item->data(kRampRole).toUInt()];
         hide();
         return Q_EMIT rampChosen(m_line, m_index, ramp);
+    }
+    if (item != nullptr && item->data(kBlendRole).isValid()) {
+        hide();
+        return Q_EMIT blendChosen(m_line, m_index, item->data(Qt::UserRole).toString(),
+                                  item->data(kBlendRole).toString());
     }
     const QString type = item != nullptr ? item->data(Qt::UserRole).toString() : QString();
     if (type.isEmpty()) return;

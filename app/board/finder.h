@@ -47,6 +47,8 @@ Q_SIGNALS:
     void chosen(const QString& line, int index, const QString& type);
     /// A source of this type on a line of its own, laid over the line; `mode` is a blend mode's id, or empty.
     void patternChosen(const QString& line, int index, const QString& type, const QString& mode);
+    /// A step of this type that blends, in the mode of this id.
+    void blendChosen(const QString& line, int index, const QString& type, const QString& mode);
     void rampChosen(const QString& line, int index, const kettle::NamedRampEntry& ramp);
     void recipeChosen(const QString& line, int index, const kettle::Recipe& recipe);
     void keptLayerChosen(const QString& behind, int index);
@@ -61,6 +63,7 @@ private:
     int behindNames(const QString& wanted) const;
     void fillLibrary(const QString& wanted);
     void fillRamps(const QString& wanted);
+    void fillModes(const QString& wanted);
     void fillPatterns(const QString& wanted);
     void fillLayers(const QString& wanted);
     void accept();

@@ -207,13 +207,15 @@ Step Session::newMapStep(const std::string& set, const std::string& role, Kind k
     return step;
 }
 
-void Session::insertStep(const std::string& line, std::size_t index, const std::string& type) {
+void Session::insertStep(const std::string& line, std::size_t index, const std::string& type,
+                         Controls controls) {
     const StepSpec* spec = steps().find(type);
     // Heads and fills come with their layer.
     if (spec == nullptr || type == kLayerHead || type == kFill) return;
     Step step;
     step.id = edits::freshId(project(), "s");
     step.type = type;
+    step.controls = std::move(controls);
     // What it is for is joined where its name says what that is: the height of the same surface.
     if (const Line* own = project().findLine(line))
         for (const FeedSpec& feed : spec->feeds)

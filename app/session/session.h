@@ -119,7 +119,9 @@ public:
     /// A model, or an environment, of one's own. What cannot be an environment is told and changes nothing.
     void takeModel(const QString& file);
     void takeEnvironment(const QString& file);
-    void insertStep(const std::string& line, std::size_t index, const std::string& type);
+    /// A new step, chosen; with these of its controls set.
+    void insertStep(const std::string& line, std::size_t index, const std::string& type,
+                    Controls controls = {});
     // Patterns (session_patterns.cpp).
     /// A step of this source for a line of its own, as it is wanted at a place of `line`.
     Step newSourceStep(const StepSpec& spec, const Line& line, std::size_t index) const;

@@ -137,6 +137,14 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
             if (possible(whole)) menu->addAction(iconOf(whole), name, menu, [join, whole] { join(whole); });
             continue;
         }
+        if (needsComponent) {
+            // What is asked for most often: as light or dark as it is seen.
+            Feed grey = whole;
+            grey.component = componentChoices().front().id;
+            if (possible(grey))
+                menu->addAction(iconOf(grey), QObject::tr("%1 as grey").arg(name), menu,
+                                [join, grey] { join(grey); });
+        }
         auto* sub = new QMenu(name, menu);
         sub->setIcon(iconOf(whole));
         const auto addPlace = [&](const QString& words, Feed feed) {

@@ -1,5 +1,6 @@
 // Jobs that add detail to a relief.
 #include <QScrollArea>
+#include <QToolButton>
 
 #include "app/board/board_view.h"
 #include "app/fields/number_field.h"
@@ -38,6 +39,18 @@ class DetailingTest final : public QObject, Job {
         return r;
     }
 
+    /// A chip of the board's foot, or the entry that it has become where there is no room.
+    bool addLineFor(const QString& channel) {
+        QToolButton* more = nullptr;
+        for (auto* chip : window().board().foot().findChildren<QToolButton*>()) {
+            if (chip->menu() != nullptr) more = chip;
+            if (chip->text() != channel || !chip->isVisible()) continue;
+            hand().click(*chip);
+            return hand().look();
+        }
+        return more != nullptr && hand().chooseFrom(*more, channel) && hand().look();
+    }
+
 private Q_SLOTS:
     void initTestCase() { theme::apply(*qApp); }
     void cleanup() { end(); }
@@ -73,6 +86,35 @@ private Q_SLOTS:
         QVERIFY(hand().look());
         QVERIFY(write("field-repeats", QStringLiteral("3")));
         QVERIFY(done(26, 6));
+    }
+    void aSpecularLevelDisturbedByTheColoursGrey() {
+        QVERIFY(startDemo());
+        setCheck([this]() -> QString {
+            const auto colour = planesOf("base-colour"), level = planesOf("specular-level");
+            if (level.empty()) return QStringLiteral("there is no specular level");
+            double worst = 0;
+            for (std::size_t i = 0; i < level[0].size(); ++i) {
+                const double light = 0.2126 * static_cast<double>(colour[0][i]) +
+                                     0.7152 * static_cast<double>(colour[1][i]) +
+                                     0.0722 * static_cast<double>(colour[2][i]);
+                const double grey =
+                    light <= 0.0031308 ? 12.92 * light : 1.055 * std::pow(light, 1 / 2.4) - 0.055;
+                const double wanted = 0.425 * (1 + 0.35 * (grey - 1));
+                worst = std::max(worst, std::fabs(static_cast<double>(level[0][i]) - wanted));
+            }
+            return worst < 1e-5 ? QString() : QStringLiteral("it is off by %1").arg(worst);
+        });
+        QVERIFY(addLineFor(QStringLiteral("Specular level")));
+        QVERIFY(write("field-value", QStringLiteral("0.425")));
+        hand().chord(Qt::Key_Slash);
+        hand().type(QStringLiteral("multiply"));
+        QVERIFY(hand().look());
+        QVERIFY(write("field-amount", QStringLiteral("0.35")));
+        auto* over = inTuner<QWidget>("feed-over");
+        QVERIFY(over != nullptr);
+        QVERIFY(hand().chooseFrom(*over, QStringLiteral("Base colour as grey")));
+        QVERIFY(hand().look());
+        QVERIFY(done(7, 8));
     }
 };
 

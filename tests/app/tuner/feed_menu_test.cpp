@@ -72,6 +72,17 @@ private Q_SLOTS:
         QCOMPARE(feed.after, std::string("s1"));
         QCOMPARE(feed.component, std::string("luminance"));
     }
+    void aColourLineAsGreyIsOneChoice() {
+        openFor("glaze", "mask", Kind::Scalar);
+        QVERIFY(entry("Base colour as grey") == nullptr);  // its own line cannot be its mask
+        openFor("wetness", "mask", Kind::Scalar);
+        QVERIFY(entry("Metalness as grey") == nullptr);  // that is one
+        entry("Base colour as grey")->trigger();
+        const Feed& feed = *feedOf("wetness", "mask");
+        QCOMPARE(feed.line, std::string("base-colour"));
+        QCOMPARE(feed.after, std::string());
+        QCOMPARE(feed.component, std::string("luminance"));
+    }
     void noLineMayFeedItself() {
         // The glaze's own line may be read before the glaze, never after it or at its end.
         openFor("glaze", "mask", Kind::Scalar);
