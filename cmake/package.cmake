@@ -18,7 +18,7 @@ install(FILES packaging/completion.bash DESTINATION ${CMAKE_INSTALL_DATADIR}/bas
 install(FILES packaging/copyright app/resources/fonts/LICENCE-Inter.txt DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/pale-kettle)
 install(FILES README.md DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/pale-kettle)
 install(DIRECTORY docs/ DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/pale-kettle/docs
-        PATTERN "screenshots" EXCLUDE PATTERN "PERFORMANCE.md" EXCLUDE PATTERN "mutants.md" EXCLUDE
+        PATTERN "screenshots" EXCLUDE PATTERN "PERFORMANCE.md" EXCLUDE PATTERN "mutants.md" EXCLUDE PATTERN "quality.md" EXCLUDE
         PATTERN "jobs.md" EXCLUDE)
 install(DIRECTORY farm DESTINATION ${CMAKE_INSTALL_DATADIR}/pale-kettle USE_SOURCE_PERMISSIONS)
 # Debian wants them compressed, without a time in them.

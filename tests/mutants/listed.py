@@ -1,7 +1,7 @@
 #!/usr/bin/env python3
 """Puts the faults of list.txt into a copy of the code, one at a time, and looks whether a test finds each.
 
-mutants.py WORK [NAME ...]   WORK: a folder for the copy and its build; NAME: only faults whose name holds one of these.
+listed.py WORK [NAME ...]   WORK: a folder for the copy and its build; NAME: only faults whose name holds one of these.
 Writes WORK/report.txt; fails if fewer than 95 of 100 are found."""
 import os
 import pathlib

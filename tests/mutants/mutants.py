@@ -1,18 +1,21 @@
 #!/usr/bin/env python3
 """Mutation testing: slips that operators make from the syntax tree, chosen by a seed, all in one build, one on at a time.
 
-mutants.py WORK TESTED [--count N] [--seed S] [--seconds B] [--package NAME]
+mutants.py WORK TESTED [--count N] [--seed S] [--seconds B] [--minutes M] [--package NAME]
   WORK    a folder for the mutated copy, its build and report.txt
   TESTED  a build of the tests with shared libraries, of the same state of the code: its programs run the copy's libraries
+  M       minutes after which no more mutants are begun: what was tried until then is still a fair sample
   B       seconds of tests that a mutant is given at most, beginning with those of its own package and the quickest
 
 A first run of all tests records which test functions reach which mutant, so that a mutant is tried by those alone.
 Writes docs/quality.md when it tries all packages."""
 import argparse
 import collections
+import hashlib
 import json
 import os
 import pathlib
+import pickle
 import random
 import re
 import subprocess
@@ -57,14 +60,21 @@ def quotas(found, count):
     return {package: AT_LEAST + round(left * n / whole) for package, n in lines.items()}
 
 
-def offered(file):
+def offered(file, kept):
+    """A file's mutants; what was found in the same text before is kept, since reading headers is most of the work."""
     global commands
+    text = (ROOT / file).read_bytes() + pathlib.Path(operators.__file__).read_bytes()
+    place = kept / hashlib.sha256(file.encode() + text).hexdigest()
+    if place.exists():
+        return file, pickle.loads(place.read_bytes())
     if "commands" not in globals():
         commands = operators.Commands()
-    return file, operators.mutants_of(commands, str(ROOT / file))
+    found = operators.mutants_of(commands, str(ROOT / file))
+    place.write_bytes(pickle.dumps(found))
+    return file, found
 
 
-def chosen(count, seed, only):
+def chosen(count, seed, only, kept):
     """Mutants by package, more than are wanted, in the order in which they are taken; none overlaps another."""
     chance = random.Random(seed)
     found = packages()
@@ -75,7 +85,8 @@ def chosen(count, seed, only):
         files[package] = [name for _, name in sorted(weighted, reverse=True)[:number]]
     operators.Commands()  # configured once, before there are several processes
     with ProcessPoolExecutor(os.cpu_count()) as pool:
-        mutants = dict(pool.map(offered, [f for names in files.values() for f in names]))
+        names = [f for names in files.values() for f in names]
+        mutants = dict(pool.map(offered, names, [kept] * len(names)))
     result = {}
     for package, number in wanted.items():
         taken, tries = [], 0
@@ -93,6 +104,11 @@ def chosen(count, seed, only):
     return wanted, result
 
 
+def key_of(mutant):
+    text = f"{mutant.file} {mutant.begin} {mutant.end} {mutant.text}"
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
 # --- the copy that holds them all ---------------------------------------------------------------------------------------
 
 class Copy:
@@ -100,6 +116,10 @@ class Copy:
         self.code, self.build = work / "code", work / "build"
         self.mutants = mutants
         self.code.mkdir(parents=True, exist_ok=True)
+        self.refused = work / "not_compiling"  # of earlier runs: one line each
+        known = set(self.refused.read_text().split()) if self.refused.exists() else set()
+        for number in [n for n, m in mutants.items() if key_of(m) in known]:
+            del mutants[number]
         names = run(["git", "ls-files", "-z", "-c", "-o", "--exclude-standard"], cwd=ROOT, check=True).stdout.split("\0")
         # Read once, so that the work on the code itself can go on meanwhile.
         self.files = {n: (ROOT / n).read_bytes() for n in names if n and (ROOT / n).is_file()}
@@ -132,6 +152,7 @@ class Copy:
 
     def make(self):
         """Builds the libraries and the batch tool; leaves out the mutants that do not compile."""
+        self.write()
         configured = run(["cmake", "-G", "Ninja", "-S", self.code, "-B", self.build, "-DCMAKE_BUILD_TYPE=Release",
                           "-DBUILD_SHARED_LIBS=ON", "-DKETTLE_TOGETHER=ON", "-DKETTLE_WERROR=OFF",
                           f"-DKETTLE_TEST_PROGRAMS={self.code}"])
@@ -146,12 +167,18 @@ class Copy:
             if not wrong:
                 sys.exit(built.stdout[-6000:])
             print(f"{len(wrong)} mutants do not compile.", flush=True)
-            for number in wrong:
-                del self.mutants[number]
+            with self.refused.open("a") as refused:
+                for number in wrong:
+                    refused.write(key_of(self.mutants.pop(number)) + "\n")
         sys.exit("The mutated copy does not build.")
 
     def not_compiling(self, output):
+        """The mutants at the lines that the compiler names; where it names another line, the nearest one of the file."""
         wrong = set()
+        for name, line in set(re.findall(rf"{re.escape(str(self.code))}/(\S+?):(\d+):\d+: (?:error|fatal error)", output)):
+            spans = [s for s in self.spans.get(name, []) if s[2] in self.mutants]
+            if spans and not any(first <= int(line) <= last for first, last, _ in spans):
+                wrong.add(min(spans, key=lambda s: min(abs(s[0] - int(line)), abs(s[1] - int(line))))[2])
         for name, line in set(re.findall(rf"{re.escape(str(self.code))}/(\S+?):(\d+):\d+: (?:error|fatal error|note|  required)", output)):
             for first, last, number in self.spans.get(name, []):
                 if first <= int(line) <= last:
@@ -315,12 +342,15 @@ def main():
     parser.add_argument("--count", type=int, default=300)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--seconds", type=float, default=90)
+    parser.add_argument("--minutes", type=float, default=600)
     parser.add_argument("--package", default="")
     options = parser.parse_args()
     work = options.work.resolve()
     work.mkdir(parents=True, exist_ok=True)
 
-    wanted, by_package = chosen(options.count, options.seed, options.package)
+    kept = work / "offered"
+    kept.mkdir(exist_ok=True)
+    wanted, by_package = chosen(options.count, options.seed, options.package, kept)
     numbered = dict(enumerate(m for mutants in by_package.values() for m in mutants))
     print(f"{len(numbered)} mutants are made in {len({m.file for m in numbered.values()})} files.", flush=True)
     copy = Copy(work, dict(numbered))
@@ -337,7 +367,11 @@ def main():
     print(f"{len(tests.all)} test programs have run; {len(taken)} mutants are tried.", flush=True)
     results, report = [], (work / "report.txt").open("w")
 
+    end = time.monotonic() + 60 * options.minutes
+
     def one(number):
+        if time.monotonic() > end:
+            return
         mutant = copy.mutants[number]
         killer, why = tests.killed_by(number, mutant, options.seconds)
         line = f"{'killed by ' + killer if killer else 'SURVIVES (' + why + ')'} · {mutant.file}:{mutant.line} {mutant.function} · {mutant.operator} · {shown(mutant)}"
