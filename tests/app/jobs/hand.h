@@ -56,6 +56,7 @@ public:
             if (action->text().section(QLatin1Char('\t'), 0, 0).remove(QLatin1Char('&')) == words &&
                 action->isEnabled()) {
                 QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(action).center());
+                giveKeysBack();
                 return true;
             }
         return false;
@@ -95,9 +96,7 @@ public:
         for (const QChar c : words)
             if (QWidget* to = target()) QTest::keyClick(to, c.toLatin1());
         if (QWidget* to = target()) QTest::keyClick(to, Qt::Key_Return);
-        // Without a window manager nobody gives the window the keys back when a popup closes.
-        m_window.activateWindow();
-        static_cast<void>(QTest::qWaitForWindowActive(&m_window));
+        giveKeysBack();
     }
     void drop(const QStringList& paths, QWidget& on, QPoint at = {}) {
         const Guard::Input input(m_guard);
@@ -120,6 +119,13 @@ public:
     }
 
 private:
+    /// Without a window manager nobody gives the window the keys back when a popup closes.
+    void giveKeysBack() {
+        if (QApplication::activePopupWidget() != nullptr || QApplication::activeModalWidget() != nullptr)
+            return;
+        m_window.activateWindow();
+        static_cast<void>(QTest::qWaitForWindowActive(&m_window));
+    }
     QWidget* target() const {
         if (QWidget* popup = QApplication::activePopupWidget(); popup != nullptr)
             return popup->focusWidget() != nullptr ? popup->focusWidget() : popup;

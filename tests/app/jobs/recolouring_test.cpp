@@ -1,0 +1,135 @@
+// Jobs that give a finished map other colours.
+#include <QPushButton>
+
+#include "app/board/board_view.h"
+#include "app/bringin/bring_sheet.h"
+#include "app/style/theme.h"
+#include "tests/app/jobs/job.h"
+
+using namespace kettle;
+using namespace kettle::jobs;
+
+class RecolouringTest final : public QObject, Job {
+    Q_OBJECT
+
+    using Triple = std::array<double, 3>;
+    static double light(double shown) {
+        return shown <= 0.04045 ? shown / 12.92 : std::pow((shown + 0.055) / 1.055, 2.4);
+    }
+    static double shown(double light) {
+        return light <= 0.0031308 ? light * 12.92 : 1.055 * std::pow(light, 1 / 2.4) - 0.055;
+    }
+    static double seenGrey(const std::array<double, 4>& p) {
+        return shown(0.2126 * light(p[0]) + 0.7152 * light(p[1]) + 0.0722 * light(p[2]));
+    }
+    /// Björn Ottosson, "A perceptual color space for image processing", 2020: both ways between light and
+    /// OKLab.
+    static Triple oklabOf(const Triple& c) {
+        const double l = std::cbrt(0.4122214708 * c[0] + 0.5363325363 * c[1] + 0.0514459929 * c[2]),
+                     m = std::cbrt(0.2119034982 * c[0] + 0.6806995451 * c[1] + 0.1073969566 * c[2]),
+                     s = std::cbrt(0.0883024619 * c[0] + 0.2817188376 * c[1] + 0.6299787005 * c[2]);
+        return {0.2104542553 * l + 0.7936177850 * m - 0.0040720468 * s,
+                1.9779984951 * l - 2.4285922050 * m + 0.4505937099 * s,
+                0.0259040371 * l + 0.7827717662 * m - 0.8086757660 * s};
+    }
+    static Triple lightOf(const Triple& lab) {
+        const auto cube = [](double x) { return x * x * x; };
+        const double l = cube(lab[0] + 0.3963377774 * lab[1] + 0.2158037573 * lab[2]),
+                     m = cube(lab[0] - 0.1055613458 * lab[1] - 0.0638541728 * lab[2]),
+                     s = cube(lab[0] - 0.0894841775 * lab[1] - 1.2914855480 * lab[2]);
+        return {4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s,
+                -1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s,
+                -0.0041960863 * l - 0.7034186147 * m + 1.7076147010 * s};
+    }
+    /// A ramp of four colours at equal distances, mixed in OKLab, at a place.
+    static Triple ramp(const std::array<const char*, 4>& hexes, double t) {
+        const double at = std::clamp(t, 0.0, 1.0) * 3;
+        const auto below = std::min<std::size_t>(2, static_cast<std::size_t>(at));
+        const auto labAt = [&](std::size_t i) {
+            const QColor c(QString::fromLatin1(hexes[i]));
+            return oklabOf({light(c.redF()), light(c.greenF()), light(c.blueF())});
+        };
+        const Triple a = labAt(below), b = labAt(below + 1);
+        const double share = at - static_cast<double>(below);
+        return lightOf(
+            {a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1]), a[2] + share * (b[2] - a[2])});
+    }
+    /// The largest difference of a look from a picture's colours, in codes of 8 bits.
+    double offBy(const std::string& look, const std::vector<Triple>& wanted, int side) {
+        const auto colour = planesOf("base-colour", side, look);
+        if (colour.empty()) return 255;
+        double worst = 0;
+        for (std::size_t i = 0; i < wanted.size(); ++i)
+            for (std::size_t c = 0; c < 3; ++c)
+                worst = std::max(worst,
+                                 std::fabs(shown(static_cast<double>(colour[c][i])) - shown(wanted[i][c])));
+        return worst * 255;
+    }
+    void takeRamp(const char* name) {
+        auto* from = inTuner<QPushButton>("ramp-from");
+        QVERIFY(from != nullptr);
+        QVERIFY(hand().chooseFrom(*from, QString::fromLatin1(name)));
+        QVERIFY(hand().look());
+    }
+    void keepAsLook() {
+        hand().chord(Qt::Key_K, Qt::ControlModifier);
+        QVERIFY(hand().look());
+    }
+
+private Q_SLOTS:
+    void initTestCase() { theme::apply(*qApp); }
+    void cleanup() { end(); }
+
+    void aMapByARampOfFourColoursInThreeVersions() {
+        QVERIFY(startEmpty());
+        const QString file = own(QStringLiteral("relief/relief_color.png"));
+        const int side = QImage(file).width();
+        const auto pixels = pixelsOf(file, side);
+        std::vector<Triple> untouched;
+        for (const auto& p : pixels) untouched.push_back({light(p[0]), light(p[1]), light(p[2])});
+        const std::pair<const char*, std::array<const char*, 4>> versions[]{
+            {"Celadon glaze", {"#1F3B36", "#4E7F72", "#8DB8A6", "#DCE8DD"}},
+            {"Marmalade", {"#3A1C07", "#A1520B", "#E39A17", "#F7DFA2"}},
+            {"Rust", {"#1B100B", "#5A2A14", "#A3501F", "#D79A5F"}}};
+        bool sawBefore = false;
+        setCheck([&]() -> QString {
+            if (project().looks.size() != 3)
+                return QStringLiteral("there are %1 looks").arg(project().looks.size());
+            for (std::size_t i = 0; i < 3; ++i) {
+                std::vector<Triple> wanted;
+                for (const auto& p : pixels) wanted.push_back(ramp(versions[i].second, seenGrey(p)));
+                const double off = offBy(project().looks[i]->id, wanted, side);
+                if (off > 1.5)
+                    return QStringLiteral("%1 is off by %2").arg(QLatin1String(versions[i].first)).arg(off);
+            }
+            return sawBefore ? QString() : QStringLiteral("nobody saw the map as it was");
+        });
+        hand().drop({file}, *window().centralWidget());
+        QVERIFY(hand().lookFor([this] { return window().bringSheet().plan() != nullptr; }));
+        hand().click(window().bringSheet().acceptButton());
+        QVERIFY(hand().look());
+        hand().chord(Qt::Key_Slash);
+        hand().type(QStringLiteral("ramp remap"));
+        QVERIFY(hand().look());
+        QCOMPARE(session().shownStep(session().selectedStep())->type, std::string("ramp-remap"));
+        // The greys stay what they are: nothing is brightened before anything is touched.
+        std::vector<Triple> greys;
+        for (const auto& p : pixels)
+            greys.push_back({light(seenGrey(p)), light(seenGrey(p)), light(seenGrey(p))});
+        QVERIFY(offBy(session().look(), greys, side) <= 1);
+        takeRamp(versions[0].first);
+        keepAsLook();
+        takeRamp(versions[1].first);
+        keepAsLook();
+        takeRamp(versions[2].first);
+        connect(&session(), &Session::viewChanged, this,
+                [&] { sawBefore = sawBefore || session().showsBefore(); });
+        hand().click(window().board(), window().board().cardRect(session().selectedStep()).center());
+        hand().chord(Qt::Key_Space);
+        QVERIFY(hand().look());
+        QVERIFY(done(4, 14));
+    }
+};
+
+QTEST_MAIN(RecolouringTest)
+#include "recolouring_test.moc"
