@@ -1,6 +1,5 @@
 // Jobs that add detail to a relief.
 #include <QScrollArea>
-#include <QToolButton>
 
 #include "app/board/board_view.h"
 #include "app/fields/number_field.h"
@@ -37,18 +36,6 @@ class DetailingTest final : public QObject, Job {
         }
         for (double& x : r) x /= std::sqrt(square);
         return r;
-    }
-
-    /// A chip of the board's foot, or the entry that it has become where there is no room.
-    bool addLineFor(const QString& channel) {
-        QToolButton* more = nullptr;
-        for (auto* chip : window().board().foot().findChildren<QToolButton*>()) {
-            if (chip->menu() != nullptr) more = chip;
-            if (chip->text() != channel || !chip->isVisible()) continue;
-            hand().click(*chip);
-            return hand().look();
-        }
-        return more != nullptr && hand().chooseFrom(*more, channel) && hand().look();
     }
 
 private Q_SLOTS:

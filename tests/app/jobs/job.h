@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QTemporaryDir>
+#include <QToolButton>
 #include <array>
 #include <functional>
 #include <memory>
@@ -106,6 +107,17 @@ protected:
     template <class W>
     W* inTuner(const char* name) {
         return window().tuner().findChild<W*>(QString::fromLatin1(name));
+    }
+    /// A chip of the board's foot, or the entry that it has become where there is no room.
+    bool addLineFor(const QString& channel) {
+        QToolButton* more = nullptr;
+        for (auto* chip : window().board().foot().findChildren<QToolButton*>()) {
+            if (chip->menu() != nullptr) more = chip;
+            if (chip->text() != channel || !chip->isVisible()) continue;
+            hand().click(*chip);
+            return hand().look();
+        }
+        return more != nullptr && hand().chooseFrom(*more, channel) && hand().look();
     }
     void clickCard(const std::string& step) {
         hand().click(window().board(), window().board().cardRect(step).center());

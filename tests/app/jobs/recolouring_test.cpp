@@ -1,8 +1,10 @@
 // Jobs that give a finished map other colours.
 #include <QPushButton>
+#include <algorithm>
 
 #include "app/board/board_view.h"
 #include "app/bringin/bring_sheet.h"
+#include "app/editors/ramp_editor.h"
 #include "app/style/theme.h"
 #include "tests/app/jobs/job.h"
 
@@ -128,6 +130,89 @@ private Q_SLOTS:
         hand().chord(Qt::Key_Space);
         QVERIFY(hand().look());
         QVERIFY(done(4, 14));
+    }
+    void aFlatPictureMadeDeep() {
+        QVERIFY(startEmpty());
+        const QString file = own(QStringLiteral("grounds/clay/clay_color.png"));
+        const int side = QImage(file).width();
+        const auto pixels = pixelsOf(file, side);
+        const auto greyOf = [&](const std::vector<std::vector<float>>& colour, std::size_t i) {
+            return shown(0.2126 * static_cast<double>(colour[0][i]) +
+                         0.7152 * static_cast<double>(colour[1][i]) +
+                         0.0722 * static_cast<double>(colour[2][i]));
+        };
+        setCheck([&, side]() -> QString {
+            const auto colour = planesOf("base-colour", side), normal = planesOf("normal", side);
+            if (colour.empty() || normal.empty()) return QStringLiteral("there is no colour or no relief");
+            // Darks darker, lights lighter, by thirds of what the picture has; the mean stays.
+            std::vector<std::pair<double, double>> greys;  // before and after
+            double before = 0, after = 0;
+            for (std::size_t i = 0; i < pixels.size(); ++i) {
+                greys.emplace_back(seenGrey(pixels[i]), greyOf(colour, i));
+                before += greys.back().first, after += greys.back().second;
+            }
+            if (std::fabs(after / before - 1) > 0.03)
+                return QStringLiteral("the mean is %1 of what it was").arg(after / before);
+            std::sort(greys.begin(), greys.end());
+            const std::size_t third = greys.size() / 3;
+            double dark = 0, bright = 0;
+            for (std::size_t i = 0; i < third; ++i) {
+                dark += greys[i].second - greys[i].first;
+                bright += greys[greys.size() - 1 - i].second - greys[greys.size() - 1 - i].first;
+            }
+            dark /= static_cast<double>(third), bright /= static_cast<double>(third);
+            if (dark > -0.01 || bright < 0.01)
+                return QStringLiteral("darks %1, lights %2").arg(dark).arg(bright);
+            // The relief leans where the greys that one sees change: against their slope, all over.
+            double along = 0, square = 0, slope = 0;
+            for (int y = 1; y + 1 < side; ++y)
+                for (int x = 1; x + 1 < side; ++x) {
+                    const auto i = static_cast<std::size_t>(y * side + x);
+                    const double g = greyOf(colour, i + 1) - greyOf(colour, i - 1),
+                                 lean =
+                                     -static_cast<double>(normal[0][i]) / static_cast<double>(normal[2][i]);
+                    along += g * lean, square += lean * lean, slope += g * g;
+                }
+            const double likeness = along / std::sqrt(square * slope + 1e-30);
+            return likeness > 0.9 ? QString()
+                                  : QStringLiteral("the relief is like the greys by %1").arg(likeness);
+        });
+        hand().drop({file}, *window().centralWidget());
+        QVERIFY(hand().lookFor([this] { return window().bringSheet().plan() != nullptr; }));
+        hand().click(window().bringSheet().acceptButton());
+        QVERIFY(hand().look());
+        hand().chord(Qt::Key_Slash);
+        hand().type(QStringLiteral("overlay"));
+        QVERIFY(hand().look());
+        auto* over = inTuner<QWidget>("feed-over");
+        QVERIFY(over != nullptr);
+        QVERIFY(hand().chooseFrom(*over, QStringLiteral("What comes in, on a ramp")));
+        QVERIFY(hand().look());
+        // Black and white of the copy, on both sides of the picture's middle.
+        double mean = 0;
+        for (const auto& p : pixels) mean += seenGrey(p) / static_cast<double>(pixels.size());
+        const Step blend = *session().shownStep(session().selectedStep());
+        clickCard(project().findLine(blend.feeds.at("over").line)->steps.back()->id);
+        QVERIFY(hand().look());
+        RampStrip& strip = window().tuner().findChild<RampEditor*>()->strip();
+        const double unit = (strip.handleAt(1).x() - strip.handleAt(0).x()) / 0.6;
+        const auto move = [&](int stop, double from, double to) {
+            const QPoint at = strip.handleAt(stop).toPoint();
+            hand().drag(strip, at, at + QPoint(static_cast<int>(std::lround(unit * (to - from))), 0));
+        };
+        // Between black and white light is mixed: displayed half is its 0.214th part.
+        move(0, 0.2, mean - 0.214 * 0.5);
+        move(1, 0.8, mean + 0.786 * 0.5);
+        QVERIFY(hand().look());
+        QVERIFY(addLineFor(QStringLiteral("Normal")));
+        hand().chord(Qt::Key_Slash);
+        hand().type(QStringLiteral("height to normal"));
+        QVERIFY(hand().look());
+        auto* height = inTuner<QWidget>("feed-height");
+        QVERIFY(height != nullptr);
+        QVERIFY(hand().chooseFrom(*height, QStringLiteral("Base colour as grey")));
+        QVERIFY(hand().look());
+        QVERIFY(done(8, 14));
     }
 };
 
