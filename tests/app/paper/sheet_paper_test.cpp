@@ -65,6 +65,17 @@ private Q_SLOTS:
             QVERIFY(isWritten(pictureRect(s, i).translated(0, 42).adjusted(0, 0, 0, -14)));
     }
 
+    void captionsHaveRoomWhereThereAreAny() {
+        ContactSheet names = sheet(), numbers = sheet(), none = sheet();
+        for (SheetCell& cell : names.cells) cell.difference.reset();
+        for (SheetCell& cell : numbers.cells) cell.name.clear();
+        for (SheetCell& cell : none.cells) cell.name.clear(), cell.difference.reset();
+        QCOMPARE(sizeOf(names), sizeOf(sheet()));
+        QCOMPARE(sizeOf(numbers), sizeOf(sheet()));
+        QVERIFY(sizeOf(none).height() < sizeOf(sheet()).height());
+        QCOMPARE(sizeOf(none).width(), sizeOf(sheet()).width());
+    }
+
     void everyFormatHoldsIt() {
         const ContactSheet s = sheet();
         const QImage image = imageOf(s);

@@ -128,6 +128,24 @@ private Q_SLOTS:
         lock.unlock();
         QVERIFY(autosave.left().has_value());
     }
+    void whatDeadRunsWereWritingIsTakenAwayAfterAnHour() {
+        QTemporaryDir unsaved;
+        const auto part = [&](const char* name, int minutes) {
+            QFile file(unsaved.filePath(QString::fromUtf8(name)));
+            if (!file.open(QIODevice::WriteOnly)) qFatal("no %s", name);
+            file.write("half");
+            file.setFileTime(QDateTime::currentDateTime().addSecs(-60 * minutes),
+                             QFileDevice::FileModificationTime);
+        };
+        part("old.part", 90);
+        part("new.part", 30);
+        leave(unsaved.path(), QStringLiteral("whole"), "2026-03-01T10:00:00.000", 0.4);
+        Session session;
+        const Autosave autosave(session, unsaved.path());
+        QVERIFY(!QFile::exists(unsaved.filePath(QStringLiteral("old.part"))));
+        QVERIFY(QFile::exists(unsaved.filePath(QStringLiteral("new.part"))));
+        QVERIFY(autosave.left().has_value());
+    }
     void aBrokenRecordIsPassedOver() {
         QTemporaryDir unsaved;
         leave(unsaved.path(), QStringLiteral("whole"), "2026-03-01T10:00:00.000", 0.4);

@@ -185,6 +185,46 @@ private Q_SLOTS:
         QVERIFY(!s.isModified());
         QVERIFY(*readFile(file.toStdString()) != onDisk);
     }
+    void whatIsPackedIsUnpackedAndChosen() {
+        Project p = twoLines();
+        p.lines[0].edit().steps.emplace_back(step("t", "tone", {{"exposure", 1.0}}));
+        p.lines[0].edit().steps.emplace_back(step("v", "invert"));
+        Session s;
+        QVERIFY(s.open(saved(p)));
+        const auto before = evaluate(s.project(), "base", "look");
+        s.selectStep("shift");
+        s.toggleSelected("t");
+        edits::PackWish wish;
+        wish.name = "Pair";
+        wish.kinds = {Kind::Colour};
+        wish.controls = {{"", "Turn", "", {"shift.hue"}, {}, {}}};
+        QVERIFY(s.packSelection(wish));
+        const std::string packed = s.selectedStep();
+        QCOMPARE(s.project().lines[0]->steps.size(), std::size_t{3});
+        QCOMPARE(s.selection(), std::vector<std::string>{packed});
+        QCOMPARE(evaluate(s.project(), "base", "look"), before);
+        // A control of a step within, which the recipe names: set there, and back to what it was.
+        s.toggleOpen(packed);
+        const auto inner = [&](const char* type) {
+            for (const auto& one : s.boardProject().lines[0]->steps)
+                if (one->type == type && s.isInner(one->id)) return one->id;
+            return std::string();
+        };
+        QVERIFY(!inner("tone").empty());
+        s.setControl(inner("tone"), "exposure", 2.0);
+        QVERIFY(evaluate(s.project(), "base", "look") != before);
+        s.resetControl(inner("tone"), "exposure");
+        s.undo(), s.undo();
+        QCOMPARE(evaluate(s.project(), "base", "look"), before);
+        s.toggleOpen(packed);
+        s.unpackRecipe(packed);
+        QCOMPARE(evaluate(s.project(), "base", "look"), before);
+        // Both are chosen, and the last of them is the one that the keys move.
+        const auto& steps = s.project().lines[0]->steps;
+        QCOMPARE(steps.size(), std::size_t{4});
+        QCOMPARE(s.selection(), (std::vector<std::string>{steps[1]->id, steps[2]->id}));
+        QCOMPARE(s.selectedStep(), steps[2]->id);
+    }
     void missingFilesAreFoundInOneEdit() {
         Session s;
         QVERIFY(s.open(saved(withMaps())));

@@ -92,6 +92,8 @@ private Q_SLOTS:
         QVERIFY(told("oar_basecolor.png", waves())
                     .contains(QStringLiteral("looks like a normal map: its mean is 12")));
         QVERIFY(told("oar_roughness.png", three()).contains(QStringLiteral("three pictures")));
+        QVERIFY(told("oar_roughness.png", three())
+                    .startsWith(QStringLiteral("oar_roughness.png is called roughness,")));
         QVERIFY(told("oar_basecolor.png", three()).isEmpty());
         QVERIFY(told("oar_orm.png", three()).isEmpty());
         QVERIFY(told("oar_MetalRough.png", three()).isEmpty());
