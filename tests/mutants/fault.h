@@ -1,5 +1,6 @@
 #pragma once
-// Included by the files of a mutated copy alone: every mutant of the copy is in its libraries, and one at most is on.
+// Included by the files of a mutated copy alone: every mutant of the copy is in its libraries, and one at
+// most is on.
 #include <dlfcn.h>
 #include <fcntl.h>
 #include <unistd.h>
@@ -13,8 +14,9 @@
 
 namespace kettle::mutants {
 
-// KETTLE_MUTANT: the number of the mutant that is on. KETTLE_REACHED: a file to which each test function appends, once, the
-// number of every mutant whose code it runs; child processes of a test append to the same file, without a function's name.
+// KETTLE_MUTANT: the number of the mutant that is on. KETTLE_REACHED: a file to which each test function
+// appends, once, the number of every mutant whose code it runs; child processes of a test append to the same
+// file, without a function's name.
 class Switch {
 public:
     static Switch& instance() {
@@ -57,6 +59,8 @@ private:
     std::vector<bool> m_reached;
 };
 
-inline bool on(int number) { return Switch::instance().on(number); }
+inline bool on(int number) {
+    return Switch::instance().on(number);
+}
 
 }  // namespace kettle::mutants

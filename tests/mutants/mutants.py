@@ -311,7 +311,7 @@ condition or a key dropped. They are chosen by a seed, from every package in pro
 the libraries, and one is switched on at a time; it is tried by the tests that reach it, its own package's and the quickest first, for {seconds} s at most. Widths and
 margins in pixels, and what is painted, are looked at and not mutated.
 
-`./kettle mutants --count {count} --seed {seed}` does it again; `./kettle mutants --listed` tries the faults that were written by hand ([mutants.md](mutants.md)).
+`./kettle mutants --count {asked} --seed {seed} --seconds {seconds}` does it again; `./kettle mutants --listed` tries the faults that were written by hand ([mutants.md](mutants.md)).
 
 | package | mutants | killed | share |
 |---|---:|---:|---:|
@@ -386,7 +386,7 @@ def main():
     print(f"{share:.1%} of {len(results)} mutants are killed.")
     if not options.package:
         (ROOT / "docs/quality.md").write_text(QUALITY.format(
-            share=share, count=len(results), date=time.strftime("%Y-%m-%d"), seconds=round(options.seconds), seed=options.seed,
+            share=share, count=len(results), asked=options.count, date=time.strftime("%Y-%m-%d"), seconds=round(options.seconds), seed=options.seed,
             rows=table(results, package_of), operators=table(results, lambda m: m.operator)))
     return 0
 

@@ -177,6 +177,36 @@ private Q_SLOTS:
         session().dropKept(1);
         QVERIFY(session().keptPictures().empty());
     }
+    void aKeptPicturesMenu() {
+        session().setLook("celadon");
+        session().setControl("glaze", "hue", 40.0);
+        QVERIFY(settled());
+        window().model().keepPicture();
+        QCOMPARE(session().keptPictures().size(), std::size_t{1});
+        QCoreApplication::processEvents();
+        session().setControl("glaze", "hue", 90.0);
+        const auto choose = [&](const char* words) {
+            auto* kept = window().looks().findChildren<LookButton*>().last();
+            Q_EMIT kept->menuAsked(kept->mapToGlobal(QPoint(4, 4)));
+            auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+            QVERIFY(menu != nullptr);
+            QAction* action = entryOf(*menu, QString::fromLatin1(words));
+            QVERIFY2(action != nullptr, words);
+            QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(action).center());
+            QCoreApplication::processEvents();
+        };
+        choose("Compare with it");
+        QVERIFY(session().comparison().has_value());
+        QCOMPARE(session().comparison()->kept, session().keptPictures().front().id);
+        // Back to what was kept, as one edit.
+        choose("Go back to it");
+        QCOMPARE(viewOf(*session().shownStep("glaze")).number("hue"), 40.0);
+        session().undo();
+        QCOMPARE(viewOf(*session().shownStep("glaze")).number("hue"), 90.0);
+        choose("Drop");
+        QVERIFY(session().keptPictures().empty());
+        QVERIFY(!session().comparison().has_value());
+    }
     void keptPicturesAreSavedWholeAndNeverOverAMap() {
         QTemporaryDir dir;
         model().keepPicture();

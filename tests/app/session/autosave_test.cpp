@@ -134,8 +134,10 @@ private Q_SLOTS:
             QFile file(unsaved.filePath(QString::fromUtf8(name)));
             if (!file.open(QIODevice::WriteOnly)) qFatal("no %s", name);
             file.write("half");
-            file.setFileTime(QDateTime::currentDateTime().addSecs(-60 * minutes),
-                             QFileDevice::FileModificationTime);
+            file.close();
+            const std::filesystem::path path = file.fileName().toStdString();
+            std::filesystem::last_write_time(
+                path, std::filesystem::last_write_time(path) - std::chrono::minutes(minutes));
         };
         part("old.part", 90);
         part("new.part", 30);
