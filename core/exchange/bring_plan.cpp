@@ -94,23 +94,23 @@ std::vector<std::uint32_t> pictureOf(const PixelView& p) {
     return picture;
 }
 
-/// What a picture's pixels add to its name. `hasNormal`: its set has a normal map by name already.
-void judge(PlannedMap& map, bool hasNormal, std::vector<std::string>& notes) {
+/// What a picture's pixels add to its name. `hasNormal`: its set has a normal map by name already. Returns a
+/// sentence if its role is a guess: to be added to the notes if the map is taken in the end.
+std::string judge(PlannedMap& map, bool hasNormal, std::vector<std::string>& notes) {
     MapName& name = map.name;
-    if (!map.isTaken) return;
+    std::string guess;
+    if (!map.isTaken) return guess;
     if (!name.isKnown && !hasNormal && map.contents.isNormal && !map.contents.isPlain) {
         name.role = "normal";
         name.isKnown = name.isGuess = true;
         name.reason = fmt::format(
             "it looks like a normal map: its mean is {} {} {}", std::lround(map.contents.mean[0] * 255),
             std::lround(map.contents.mean[1] * 255), std::lround(map.contents.mean[2] * 255));
-        notes.push_back(
-            fmt::format("{} was taken as the normal map, since it looks like one: its mean is {} "
-                        "{} {}.",
-                        name.pattern, std::lround(map.contents.mean[0] * 255),
-                        std::lround(map.contents.mean[1] * 255), std::lround(map.contents.mean[2] * 255)));
+        guess = fmt::format("{} was taken as the normal map, since it looks like one: its mean is {} {} {}.",
+                            name.pattern, std::lround(map.contents.mean[0] * 255),
+                            std::lround(map.contents.mean[1] * 255), std::lround(map.contents.mean[2] * 255));
     } else if (name.isKnown && name.isGuess) {
-        notes.push_back(fmt::format("{} was taken as {}, since {}.", name.pattern, name.role, name.reason));
+        guess = fmt::format("{} was taken as {}, since {}.", name.pattern, name.role, name.reason);
     } else if (!name.isKnown && map.contents.isPacked) {
         map.warning = fmt::format(
             "{} looks like a packed map: its components are three pictures. Choose in the tuner which of "
@@ -123,6 +123,7 @@ void judge(PlannedMap& map, bool hasNormal, std::vector<std::string>& notes) {
         map.warning = wrong;
         notes.push_back(std::move(wrong));
     }
+    return guess;
 }
 
 /// Reads the pictures of one folder and groups them into sets.
@@ -244,7 +245,10 @@ private:
         std::set<std::string> normals;
         for (const PlannedMap& map : found)
             if (map.name.role == "normal") normals.insert(map.name.set);
-        for (PlannedMap& map : found) judge(map, normals.contains(map.name.set), m_plan.notes);
+        std::map<std::pair<std::string, std::string>, std::string> guesses;  // by file and picture
+        for (PlannedMap& map : found)
+            guesses[{map.name.pattern, map.channels}] =
+                judge(map, normals.contains(map.name.set), m_plan.notes);
         // Of two maps of one role the one whose name says it comes before the one that was guessed.
         std::stable_partition(found.begin(), found.end(),
                               [](const PlannedMap& map) { return !map.name.isGuess; });
@@ -256,6 +260,10 @@ private:
             set.folder = folder;
             set.maps = std::move(maps);
             leaveOutSecond(set);
+            for (const PlannedMap& map : set.maps)
+                if (const std::string& guess = guesses[{map.name.pattern, map.channels}];
+                    map.isTaken && !guess.empty())
+                    m_plan.notes.push_back(guess);
             nameMissingTiles(set);
             m_plan.sets.push_back(std::move(set));
         }

@@ -97,6 +97,19 @@ private Q_SLOTS:
         QCOMPARE(surfacesOfParts(*p, {"body", "door", "rings"}), (std::vector<int>{0, 0, 0}));
         QCOMPARE(p->findSurface(p->surfaces[1]->id)->parts, std::vector<std::string>{"rings"});
     }
+    void aGuessThatIsLeftOutIsNotCalledTaken() {
+        const fs::path path = folder();
+        writeSet(path, "tin", 90);
+        // No word of its own: a guess at the base colour, which the set has already.
+        QVERIFY(writePicture(path / "tin_data.png", 16, 16, 3,
+                             [](int x, int y, int c) { return x * 3 + y * c; }));
+        const auto plan = planBringIn({path});
+        const QString notes = all(plan->notes);
+        QVERIFY2(notes.contains(
+                     QStringLiteral("tin_data.png looks like a second base-colour map and was left out")),
+                 qPrintable(notes));
+        QVERIFY2(!notes.contains(QStringLiteral("tin_data.png was taken as")), qPrintable(notes));
+    }
     void whatIsChangedInThePlanIsWhatIsMade() {
         const fs::path path = folder();
         writeSet(path, "oar", 90);
