@@ -10,32 +10,13 @@
 #include "core/base/files.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
+#include "tests/support/ocio.h"
 #include "tests/support/projects.h"
 
 using namespace kettle;
 using namespace kettle::test;
 
 namespace {
-
-/// A configuration with one more space, whose numbers are half the light.
-constexpr const char* kHalf = R"(ocio_profile_version: 2
-name: half
-roles:
-  default: raw
-  scene_linear: lin
-displays:
-  screen:
-    - !<View> {name: plain, colorspace: lin}
-colorspaces:
-  - !<ColorSpace>
-    name: raw
-    isdata: true
-  - !<ColorSpace>
-    name: lin
-  - !<ColorSpace>
-    name: half
-    to_scene_reference: !<MatrixTransform> {matrix: [0.5, 0, 0, 0, 0, 0.5, 0, 0, 0, 0, 0.5, 0, 0, 0, 0, 1]}
-)";
 
 void writeText(const QString& file, const std::string& text) {
     std::ofstream(file.toStdString()) << text;
@@ -129,7 +110,7 @@ private Q_SLOTS:
         QCOMPARE(s.selectedStep(), std::string("source"));
     }
     void aConfigurationIsChosenUndoneAndKeptInTheFile() {
-        writeText(at("half.ocio"), kHalf);
+        writeConfiguration(at("half.ocio").toStdString(), "half", "0.5");
         Session s;
         QVERIFY(s.open(project("half")));
         const auto unknown = s.resources().map(*s.project().sets[0], s.project().sets[0]->maps[0]);
@@ -164,7 +145,7 @@ private Q_SLOTS:
         QCOMPARE(s.history().position(), before);
     }
     void savingElsewhereTakesAllPathsAlong() {
-        writeText(at("half.ocio"), kHalf);
+        writeConfiguration(at("half.ocio").toStdString(), "half", "0.5");
         Session s;
         QVERIFY(s.open(project("half")));
         s.chooseConfiguration(at("half.ocio"));

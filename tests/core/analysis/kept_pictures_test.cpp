@@ -2,43 +2,19 @@
 // picture depends on is part of what it is kept by.
 #include <QTemporaryDir>
 #include <QtTest>
-#include <fstream>
 
 #include "core/analysis/board_pictures.h"
 #include "core/document/surface_edits.h"
 #include "core/shading/preview.h"
 #include "tests/support/exr.h"
 #include "tests/support/models.h"
+#include "tests/support/ocio.h"
 #include "tests/support/projects.h"
 
 using namespace kettle;
 using namespace kettle::test;
 
 namespace fs = std::filesystem;
-
-namespace {
-
-/// A configuration in which the space "bright" holds twice the light.
-constexpr const char* kBright = R"(ocio_profile_version: 2
-name: bright
-roles:
-  default: raw
-  scene_linear: lin
-displays:
-  screen:
-    - !<View> {name: plain, colorspace: lin}
-colorspaces:
-  - !<ColorSpace>
-    name: raw
-    isdata: true
-  - !<ColorSpace>
-    name: lin
-  - !<ColorSpace>
-    name: bright
-    to_scene_reference: !<MatrixTransform> {matrix: [%, 0, 0, 0, 0, %, 0, 0, 0, 0, %, 0, 0, 0, 0, 1]}
-)";
-
-}  // namespace
 
 class KeptPicturesTest final : public QObject {
     Q_OBJECT
@@ -48,12 +24,6 @@ class KeptPicturesTest final : public QObject {
     std::unique_ptr<FlatPainter> m_flat;
 
     fs::path path() const { return m_dir.path().toStdString(); }
-    void configure(const char* file, const char* factor) const {
-        std::string text = kBright;
-        for (auto at = text.find('%'); at != std::string::npos; at = text.find('%'))
-            text.replace(at, 1, factor);
-        std::ofstream(path() / file) << text;
-    }
     static FlatRequest request() {
         FlatRequest r;
         r.line = "base";
@@ -152,8 +122,8 @@ private Q_SLOTS:
         check(after);
     }
     void theColourConfiguration() {
-        configure("one.ocio", "1");
-        configure("half.ocio", "0.4");
+        writeConfiguration(path() / "one.ocio", "bright", "1");
+        writeConfiguration(path() / "half.ocio", "bright", "0.4");
         m_project.sets[0].edit().maps[0].encoding = "bright";
         m_project.colour.configuration = (path() / "one.ocio").string();
         Project after = m_project;
