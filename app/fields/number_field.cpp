@@ -113,7 +113,7 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
         Q_EMIT edited(m_value, false);
         return;
     }
-    // No number begins with it: while the whole one is chosen the key goes on to the board, which adds a
+    // No number begins with a slash. While the whole number is selected, the board takes the key and adds a
     // step.
     if (event->key() == Qt::Key_Slash && !isModified() && selectedText() == text()) return event->ignore();
     if (event->key() == Qt::Key_Escape && isModified()) {

@@ -138,7 +138,7 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
             continue;
         }
         if (needsComponent) {
-            // What is asked for most often: as light or dark as it is seen.
+            // Displayed luminance, the first component, is the usual choice: one click instead of three.
             Feed grey = whole;
             grey.component = componentChoices().front().id;
             if (possible(grey))

@@ -32,7 +32,7 @@ for library in sorted(pathlib.Path("/usr/lib").glob("llvm-*/lib/libclang-*.so.1"
     break
 import operators  # noqa: E402  (needs the library)
 
-SPARE = 1.8  # mutants are made for so many of those wanted: not all compile
+SPARE = 1.8  # candidates for each mutant that is tried: not all compile
 AT_LEAST = 4  # of each package
 
 
@@ -75,7 +75,7 @@ def offered(file, kept):
 
 
 def chosen(count, seed, only, kept):
-    """Mutants by package, more than are wanted, in the order in which they are taken; none overlaps another."""
+    """The quota of each package, and more candidates than that, in the order in which they are tried. None overlaps another."""
     chance = random.Random(seed)
     found = packages()
     wanted = {p: n for p, n in quotas(found, count).items() if not only or p == only}
@@ -194,8 +194,8 @@ class Test:
         self.seconds, self.reached = 0.0, collections.defaultdict(set)  # mutant -> functions
 
     def functions(self, mutant):
-        """Those to run, or none for all: what a window's story builds once is told for its first function alone, but a
-        core test is quick enough to be run whole."""
+        """Those to run, or none for all. Core tests are quick and run whole, since what a program builds once is recorded
+        for its first function alone."""
         names = self.reached[mutant]
         if not self.name.startswith("app_") or names & {"-", "initTestCase", "init", "cleanup", "cleanupTestCase"}:
             return []

@@ -191,7 +191,7 @@ private Q_SLOTS:
         QStringList order;
         const auto note = [&](const char* name) { order << QString::fromLatin1(name); };
         const PictureService& s = *m_service;
-        QObject here;  // told on this thread, in the order in which they were sent
+        QObject here;  // signals arrive on this thread, in the order in which they were sent
         connect(&s, &PictureService::checksReady, &here, [&] { note("checks"); });
         connect(&s, &PictureService::lookReady, &here, [&] { note("look"); });
         connect(&s, &PictureService::modesReady, &here, [&] { note("modes"); });

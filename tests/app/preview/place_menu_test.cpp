@@ -52,7 +52,7 @@ private Q_SLOTS:
         session().setControl("glaze", "saturation", 0.4);
         m_hands.openMenu(model(), belly());
         QVERIFY(m_hands.choose(QStringLiteral("Shift this hue")));
-        // Another edit stands at the same place of the history when the answer comes.
+        // When the answer arrives, another edit has the same position in the history.
         const auto place = session().history().position();
         session().undo();
         session().setControl("glaze", "saturation", 0.6);

@@ -79,7 +79,7 @@ private Q_SLOTS:
         QVERIFY(s.open(saved(withMaps())));
         s.setLook("look");
         s.setControl("m", "repeats", 3.0);
-        // Both maps of the set lie together in this look, and as they did in every other.
+        // Both maps of the set share one placement in this look, and keep the old one in every other.
         for (const char* map : {"m", "n"}) {
             QCOMPARE(numberOf(s, "look", map, "repeats"), 3.0);
             QCOMPARE(numberOf(s, "other", map, "repeats"), -1.0);
