@@ -366,7 +366,7 @@ void Session::paste(const QString& text) {
     std::vector<Shared<Recipe>> recipes;
     auto steps = stepsFromText(text.toStdString(), &recipes);
     if (!steps) {
-        Q_EMIT told(QString::fromStdString(steps.error().sentence), true);
+        if (!pasteColours(text)) Q_EMIT told(QString::fromStdString(steps.error().sentence), true);
         return;
     }
     const auto place = project().findStep(m_step);

@@ -414,6 +414,9 @@ private:
     Result<Project> behindChosen(Project next, const std::string& layer) const;
     bool takeLayer(const Target& to, Result<Project> next, const QString& name, const std::string& layer);
     bool pasteLayers(const QString& text);
+    /// Copied colours: into the ramp of the chosen step if it has one, else a palette behind it.
+    bool pasteColours(const QString& text);
+    void insertPalette(const std::string& line, std::size_t index, const Palette& palette);
     QString copyLayers() const;
     void duplicateLayers();
     void removeLayers();

@@ -425,7 +425,10 @@ void Session::insertFile(const QString& file, const std::string& lineId, std::si
                     true);
         return;
     }
-    insertRamp(lineId, index, rampOfColours(colours), tr("of %1").arg(QFileInfo(file).fileName()));
+    Palette palette;
+    palette.name = tr("of %1").arg(QFileInfo(file).fileName()).toStdString();
+    palette.colours = colours;
+    insertPalette(lineId, index, palette);
 }
 
 }  // namespace kettle

@@ -8,6 +8,7 @@
 #include "core/document/network.h"
 #include "core/exchange/bring_project.h"
 #include "core/exchange/kept_layers.h"
+#include "core/exchange/palette.h"
 #include "core/steps/recipe_steps.h"
 
 namespace kettle {
@@ -76,7 +77,36 @@ void Session::insertEntry(const QString& file, const std::string& line, std::siz
     if (const auto* ramp = std::get_if<NamedRampEntry>(&entry.content))
         insertRamp(line, index, ramp->ramp, name);
     else if (const auto* palette = std::get_if<Palette>(&entry.content))
-        insertRamp(line, index, rampOf(*palette, false), name);
+        insertPalette(line, index, *palette);
+}
+
+void Session::insertPalette(const std::string& line, std::size_t index, const Palette& palette) {
+    const Line* onto = project().findLine(line);
+    if (onto == nullptr || onto->kind != Kind::Colour) return;
+    insertSteps(line, index, {stepOf(palette, *onto)}, tr("Palette %1").arg(QString::fromStdString(palette.name)));
+}
+
+bool Session::pasteColours(const QString& text) {
+    const auto place = project().findStep(m_step);
+    Palette palette;
+    palette.colours = coloursIn(text.toStdString());
+    if (!place || palette.colours.empty()) return false;
+    const Line& line = *project().lines[place->line];
+    const Step shown = *shownStep(m_step);
+    const StepSpec* spec = steps().find(shown.type);
+    if (line.kind != Kind::Colour || spec == nullptr) return false;
+    const StepView view(*spec, shown, line.kind);
+    for (const ControlSpec& control : spec->controls) {
+        if (control.type != ControlType::Ramp || !view.isShown(control)) continue;
+        // Objects get the colours themselves, not what lies between two of them.
+        const bool isHeld = spec->editor == StepEditor::Copies ||
+                            view.ramp(control.id).interpolation == RampInterpolation::Hold;
+        setControl(m_step, control.id, rampOf(palette, isHeld));
+        return true;
+    }
+    palette.name = tr("of %1 copied colours").arg(palette.colours.size()).toStdString();
+    insertPalette(line.id, place->step + 1, palette);
+    return true;
 }
 
 void Session::insertRamp(const std::string& line, std::size_t index, const Ramp& ramp, const QString& name) {

@@ -61,7 +61,8 @@ struct BringPlan {
     std::vector<PlannedSet> sets;
     /// One surface for each of these names; fewer than two: one for the whole model.
     std::vector<std::string> surfaces;
-    bool isOneForAll = false;        ///< one surface covers everything; the others keep their parts for later
+    /// One surface covers everything; others that sets are for keep their parts.
+    bool isOneForAll = false;
     std::vector<std::string> notes;  ///< what was decided, one sentence each
     std::vector<std::string> leftOut;  ///< what cannot be read, one sentence each
     int seen = 0;                      ///< pictures that were looked at

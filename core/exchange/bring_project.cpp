@@ -192,12 +192,25 @@ TextureSet setOf(const std::map<std::string, PlannedMap>& maps, const PlannedSet
     return set;
 }
 
+/// The plan's surfaces that are needed: one for all leaves out those that no set is for.
+std::vector<std::string> neededSurfaces(const Project& project, const BringPlan& plan) {
+    if (!plan.isOneForAll || !project.surfaces.empty()) return plan.surfaces;
+    std::vector<std::string> needed;
+    for (const std::string& name : plan.surfaces)
+        if (needed.empty() || std::any_of(plan.sets.begin(), plan.sets.end(), [&](const PlannedSet& set) {
+                return set.drives && set.surface == name;
+            }))
+            needed.push_back(name);
+    return needed;
+}
+
 /// The surfaces of the plan with the parts of their material; their ids by name. Without several it is the
 /// one of a project without surfaces.
 std::map<std::string, std::string> makeSurfaces(Project& project, const BringPlan& plan) {
     std::map<std::string, std::string> ids;
-    if (plan.surfaces.size() < 2) return ids;
-    for (const std::string& name : plan.surfaces) {
+    const std::vector<std::string> needed = neededSurfaces(project, plan);
+    if (needed.size() < 2) return ids;
+    for (const std::string& name : needed) {
         const auto there = std::find_if(project.surfaces.begin(), project.surfaces.end(),
                                         [&](const Shared<Surface>& s) { return s->name == name; });
         if (there != project.surfaces.end()) {
@@ -214,7 +227,7 @@ std::map<std::string, std::string> makeSurfaces(Project& project, const BringPla
         ids[name] = id;
     }
     if (plan.isOneForAll || !plan.model)
-        if (auto next = edits::coverAll(project, ids[plan.surfaces.front()], true))
+        if (auto next = edits::coverAll(project, ids[needed.front()], true))
             project = std::move(*next);
     return ids;
 }

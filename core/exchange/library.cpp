@@ -171,6 +171,15 @@ Ramp rampOf(const Palette& palette, bool held) {
     return ramp;
 }
 
+Step stepOf(const Palette& palette, const Line& line) {
+    Step step;
+    const bool isPlain = line.steps.size() == 1 && line.steps.front()->type == "colour";
+    step.type = isPlain ? "vary" : "ramp-remap";
+    step.controls["ramp"] = rampOf(palette, isPlain);
+    if (isPlain) step.controls["from"] = std::string("ramp");
+    return step;
+}
+
 LibraryEntry readEntry(const fs::path& file, EntryOrigin origin) {
     LibraryEntry entry;
     entry.file = file;

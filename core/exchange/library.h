@@ -25,6 +25,9 @@ struct Palette {
 /// A ramp of its stops in their order: each colour held, as wide as it is meant to come, or all passing into
 /// each other. At least one colour.
 Ramp rampOf(const Palette& palette, bool held);
+/// What a palette becomes on a line: a Ramp remap of its colours; on a line of one plain colour, which has no
+/// tones to remap, a Vary that gives each object one of them, exactly. At least one colour.
+Step stepOf(const Palette& palette, const Line& line);
 
 /// A layer, or several, as edits::copyLayers gives it. A texture set of it is a slot: it names the roles that
 /// it is read by, and no file.

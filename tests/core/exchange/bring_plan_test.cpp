@@ -90,12 +90,22 @@ private Q_SLOTS:
     void oneForAllCoversEverything() {
         const fs::path path = folder();
         writeSet(path / "maps", "body", 200);
+        writeSet(path / "maps", "rings", 40);
         auto plan = planBringIn({writeStove(path), path / "maps"});
         plan->isOneForAll = true;
         std::vector<std::string> notes;
         const auto p = bringInto({}, *plan, notes);
         QCOMPARE(surfacesOfParts(*p, {"body", "door", "rings"}), (std::vector<int>{0, 0, 0}));
+        QCOMPARE(p->surfaces.size(), std::size_t{2});
         QCOMPARE(p->findSurface(p->surfaces[1]->id)->parts, std::vector<std::string>{"rings"});
+    }
+    void oneForAllIsOneIfNoSetIsForAnother() {
+        auto plan = planBringIn({writeStove(folder())});
+        plan->isOneForAll = true;
+        std::vector<std::string> notes;
+        const auto p = bringInto({}, *plan, notes);
+        QVERIFY(p->surfaces.empty());
+        QCOMPARE(p->lines.size(), std::size_t{2});
     }
     void aGuessThatIsLeftOutIsNotCalledTaken() {
         const fs::path path = folder();
