@@ -24,7 +24,7 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
     : QWidget(parent),
       m_session(session),
       m_area(area),
-      m_finder(new Finder(session.steps(), this)),
+      m_finder(new Finder(this)),
       m_foot(new BoardFoot(session, this)) {
     BoardAccessible::install();
     setFocusPolicy(Qt::StrongFocus);
@@ -57,59 +57,37 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
         m_foot->refresh();
         update();
     });
-    connect(m_finder, &Finder::recipeChosen, this,
-            [this](const QString& line, int index, const Recipe& recipe) {
-                m_session.addRecipeAt(recipe, line.toStdString(), static_cast<std::size_t>(index));
-                setFocus();
-            });
-    connect(m_finder, &Finder::keptLayerChosen, this, [this](const QString& step, int index) {
-        m_session.selectStep(step.toStdString());
-        m_session.addKeptLayer(m_keptLayers[static_cast<std::size_t>(index)]);
-        setFocus();
-    });
-    connect(m_finder, &Finder::layerChosen, this, [this](const QString& step, const QString& what) {
-        m_session.selectStep(step.toStdString());
-        if (what == QLatin1String(Finder::kStamps))
-            Q_EMIT stampsWanted();
-        else if (what.isEmpty())
-            m_session.addLayer();
-        else
-            m_session.addLayerOf(what.toStdString());
-        setFocus();
-    });
-    connect(m_finder, &Finder::rampChosen, this,
-            [this](const QString& line, int index, const NamedRampEntry& ramp) {
-                m_session.insertRamp(line.toStdString(), static_cast<std::size_t>(index), ramp.ramp,
-                                     QString::fromStdString(ramp.name));
-                setFocus();
-            });
-    connect(m_finder, &Finder::patternChosen, this,
-            [this](const QString& line, int index, const QString& type, const QString& mode) {
-                m_session.layPattern(line.toStdString(), static_cast<std::size_t>(index), type.toStdString(),
-                                     mode.toStdString());
-                setFocus();
-            });
-    connect(m_finder, &Finder::blendChosen, this,
-            [this](const QString& line, int index, const QString& type, const QString& mode) {
-                m_session.insertStep(line.toStdString(), static_cast<std::size_t>(index), type.toStdString(),
-                                     {{"mode", mode.toStdString()}});
-                setFocus();
-            });
-    connect(m_finder, &Finder::chosen, this, [this](const QString& line, int index, const QString& type) {
-        m_session.insertStep(line.toStdString(), static_cast<std::size_t>(index), type.toStdString());
+    connect(m_finder, &Finder::chosen, this, [this](const Offer& offer) {
+        take(offer);
         setFocus();
     });
 }
 
-void BoardView::setLibrary(std::vector<Shared<Recipe>> recipes, std::vector<KeptLayer> layers,
-                           std::vector<NamedRampEntry> ramps) {
-    m_library.recipes = std::move(recipes);
-    m_library.ramps = std::move(ramps);
-    m_library.layers.clear();
-    for (const KeptLayer& layer : layers)
-        m_library.layers.emplace_back(QString::fromStdString(layer.name),
-                                      QString::fromStdString(layer.purpose));
-    m_keptLayers = std::move(layers);
+void BoardView::take(const Offer& offer) {
+    const Gap& gap = m_finder->gap();
+    if (const auto* step = std::get_if<NewStep>(&offer.what))
+        m_session.insertStep(gap.line, gap.index, step->type, step->controls);
+    else if (const auto* over = std::get_if<LaidOver>(&offer.what))
+        m_session.blendOver(gap.line, gap.index, *over, offer.name);
+    else if (const auto* ramp = std::get_if<NamedRampEntry>(&offer.what))
+        m_session.insertRamp(gap.line, gap.index, ramp->ramp, QString::fromStdString(ramp->name));
+    else if (const auto* recipe = std::get_if<Shared<Recipe>>(&offer.what))
+        m_session.addRecipeAt(**recipe, gap.line, gap.index);
+    else if (gap.layersBehind)
+        takeLayer(offer, *gap.layersBehind);
+}
+
+void BoardView::takeLayer(const Offer& offer, const std::string& behind) {
+    m_session.selectStep(behind);
+    const auto* made = std::get_if<NewLayer>(&offer.what);
+    if (made == nullptr)
+        m_session.addKeptLayer(std::get<KeptLayer>(offer.what));
+    else if (made->of == NewLayer::Of::Stamps)
+        Q_EMIT stampsWanted();
+    else if (made->of == NewLayer::Of::Set)
+        m_session.addLayerOf(made->set);
+    else
+        m_session.addLayer();
 }
 
 QPoint BoardView::toBoard(QPoint pixel) const {
@@ -216,11 +194,8 @@ void BoardView::openFinderAt(const RibbonPlace& ribbon) {
     const Line* line = m_session.boardProject().findLine(ribbon.line);
     if (line == nullptr) return;
     const QPoint at = plusCentre(ribbon);
-    m_finder->setLayers(layersOffered(*line, ribbon.gapIndex));
-    m_finder->setSteps(m_session.steps(), m_library);
-    m_finder->openFor(
-        QString::fromStdString(line->id), static_cast<int>(ribbon.gapIndex), line->kind,
-        mapToGlobal(QPoint(static_cast<int>(at.x() * m_zoom), static_cast<int>(at.y() * m_zoom))));
+    m_finder->openAt(gapOf(*line, ribbon.gapIndex), mapToGlobal(QPoint(static_cast<int>(at.x() * m_zoom),
+                                                                       static_cast<int>(at.y() * m_zoom))));
 }
 
 void BoardView::openFinder() {
@@ -234,21 +209,16 @@ void BoardView::openFinder() {
         if (r.line == card->line && r.gapIndex == gap) return openFinderAt(r);
     const Line* line = m_session.boardProject().findLine(card->line);
     if (!card->isHead || line == nullptr) return;
-    m_finder->setLayers(layersOffered(*line, gap));
-    m_finder->setSteps(m_session.steps(), m_library);
-    const QRect at = toPixels(card->rect);
-    m_finder->openFor(QString::fromStdString(line->id), static_cast<int>(gap), line->kind,
-                      mapToGlobal(at.center()));
+    m_finder->openAt(gapOf(*line, gap), mapToGlobal(toPixels(card->rect).center()));
 }
 
-std::optional<Finder::Layers> BoardView::layersOffered(const Line& line, std::size_t gap) const {
-    if (line.channel.empty() && !isLayer(line)) return std::nullopt;
-    Finder::Layers offered;
-    offered.behind = QString::fromStdString(
-        isLayer(line) ? headOf(line).id : line.steps[std::min(gap, line.steps.size()) - 1]->id);
-    for (const auto& set : m_session.boardProject().sets)
-        offered.sets.emplace_back(QString::fromStdString(set->id), QString::fromStdString(set->name));
-    return offered;
+Gap BoardView::gapOf(const Line& line, std::size_t index) const {
+    Gap gap{m_session.boardProject(), m_session.steps(), m_session.look(), line.id, index, {}};
+    if (isLayer(line))
+        gap.layersBehind = headOf(line).id;
+    else if (!line.channel.empty())
+        gap.layersBehind = line.steps[std::min(index, line.steps.size()) - 1]->id;
+    return gap;
 }
 
 void BoardView::walk(int dx, int dy) {

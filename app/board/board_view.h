@@ -39,9 +39,6 @@ public:
     }
     /// Where everything goes, whether or not it has arrived there.
     const board::Layout& layoutNow() const { return m_layout; }
-    /// What the finder offers beside steps.
-    void setLibrary(std::vector<Shared<Recipe>> recipes, std::vector<KeptLayer> layers,
-                    std::vector<NamedRampEntry> ramps);
     /// Folds a line away or shows it again; a look at the board, not a change of the project.
     void toggleFold(const std::string& line);
     void setOnlyWorked(bool only);
@@ -217,13 +214,13 @@ private:
     void closeFill(const Line& line);
     /// True for a head and for the steps of a mask.
     bool isOfMasks(const board::CardPlace& card) const;
-    std::optional<Finder::Layers> layersOffered(const Line& line, std::size_t gap) const;
+    Gap gapOf(const Line& line, std::size_t index) const;
+    void take(const Offer& offer);
+    void takeLayer(const Offer& offer, const std::string& behind);
 
     Session& m_session;
     QScrollArea& m_area;
     Finder* m_finder;
-    Finder::Library m_library;
-    std::vector<KeptLayer> m_keptLayers;
     BoardFoot* m_foot;
     board::Layout m_layout, m_before;  ///< the goal, and what was shown when it was set
     QVariantAnimation* m_slide;

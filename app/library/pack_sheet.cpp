@@ -95,6 +95,7 @@ QWidget* PackSheet::makeLists() {
     m_offered->setColumnCount(1);
     m_offered->setAccessibleName(tr("Controls of the steps"));
     m_offered->setIndentation(14);
+    m_offered->setFocusPolicy(Qt::TabFocus);  // the keys stay with the name while controls are ticked
     m_exposed = new QTreeWidget(lists);
     m_exposed->setAccessibleName(tr("Controls of the recipe"));
     m_exposed->setColumnCount(5);

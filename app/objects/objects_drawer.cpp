@@ -1,5 +1,6 @@
 #include "app/objects/objects_drawer.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -109,7 +110,10 @@ QWidget* ObjectsDrawer::makeFoot() {
                        tr("Flat, thumbnails and exports show this object where several share a place."));
     more->addStretch(1);
     rows->addLayout(more);
-    connect(m_number, &QLineEdit::returnPressed, this, &ObjectsDrawer::setEqual);
+    connect(m_number, &QLineEdit::returnPressed, this, [this] {
+        setEqual();
+        if (m_startedFrom) endNumber();
+    });
     connect(m_number, &QLineEdit::textChanged, this, &ObjectsDrawer::refreshFoot);
     connect(m_equal, &QPushButton::clicked, this, &ObjectsDrawer::setEqual);
     connect(m_count, &QPushButton::clicked, this, &ObjectsDrawer::countUp);
@@ -119,10 +123,19 @@ QWidget* ObjectsDrawer::makeFoot() {
 }
 
 void ObjectsDrawer::startNumber(const QString& digit) {
+    m_startedFrom = QApplication::focusWidget();
+    m_isOpenForNumber = !isOpen();
     setOpen(true);
     m_number->setEnabled(true);
     m_number->setText(digit);
     m_number->setFocus();
+}
+
+/// The hand goes on where it was, on the model.
+void ObjectsDrawer::endNumber() {
+    if (m_isOpenForNumber) setOpen(false);
+    m_startedFrom->setFocus();
+    m_startedFrom = nullptr;
 }
 
 void ObjectsDrawer::ask() {

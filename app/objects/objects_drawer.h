@@ -2,6 +2,8 @@
 // what its variation gives it. What is chosen here is chosen on the model, and the other way round.
 #pragma once
 
+#include <QPointer>
+
 #include "app/objects/objects_model.h"
 #include "app/style/drawer.h"
 
@@ -19,7 +21,8 @@ public:
     ObjectsDrawer(Session& session, PictureService& pictures, QWidget* over);
     QTreeView& tree() { return *m_tree; }
     ObjectsModel& model() { return *m_model; }
-    /// Opens it with the beginning of a number for what is chosen.
+    /// Opens it with the beginning of a number for what is chosen. Enter gives the keys back, and closes it
+    /// if it was closed.
     void startNumber(const QString& digit);
 
 protected:
@@ -28,6 +31,7 @@ protected:
 private:
     QWidget* makeFoot();
     QPushButton* addButton(QLayout& row, const QString& words, const QString& tip);
+    void endNumber();
     void ask();
     void takeChoice();
     void showChoice();
@@ -49,6 +53,8 @@ private:
     QLineEdit* m_number;
     QPushButton *m_equal, *m_count, *m_own, *m_flat;
     quint64 m_asked = 0;
+    QPointer<QWidget> m_startedFrom;  ///< what had the keys when a number was begun outside
+    bool m_isOpenForNumber = false;
     bool m_isTaking = false;  ///< the choice goes from here to the session
 };
 

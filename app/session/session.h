@@ -23,6 +23,7 @@
 #include "core/exchange/picture_reading.h"
 #include "core/exchange/recognise.h"
 #include "core/shading/preview.h"
+#include "core/steps/laying_over.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -123,11 +124,8 @@ public:
     void insertStep(const std::string& line, std::size_t index, const std::string& type,
                     Controls controls = {});
     // Patterns (session_patterns.cpp).
-    /// A step of this source for a line of its own, as it is wanted at a place of `line`.
-    Step newSourceStep(const StepSpec& spec, const Line& line, std::size_t index) const;
-    /// A new line of this source, laid over a line at a place; `mode` is a blend mode's id, or empty.
-    void layPattern(const std::string& line, std::size_t index, const std::string& type,
-                    const std::string& mode);
+    /// Lays something over a line at a place; `name` is the edit's.
+    void blendOver(const std::string& line, std::size_t index, const LaidOver& over, const QString& name);
     /// What a step gives becomes the surface's height, over what that was, and moves it: one edit.
     void pushOutBy(const std::string& step);
     /// False for directions, and for the height's own line.

@@ -352,8 +352,9 @@ void Session::refreshRecipes() {
 
 Result<Project> Session::laidOver(const Target& to, const std::filesystem::path& picture, const Line& line,
                                   std::size_t index, std::string& step) const {
-    const bool isNormal = line.kind == Kind::Normal;
-    const std::string role = isNormal ? "normal" : line.kind == Kind::Colour ? "base-colour" : "mask";
+    const std::string role = line.kind == Kind::Normal   ? "normal"
+                             : line.kind == Kind::Colour ? "base-colour"
+                                                         : "mask";
     Project with = to.project;
     const TextureSet set = setOfPicture(with, picture, role);
     with.sets.emplace_back(set);
@@ -366,13 +367,7 @@ Result<Project> Session::laidOver(const Target& to, const std::filesystem::path&
         if (!reading) return fail(reading.error());
         if (reading->component != "red") source.controls["component"] = reading->component;
     }
-    // Normals are stacked, all else is blended.
-    Step blend;
-    blend.id = step = edits::freshId(with, "s");
-    blend.type = isNormal ? "stack-normals" : "blend";
-    auto next = edits::insertStep(with, to.look, line.id, index, std::move(blend));
-    if (!next) return next;
-    return edits::feedFromNewLine(*next, step, isNormal ? "detail" : "over", set.name, line.kind, source);
+    return edits::layOver(with, to.look, line.id, index, {NewSource{set.name, source}, {}, {}}, step);
 }
 
 void Session::insertFiles(const QStringList& files, const std::string& lineId, std::size_t index) {

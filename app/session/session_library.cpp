@@ -83,7 +83,8 @@ void Session::insertEntry(const QString& file, const std::string& line, std::siz
 void Session::insertPalette(const std::string& line, std::size_t index, const Palette& palette) {
     const Line* onto = project().findLine(line);
     if (onto == nullptr || onto->kind != Kind::Colour) return;
-    insertSteps(line, index, {stepOf(palette, *onto)}, tr("Palette %1").arg(QString::fromStdString(palette.name)));
+    insertSteps(line, index, {stepOf(palette, *onto)},
+                tr("Palette %1").arg(QString::fromStdString(palette.name)));
 }
 
 bool Session::pasteColours(const QString& text) {

@@ -5,36 +5,11 @@
 
 namespace kettle {
 
-Step Session::newSourceStep(const StepSpec& spec, const Line& line, std::size_t index) const {
-    Step source;
-    source.type = spec.type;
-    // What looks at a colour looks at what comes in there, if that is one.
-    if (index > 0 && index <= line.steps.size() && line.kind == Kind::Colour)
-        for (const FeedSpec& feed : spec.feeds)
-            if (feed.id == "of") {
-                source.feeds["of"].line = line.id;
-                source.feeds["of"].after = line.steps[index - 1]->id;
-            }
-    return source;
-}
-
-void Session::layPattern(const std::string& lineId, std::size_t index, const std::string& type,
-                         const std::string& mode) {
-    const StepSpec* spec = steps().find(type);
-    const Line* line = project().findLine(lineId);
-    if (spec == nullptr || !spec->source || line == nullptr) return;
-    const bool isNormal = line->kind == Kind::Normal;
-    Step over;
-    over.id = edits::freshId(project(), "s");
-    over.type = isNormal ? "stack-normals" : "blend";
-    if (!mode.empty() && !isNormal) over.controls["mode"] = mode;
-    const std::string id = over.id, feed = isNormal ? "detail" : "over";
-    const Step source = newSourceStep(*spec, *line, index);
+void Session::blendOver(const std::string& line, std::size_t index, const LaidOver& over,
+                        const QString& name) {
     const Target to = target();
-    auto next = edits::insertStep(to.project, to.look, lineId, index, std::move(over));
-    if (next) next = edits::feedFromNewLine(*next, id, feed, spec->name, line->kind, source);
-    if (applyTo(to, std::move(next), tr("Lay %1 over").arg(QString::fromStdString(spec->name))))
-        selectStep(id);
+    std::string step;
+    if (applyTo(to, edits::layOver(to.project, to.look, line, index, over, step), name)) selectStep(step);
 }
 
 bool Session::canPushOut(const std::string& step) const {

@@ -80,7 +80,7 @@ void addNewSources(QMenu& menu, Session& session, const std::string& step, const
         if (!spec.source || !spec.fits(wanted) || spec.editor == StepEditor::MapFile) continue;
         Step source;
         source.type = spec.type;
-        if (place) source = session.newSourceStep(spec, *session.project().lines[place->line], place->step);
+        if (place) source = newSource(spec, *session.project().lines[place->line], place->step);
         add(sub, QString::fromStdString(spec.name), spec.name, source);
     }
     for (const auto& set : session.project().sets) {

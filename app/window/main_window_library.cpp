@@ -48,7 +48,7 @@ void MainWindow::connectLibrary() {
                 palettes.push_back(*palette);
             else if (const auto* ramp = std::get_if<NamedRampEntry>(&entry.content))
                 ramps.push_back(*ramp);
-        m_board->setLibrary(m_shelf->recipes(), std::move(layers), std::move(ramps));
+        m_board->finder().setLibrary({m_shelf->recipes(), std::move(layers), std::move(ramps)});
         m_tuner->palettes().setKept(std::move(palettes));
         if (m_memory) m_memory->setLibraries(m_shelf->teamFolders());
     });

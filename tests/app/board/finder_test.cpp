@@ -3,8 +3,8 @@
 
 #include <QLineEdit>
 #include <QListWidget>
-#include <QSignalSpy>
 #include <QtTest>
+#include <cmath>
 
 #include "core/document/layers.h"
 #include "tests/support/projects.h"
@@ -15,62 +15,96 @@ using namespace kettle::test;
 class FinderTest final : public QObject {
     Q_OBJECT
     std::unique_ptr<Finder> m_finder;
+    std::vector<Offer> m_chosen;
 
     QListWidget& list() { return *m_finder->findChild<QListWidget*>(); }
     QLineEdit& filter() { return *m_finder->findChild<QLineEdit*>(); }
-    QStringList offered(const QString& typed, Kind kind = Kind::Colour) {
-        m_finder->openFor(QStringLiteral("line"), 2, kind, {100, 100});
+    static Line lineOf(const char* id, const char* name, Kind kind, const char* source) {
+        Line line;
+        line.id = id, line.name = name, line.kind = kind;
+        Step first;
+        first.id = std::string(id) + "-source", first.type = source;
+        line.steps.emplace_back(first);
+        return line;
+    }
+    /// A colour line that is worked on, a grey one and a normal one, and lines of each kind to lay over.
+    static Project project() {
+        Project p;
+        for (const Kind kind : {Kind::Colour, Kind::Scalar, Kind::Normal})
+            for (const char* which : {"here", "sand"}) {
+                const std::string name = std::string(which) + " " + nameOf(kind);
+                p.lines.emplace_back(lineOf(name.c_str(), name.c_str(), kind,
+                                            kind == Kind::Colour   ? "colour"
+                                            : kind == Kind::Scalar ? "value"
+                                                                   : "flat-normal"));
+            }
+        return p;
+    }
+    static Gap gapOn(Kind kind) {
+        return {project(), shippedSteps(), "", std::string("here ") + nameOf(kind), 1, {}};
+    }
+    QStringList offeredAt(Gap gap, const QString& typed) {
+        m_finder->openAt(std::move(gap), {100, 100});
         QTest::keyClicks(&filter(), typed);
         QStringList names;
         for (int i = 0; i < list().count(); ++i) names << list().item(i)->text();
         return names;
     }
+    QStringList offered(const QString& typed, Kind kind = Kind::Colour) {
+        return offeredAt(gapOn(kind), typed);
+    }
+    /// What Enter chooses, as a type of offer; null if it chooses nothing or something else.
+    template <class What>
+    const What* entered() {
+        m_chosen.clear();
+        enter();
+        return m_chosen.size() == 1 ? std::get_if<What>(&m_chosen.front().what) : nullptr;
+    }
     void enter() { QTest::keyClick(&filter(), Qt::Key_Return); }
 
 private Q_SLOTS:
-    void init() { m_finder = std::make_unique<Finder>(shippedSteps(), nullptr); }
+    void init() {
+        m_finder = std::make_unique<Finder>(nullptr);
+        m_chosen.clear();
+        connect(m_finder.get(), &Finder::chosen, this, [this](const Offer& o) { m_chosen.push_back(o); });
+    }
     void cleanup() { m_finder.reset(); }
 
     void whatIsCalledSoComesFirst() {
         const QStringList names = offered(QStringLiteral("lev"));
         QCOMPARE(names.front(), QStringLiteral("Levels"));
-        QSignalSpy chosen(m_finder.get(), &Finder::chosen);
-        enter();
-        QCOMPARE(chosen.size(), 1);
-        QCOMPARE(chosen[0][0].toString(), QStringLiteral("line"));
-        QCOMPARE(chosen[0][1].toInt(), 2);
-        QCOMPARE(chosen[0][2].toString(), QStringLiteral("levels"));
-        QVERIFY(!m_finder->isVisible());
+        const auto* step = entered<NewStep>();
+        QVERIFY(step != nullptr && !m_finder->isVisible());
+        QCOMPARE(step->type, std::string("levels"));
+        QVERIFY(step->controls.empty());
+        QCOMPARE(m_finder->gap().line, std::string("here colour"));
+        QCOMPARE(m_finder->gap().index, std::size_t{1});
     }
     void nothingButWhatFitsTheLine() {
         for (const Kind kind : {Kind::Colour, Kind::Scalar, Kind::Normal}) {
-            m_finder->openFor(QStringLiteral("line"), 1, kind, {100, 100});
             int steps = 0;
-            for (int i = 0; i < list().count(); ++i) {
-                const StepSpec* spec =
-                    shippedSteps().find(list().item(i)->data(Qt::UserRole).toString().toStdString());
-                if (spec == nullptr) continue;
-                QVERIFY2(spec->fits(kind), spec->name.c_str());
-                QVERIFY(spec->type != kLayerHead && spec->type != kFill);
+            for (const Offer& offer : offersFor({}, gapOn(kind), {}, {})) {
+                const auto* step = std::get_if<NewStep>(&offer.what);
+                if (step == nullptr) continue;
+                QVERIFY2(shippedSteps().find(step->type)->fits(kind), step->type.c_str());
+                QVERIFY(step->type != kLayerHead && step->type != kFill);
                 ++steps;
             }
             QVERIFY(steps > 2);
         }
         QCOMPARE(offered(QStringLiteral("hsv"), Kind::Normal),
                  QStringList{QStringLiteral("HSV shift does not fit a normal line.")});
-        QSignalSpy chosen(m_finder.get(), &Finder::chosen);
         enter();
-        QVERIFY(chosen.isEmpty());
+        QVERIFY(m_chosen.empty() && m_finder->isVisible());
     }
     void aModesNameIsABlendInThatMode() {
         for (const Kind kind : {Kind::Colour, Kind::Scalar}) {
             QCOMPARE(offered(QStringLiteral("mult"), kind).front(), QStringLiteral("Blend: multiply"));
-            QSignalSpy chosen(m_finder.get(), &Finder::blendChosen);
-            enter();
-            QCOMPARE(chosen.size(), 1);
-            QCOMPARE(chosen[0][1].toInt(), 2);
-            QCOMPARE(chosen[0][2].toString(), QStringLiteral("blend"));
-            QCOMPARE(chosen[0][3].toString(), QStringLiteral("multiply"));
+            const auto* step = entered<NewStep>();
+            QVERIFY(step != nullptr);
+            QCOMPARE(step->type, std::string("blend"));
+            QCOMPARE(step->controls, (Controls{{"mode", std::string("multiply")}}));
+            QVERIFY(m_finder->recent().isEmpty());
         }
         // Modes of hue and saturation are none for greys; two letters are too few to tell a mode.
         QVERIFY(offered(QStringLiteral("luminosity")).contains(QStringLiteral("Blend: luminosity")));
@@ -82,13 +116,66 @@ private Q_SLOTS:
     }
     void aModeAndAPattern() {
         for (const char* typed : {"difference shape", "shape difference"}) {
-            QVERIFY(offered(QString::fromLatin1(typed)).contains(QStringLiteral("Difference: Shape")));
-            QSignalSpy chosen(m_finder.get(), &Finder::patternChosen);
-            enter();
-            QCOMPARE(chosen.size(), 1);
-            QCOMPARE(chosen[0][2].toString(), QStringLiteral("shape"));
-            QCOMPARE(chosen[0][3].toString(), QStringLiteral("difference"));
+            QCOMPARE(offered(QString::fromLatin1(typed)), QStringList{QStringLiteral("Difference: Shape")});
+            const auto* over = entered<LaidOver>();
+            QVERIFY(over != nullptr);
+            QCOMPARE(over->mode, std::string("difference"));
+            QCOMPARE(std::get<NewSource>(over->what).step.type, std::string("shape"));
+            QVERIFY(!over->amount);
         }
+    }
+    void aModeALineAndAnAmount() {
+        QCOMPARE(offered(QStringLiteral("multiply sand colour 0.35"), Kind::Scalar),
+                 QStringList{QStringLiteral("Multiply: sand colour as grey, 0.35")});
+        const auto* grey = entered<LaidOver>();
+        QVERIFY(grey != nullptr);
+        QCOMPARE(grey->mode, std::string("multiply"));
+        QCOMPARE(*grey->amount, 0.35);
+        QCOMPARE(std::get<Feed>(grey->what).line, std::string("sand colour"));
+        QCOMPARE(std::get<Feed>(grey->what).component, std::string("luminance"));
+        // A share in per cent, a mode behind; colours on a colour line are no greys.
+        QVERIFY(offered(QStringLiteral("sand soft light 40%"))
+                    .contains(QStringLiteral("Soft light: sand colour, 0.4")));
+        const auto* whole = entered<LaidOver>();
+        QVERIFY(whole != nullptr && std::get<Feed>(whole->what).component.empty());
+        QCOMPARE(offered(QStringLiteral("multiply 0.2")).front(), QStringLiteral("Blend: multiply, 0.2"));
+        const auto* bare = entered<NewStep>();
+        QVERIFY(bare != nullptr);
+        QCOMPARE(std::get<double>(bare->controls.at("amount")), 0.2);
+        // A number beyond 0..1 is no amount, but a part of a name that nothing has.
+        QVERIFY(
+            offered(QStringLiteral("multiply sand 7")).front().startsWith(QStringLiteral("Nothing fits")));
+    }
+    void linesThatFitAndMakeNoRing() {
+        QCOMPARE(offered(QStringLiteral("sand"), Kind::Normal),
+                 QStringList{QStringLiteral("Laid over: sand normal")});
+        // Behind them a step whose purpose speaks of sand.
+        QCOMPARE(offered(QStringLiteral("sand")).mid(0, 2),
+                 (QStringList{QStringLiteral("Laid over: sand colour"),
+                              QStringLiteral("Laid over: sand scalar")}));
+        QVERIFY(
+            offered(QStringLiteral("here"), Kind::Colour).filter(QStringLiteral("here colour")).isEmpty());
+        // A line that reads this one cannot be read by it.
+        Gap gap = gapOn(Kind::Colour);
+        std::string step;
+        Feed here;
+        here.line = "here colour";
+        gap.project = *edits::layOver(gap.project, {}, "sand colour", 1, {here, {}, {}}, step);
+        QCOMPARE(offeredAt(gap, QStringLiteral("sand")).filter(QStringLiteral("Laid over")),
+                 QStringList{QStringLiteral("Laid over: sand scalar")});
+    }
+    void aColourByItsHex() {
+        QCOMPARE(offered(QStringLiteral("multiply #ff8000")),
+                 QStringList{QStringLiteral("Multiply: #FF8000")});
+        const auto* over = entered<LaidOver>();
+        QVERIFY(over != nullptr);
+        const auto colour = std::get<Colour>(*std::get<Feed>(over->what).constant);
+        QCOMPARE(colour.r, 1.0f);
+        // IEC 61966-2-1 of 128/255.
+        QVERIFY(std::fabs(colour.g - std::pow((128 / 255.0 + 0.055) / 1.055, 2.4)) < 1e-6);
+        QCOMPARE(colour.b, 0.0f);
+        QVERIFY(
+            offered(QStringLiteral("#ff8000"), Kind::Scalar).front().startsWith(QStringLiteral("Nothing")));
     }
     void whatWasUsedLastComesFirst() {
         offered(QStringLiteral("curves"));
@@ -102,19 +189,20 @@ private Q_SLOTS:
     }
     void layersAreOfferedWhereTheyMayGo() {
         QVERIFY(offered(QStringLiteral("layer")).filter(QStringLiteral("Layer: ")).isEmpty());
-        m_finder->setLayers(
-            Finder::Layers{QStringLiteral("behind"), {{QStringLiteral("set-2"), QStringLiteral("Sand")}}});
-        const QStringList names = offered(QStringLiteral("layer"));
+        Gap gap = gapOn(Kind::Colour);
+        gap.layersBehind = "behind";
+        TextureSet sand;
+        sand.id = "set-2", sand.name = "Sand";
+        gap.project.sets.emplace_back(sand);
+        const QStringList names = offeredAt(gap, QStringLiteral("layer"));
         QCOMPARE(names.front(), QStringLiteral("Layer: values"));
         QVERIFY(names.contains(QStringLiteral("Layer: Sand")));
-        for (qsizetype down = offered(QStringLiteral("sand")).indexOf(QStringLiteral("Layer: Sand"));
+        for (qsizetype down = offeredAt(gap, QStringLiteral("sand")).indexOf(QStringLiteral("Layer: Sand"));
              down > 0; --down)
             QTest::keyClick(&filter(), Qt::Key_Down);
-        QSignalSpy chosen(m_finder.get(), &Finder::layerChosen);
-        enter();
-        QCOMPARE(chosen.size(), 1);
-        QCOMPARE(chosen[0][0].toString(), QStringLiteral("behind"));
-        QCOMPARE(chosen[0][1].toString(), QStringLiteral("set-2"));
+        const auto* layer = entered<NewLayer>();
+        QVERIFY(layer != nullptr && layer->of == NewLayer::Of::Set);
+        QCOMPARE(layer->set, std::string("set-2"));
     }
     void theArrowsChooseAndEscapeCloses() {
         const QStringList names = offered({});
@@ -122,10 +210,9 @@ private Q_SLOTS:
         QCOMPARE(list().currentRow(), 0);
         QTest::keyClick(&filter(), Qt::Key_Down);
         QCOMPARE(list().currentRow(), 1);
-        QSignalSpy chosen(m_finder.get(), &Finder::chosen);
         QTest::keyClick(&filter(), Qt::Key_Escape);
         QVERIFY(!m_finder->isVisible());
-        QVERIFY(chosen.isEmpty());
+        QVERIFY(m_chosen.empty());
     }
 };
 

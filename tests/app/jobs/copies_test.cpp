@@ -1,9 +1,19 @@
 // Jobs on a model of many objects, each to be a little different from the others.
+#include <QCheckBox>
 #include <QClipboard>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QTreeWidgetItemIterator>
+#include <algorithm>
+#include <cmath>
 #include <set>
 
 #include "app/bringin/bring_sheet.h"
+#include "app/fields/number_field.h"
+#include "app/library/library_drawer.h"
+#include "app/library/pack_sheet.h"
 #include "app/style/theme.h"
+#include "core/document/edits.h"
 #include "core/geometry/object_points.h"
 #include "tests/app/jobs/job.h"
 #include "tests/support/seen_objects.h"
@@ -15,35 +25,52 @@ class CopiesTest final : public QObject, Job {
     Q_OBJECT
 
     using Triple = std::array<double, 3>;
+    static double light(double shown) {
+        return shown <= 0.04045 ? shown / 12.92 : std::pow((shown + 0.055) / 1.055, 2.4);
+    }
     static double shown(double light) {
         return light <= 0.0031308 ? light * 12.92 : 1.055 * std::pow(light, 1 / 2.4) - 0.055;
     }
-    /// The displayed colour of each object at the end of the base colour's line; by surface where each has
-    /// its own. Empty without a model.
-    std::vector<Triple> coloursOfObjects() {
+    /// The displayed colour of each object on the base colour's line, at its end or after a step; none
+    /// without a model of one surface.
+    std::vector<Triple> coloursOfObjects(const std::string& after = {}) {
+        return coloursOfObjects(after, project());
+    }
+    std::vector<Triple> coloursOfObjects(const std::string& after, const Project& project) {
         std::vector<Triple> colours;
         const auto scene = window().model().scene();
-        const Line* line = project().lineOfChannel("base-colour");
-        if (scene == nullptr || line == nullptr || project().surfaces.size() > 1) return colours;
+        const Line* line = project.lineOfChannel("base-colour");
+        if (scene == nullptr || line == nullptr || project.surfaces.size() > 1) return colours;
         const auto objects = objectsOf(scene->mesh());
-        const Sampled s =
-            sampleWants(project(), project().findLook(session().look()), {{line->id, "", 3}},
-                        session().resources(), objectPoints(scene->mesh(), objects));
+        const Sampled s = sampleWants(project, project.findLook(session().look()), {{line->id, after, 3}},
+                                      session().resources(), objectPoints(scene->mesh(), objects));
         for (std::size_t i = 0; i < objects.size(); ++i)
             colours.push_back({shown(static_cast<double>(s.plane(0, 0)[i])),
                                shown(static_cast<double>(s.plane(0, 1)[i])),
                                shown(static_cast<double>(s.plane(0, 2)[i]))});
         return colours;
     }
-    /// The rack as one surface.
-    bool bringRack() {
-        hand().drop({own(QStringLiteral("rack/rack.obj"))}, *window().centralWidget());
-        if (!hand().lookFor([this] { return window().bringSheet().plan() != nullptr; })) return false;
+    /// A model of the artist's as one surface, in the place of work that is not saved.
+    bool bringAsOne(const QString& name, const QString& answer = {}) {
+        hand().drop({own(QStringLiteral("%1/%1.obj").arg(name))}, *window().centralWidget());
+        BringSheet& sheet = window().bringSheet();
+        if (!hand().lookFor([&] { return sheet.acceptButton().isEnabled() && sheet.plan() != nullptr; }))
+            return false;
         QComboBox* surfaces = nullptr;
-        for (auto* box : window().bringSheet().findChildren<QComboBox*>())
+        for (auto* box : sheet.findChildren<QComboBox*>())
             if (box->accessibleName() == QStringLiteral("Surfaces")) surfaces = box;
         if (surfaces == nullptr || !hand().chooseIn(*surfaces, QStringLiteral("one surface"))) return false;
-        hand().click(window().bringSheet().acceptButton());
+        if (!answer.isEmpty()) hand().answerQuestion(answer);
+        hand().click(sheet.acceptButton());
+        return hand().look();
+    }
+    /// A number typed into a field of the tuner: the click, the entry.
+    bool write(const char* name, const char* number) {
+        auto* field = inTuner<NumberField>(name);
+        if (field == nullptr) return false;
+        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(field);  // scrolling is looking
+        hand().click(*field);
+        hand().type(QString::fromLatin1(number));
         return hand().look();
     }
     bool addByName(const char* name) {
@@ -58,8 +85,9 @@ private Q_SLOTS:
 
     void aPaletteLandsOnObjects() {
         QVERIFY(startEmpty());
-        const QStringList hexes{QStringLiteral("#c23b22"), QStringLiteral("#e8d9b0"), QStringLiteral("#2f5d62"),
-                                QStringLiteral("#7a9e7e"), QStringLiteral("#3d2b1f")};
+        const QStringList hexes{QStringLiteral("#c23b22"), QStringLiteral("#e8d9b0"),
+                                QStringLiteral("#2f5d62"), QStringLiteral("#7a9e7e"),
+                                QStringLiteral("#3d2b1f")};
         setCheck([=, this]() -> QString {
             const auto colours = coloursOfObjects();
             if (colours.size() < 20) return QStringLiteral("there are %1 objects").arg(colours.size());
@@ -69,9 +97,9 @@ private Q_SLOTS:
                 QString which;
                 for (const QString& hex : hexes) {
                     const QColor wanted(hex);
-                    const double off = 255 * std::max({std::fabs(c[0] - wanted.redF()),
-                                                       std::fabs(c[1] - wanted.greenF()),
-                                                       std::fabs(c[2] - wanted.blueF())});
+                    const double off =
+                        255 * std::max({std::fabs(c[0] - wanted.redF()), std::fabs(c[1] - wanted.greenF()),
+                                        std::fabs(c[2] - wanted.blueF())});
                     if (off < nearest) nearest = off, which = hex;
                 }
                 if (nearest > 1) return QStringLiteral("one is off by %1 codes").arg(nearest);
@@ -82,10 +110,138 @@ private Q_SLOTS:
         // What the artist copied elsewhere.
         QApplication::clipboard()->setText(QStringLiteral("brick cream river leaf bark: ") +
                                            hexes.join(QStringLiteral(", ")));
-        QVERIFY(bringRack());
+        QVERIFY(bringAsOne(QStringLiteral("rack")));
         hand().chord(Qt::Key_V, Qt::ControlModifier);
         QVERIFY(hand().look());
         QVERIFY(done(21, 5));
+    }
+    void randomColoursWithNumbersOfTheirOwn() {
+        QVERIFY(startEmpty());
+        const std::array<const char*, 3> three{"hook_02", "hook_03", "hook_04"};
+        const QColor over(QStringLiteral("#e0c8a0"));
+        std::string drawn;
+        double factor = 1;
+        setCheck([&, this]() -> QString {
+            const auto colours = coloursOfObjects(), before = coloursOfObjects(drawn);
+            if (colours.size() < 20) return QStringLiteral("there are %1 objects").arg(colours.size());
+            const auto objects = objectsOf(window().model().scene()->mesh());
+            std::set<Triple> met, equal;
+            for (std::size_t i = 0; i < objects.size(); ++i) {
+                met.insert(colours[i]);
+                if (std::find(three.begin(), three.end(), objects[i].name) != three.end())
+                    equal.insert(colours[i]);
+                // The colour over it by half in light, then less saturated as displayed: each component
+                // nearer to the largest.
+                Triple wanted;
+                for (std::size_t c = 0; c < 3; ++c) {
+                    const double by = light(c == 0 ? over.redF() : c == 1 ? over.greenF() : over.blueF());
+                    wanted[c] = shown(light(before[i][c]) * (1 + 0.5 * (by - 1)));
+                }
+                const double most = *std::max_element(wanted.begin(), wanted.end());
+                for (std::size_t c = 0; c < 3; ++c) {
+                    const double corrected = most - factor * (most - wanted[c]);
+                    if (std::fabs(colours[i][c] - corrected) > 0.5 / 255)
+                        return QStringLiteral("one is off by %1").arg(colours[i][c] - corrected);
+                }
+            }
+            if (equal.size() != 1) return QStringLiteral("equal numbers are not equal");
+            return met.size() == 5 ? QString() : QStringLiteral("there are %1 colours").arg(met.size());
+        });
+        QVERIFY(bringAsOne(QStringLiteral("rack")));
+        QVERIFY(addByName("random palette"));
+        drawn = session().selectedStep();
+        const auto first = coloursOfObjects();
+        auto* another = inTuner<QPushButton>("another-seed");
+        QVERIFY(another != nullptr);
+        hand().click(*another);
+        QVERIFY(hand().look());
+        QVERIFY(coloursOfObjects() != first);
+        for (const char* name : three)
+            hand().click(window().model(), test::pixelOfObject(window().model(), name), Qt::ControlModifier);
+        hand().type(QStringLiteral("7"));
+        QVERIFY(hand().look());
+        QVERIFY(addByName("multiply #e0c8a0 0.5"));
+        QVERIFY(addByName("hsv shift"));
+        auto* saturation = inTuner<ValueSlider>("slider-saturation");
+        QVERIFY(saturation != nullptr);
+        const int y = saturation->height() / 2;
+        hand().drag(*saturation, QPoint(static_cast<int>(saturation->positionOf(1)), y),
+                    QPoint(static_cast<int>(saturation->positionOf(0.6)), y));
+        QVERIFY(hand().look());
+        factor = std::get<double>(session().shownStep(session().selectedStep())->controls.at("saturation"));
+        QVERIFY(factor < 0.7);
+        QVERIFY(done(22, 16));
+    }
+    void copiesALittleDifferentKeptAndUsedAgain() {
+        QVERIFY(startEmpty());
+        constexpr double kLeast = 0.68, kMost = 0.78;
+        std::string used, control;
+        double strength = 1;
+        // Each object's distance in light from the plain one, at a strength that the check gives a copy.
+        const auto spreadAt = [&](double of) {
+            const auto copy = edits::setControl(project(), session().look(), used, control, of);
+            std::vector<double> spread;
+            if (!copy) return spread;
+            const double plain =
+                light(coloursOfObjects(project().lineOfChannel("base-colour")->steps[0]->id)[0][1]);
+            for (const Triple& c : coloursOfObjects({}, *copy)) spread.push_back(light(c[1]) - plain);
+            return spread;
+        };
+        setCheck([&, this]() -> QString {
+            if (used.empty()) return QStringLiteral("nothing is used again");
+            const auto full = spreadAt(1), half = spreadAt(strength);
+            if (full.size() != 12) return QStringLiteral("%1 objects").arg(full.size());
+            std::set<double> met(full.begin(), full.end());
+            if (met.size() < 6) return QStringLiteral("only %1 differ").arg(met.size());
+            const double plain = light(0.7355);  // of a model without maps: 0.5 in light
+            for (std::size_t i = 0; i < full.size(); ++i) {
+                const double seen = shown(plain + full[i]);
+                if (seen < kLeast - 1e-4 || seen > kMost + 1e-4) return QStringLiteral("one is %1").arg(seen);
+                if (std::fabs(half[i] - strength * full[i]) > 1e-5)
+                    return QStringLiteral("%1 is not %2 of %3").arg(half[i]).arg(strength).arg(full[i]);
+                if (std::fabs(light(coloursOfObjects()[i][1]) - plain - half[i]) > 1e-4)
+                    return QStringLiteral("what is shown is not what was asked");
+            }
+            return {};
+        });
+        QVERIFY(bringAsOne(QStringLiteral("rack")));
+        QVERIFY(addByName("vary"));
+        auto* limits = inTuner<QCheckBox>("toggle-limit");
+        QVERIFY(limits != nullptr);
+        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(limits);
+        hand().click(*limits, QPoint(8, limits->height() / 2));
+        QVERIFY(hand().look());
+        QVERIFY(write("field-least", "0.68"));
+        QVERIFY(write("field-most", "0.78"));
+        hand().chord(Qt::Key_P, Qt::ControlModifier | Qt::ShiftModifier);
+        auto& sheet = *window().findChild<PackSheet*>();
+        QTreeWidgetItem* amount = nullptr;
+        for (QTreeWidgetItemIterator it(&sheet.offered()); *it != nullptr; ++it)
+            if ((*it)->text(0) == QStringLiteral("Amount")) amount = *it;
+        QVERIFY(amount != nullptr);
+        sheet.offered().scrollToItem(amount);
+        const QRect row = sheet.offered().visualItemRect(amount);
+        hand().click(*sheet.offered().viewport(), QPoint(row.left() + 8, row.center().y()));
+        hand().type(QStringLiteral("Fired unevenly"));
+        QVERIFY(hand().look());
+        // Another model, and there the same.
+        QVERIFY(bringAsOne(QStringLiteral("twelve"), QStringLiteral("Leave without saving")));
+        // The library is open at what was kept last.
+        for (auto* button : window().findChild<LibraryDrawer*>()->findChildren<QPushButton*>())
+            if (button->text() == QStringLiteral("Add")) hand().click(*button);
+        QVERIFY(hand().look());
+        auto* slider = window().tuner().findChild<ValueSlider*>();
+        QVERIFY(slider != nullptr);
+        const int y = slider->height() / 2;
+        hand().drag(*slider, QPoint(static_cast<int>(slider->positionOf(1)), y),
+                    QPoint(static_cast<int>(slider->positionOf(0.5)), y));
+        QVERIFY(hand().look());
+        const Step step = *session().shownStep(session().selectedStep());
+        QCOMPARE(step.controls.size(), std::size_t{1});
+        used = step.id, control = step.controls.begin()->first;
+        strength = std::get<double>(step.controls.begin()->second);
+        QVERIFY(std::fabs(strength - 0.5) < 0.03);
+        QVERIFY(done(13, 21));
     }
 };
 

@@ -85,7 +85,9 @@ private:
         }
         if (m_isTyping && isText) return;
         count();
-        m_isTyping = isText && !isEnd;
+        // A number may be begun where there is no field yet: its first digit opens one.
+        const bool isDigit = !isChord && key.text().size() == 1 && key.text()[0].isDigit();
+        m_isTyping = (isText && !isEnd) || isDigit;
     }
 
     int m_actions = 0;

@@ -117,6 +117,14 @@ public:
             QTest::keyClick(name, Qt::Key_Return);
         });
     }
+    /// A click on a button of the question that the next input asks: call it before that input.
+    void answerQuestion(const QString& words) {
+        QTimer::singleShot(0, &m_window, [this, words] {
+            if (!QTest::qWaitFor([] { return QApplication::activeModalWidget() != nullptr; }, 5000)) return;
+            for (auto* button : QApplication::activeModalWidget()->findChildren<QAbstractButton*>())
+                if (button->text().remove(QLatin1Char('&')) == words) return click(*button);
+        });
+    }
 
 private:
     /// Without a window manager nobody gives the window the keys back when a popup closes.

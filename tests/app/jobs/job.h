@@ -131,6 +131,7 @@ private:
             return false;
         QStringList files;
         for (const QString& file : given) files << own(file);
+        qputenv("XDG_DATA_HOME", own(QStringLiteral("kept")).toUtf8());
         static const QTemporaryDir prepared;
         m_window = std::make_unique<MainWindow>(std::filesystem::path(KETTLE_DATA_DIR));
         m_window->resize(1280, 800);

@@ -1,0 +1,58 @@
+// What can be added at a gap of the board, by the words that are typed: steps, blends in a mode, patterns,
+// colours and lines laid over, recipes, ramps, layers.
+#pragma once
+
+#include <QColor>
+#include <QStringList>
+#include <optional>
+#include <utility>
+#include <variant>
+#include <vector>
+
+#include "core/exchange/library.h"
+#include "core/steps/laying_over.h"
+
+namespace kettle {
+
+/// A step of a type, with some of its controls set.
+struct NewStep {
+    std::string type;
+    Controls controls;
+};
+/// A layer behind a step: of values, of pictures as stamps, or of a set.
+struct NewLayer {
+    enum class Of { Values, Stamps, Set };
+    Of of = Of::Values;
+    std::string set;
+};
+struct Offer {
+    QString name, purpose;
+    std::variant<NewStep, LaidOver, NamedRampEntry, Shared<Recipe>, NewLayer, KeptLayer> what;
+};
+
+/// Where it is added, and what there is.
+struct Gap {
+    Project project;
+    Catalogue steps = shippedSteps();
+    std::string look, line;
+    std::size_t index = 0;
+    /// The step that a layer would go behind; none: layers have no place here.
+    std::optional<std::string> layersBehind;
+};
+/// What the library has: recipes, layers, and ramps for a colour line.
+struct OfferedLibrary {
+    std::vector<Shared<Recipe>> recipes;
+    std::vector<KeptLayer> layers;
+    std::vector<NamedRampEntry> ramps;
+};
+
+/// The best first: what is called so, in the order above, and then what only speaks of it. `recent`: types of
+/// steps, the last used first. Words may be a blend mode, what is laid over by it, and an amount: "multiply
+/// wear 0.35", "noise difference", "#c0a080". Nothing for a line that the project does not have.
+std::vector<Offer> offersFor(const QString& words, const Gap& gap, const OfferedLibrary& library,
+                             const QStringList& recent);
+
+/// Why nothing is offered there for these words.
+QString whyNothing(const QString& words, const Gap& gap);
+
+}  // namespace kettle

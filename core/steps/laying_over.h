@@ -1,0 +1,37 @@
+// Something laid over a line at a gap, as one edit: a blend, on normals a stack.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <variant>
+
+#include "core/steps/catalogue.h"
+
+namespace kettle {
+
+/// A source that begins a line of its own.
+struct NewSource {
+    std::string name;  ///< of the line
+    Step step;
+};
+
+struct LaidOver {
+    /// A feed joins a line that is there, or is one colour or number.
+    std::variant<NewSource, Feed> what;
+    std::string mode;              ///< a blend mode's id; empty: the step's own. Normals have none.
+    std::optional<double> amount;  ///< 0..1; none: the step's own
+};
+
+/// A source as it begins a line for a step at `index` of `line`: one that looks at a colour looks at what
+/// comes in there, if that is one.
+Step newSource(const StepSpec& spec, const Line& line, std::size_t index);
+
+namespace edits {
+
+/// `step` gets the id of the blend or stack. Errors: Refused (no such line or mode's step, index out of
+/// range, a cycle).
+Result<Project> layOver(const Project& project, const std::string& look, const std::string& line,
+                        std::size_t index, const LaidOver& over, std::string& step);
+
+}  // namespace edits
+}  // namespace kettle
