@@ -57,9 +57,14 @@ public:
         Phrase phrase{m_words, nullptr, {}};
         phrase.amount = takeAmount(phrase.what);
         addModes(phrase);
-        addLaidOver(phrase);
-        for (const Phrase& withMode : modesIn(phrase)) addLaidOver(withMode);
+        addPatterns(phrase);
+        for (const Phrase& withMode : modesIn(phrase)) {
+            addPatterns(withMode);
+            addLines(withMode);
+        }
         addLayers();
+        // What the library has of that name is meant before a line of the project.
+        addLines(phrase);
         return std::move(m_offers);
     }
 
@@ -155,38 +160,37 @@ private:
     static QString amountWords(const Phrase& phrase) {
         return phrase.amount ? QObject::tr(", %1").arg(*phrase.amount) : QString();
     }
-    void addLaidOver(const Phrase& phrase) {
+    Offer laidOver(const Phrase& phrase, const QString& name, const QString& purpose,
+                   std::variant<NewSource, Feed> what) const {
+        const QString how = phrase.mode != nullptr ? capitalised(QString::fromUtf8(phrase.mode->name))
+                                                   : QObject::tr("Laid over");
+        return {QObject::tr("%1: %2").arg(how, name + amountWords(phrase)), purpose,
+                LaidOver{std::move(what), phrase.mode != nullptr ? phrase.mode->id : "", phrase.amount}};
+    }
+    /// A colour by its hex, and sources.
+    void addPatterns(const Phrase& phrase) {
         std::size_t place = m_words.isEmpty() ? m_offers.size() : behindNames();
-        const auto offer = [&](const QString& name, const QString& purpose, auto what) {
-            const QString how = phrase.mode != nullptr ? capitalised(QString::fromUtf8(phrase.mode->name))
-                                                       : QObject::tr("Laid over");
-            insert(place++,
-                   {QObject::tr("%1: %2").arg(how, name + amountWords(phrase)), purpose,
-                    LaidOver{std::move(what), phrase.mode != nullptr ? phrase.mode->id : "", phrase.amount}});
-        };
         if (const auto colours = coloursIn(phrase.what.toStdString());
             m_line.kind == Kind::Colour && phrase.what.startsWith(QLatin1Char('#')) && colours.size() == 1) {
             Feed feed;
             feed.constant = Colour{colours[0].x, colours[0].y, colours[0].z};
-            offer(phrase.what.toUpper(), QObject::tr("Lays this colour over the line."), std::move(feed));
+            insert(place++, laidOver(phrase, phrase.what.toUpper(),
+                                     QObject::tr("Lays this colour over the line."), std::move(feed)));
         }
-        addSources(phrase, offer);
-        if (!phrase.what.isEmpty()) addLines(phrase, offer);
-    }
-    template <class OfferIt>
-    void addSources(const Phrase& phrase, const OfferIt& offer) {
         for (const StepSpec& spec : m_gap.steps) {
             if (!spec.source || !spec.fits(m_line.kind) || spec.editor == StepEditor::MapFile) continue;
             // "Laid" offers all of them.
             const QString name = text(spec.name), whole = QObject::tr("Laid over: %1").arg(name);
             if (speaks(phrase.mode != nullptr ? name : whole, phrase.what))
-                offer(name, text(spec.purpose), NewSource{spec.name, newSource(spec, m_line, m_gap.index)});
+                insert(place++, laidOver(phrase, name, text(spec.purpose),
+                                         NewSource{spec.name, newSource(spec, m_line, m_gap.index)}));
         }
     }
     /// Lines of the project, where a colour can be read as a grey as well; those that read this one, and
     /// would read themselves, are left out.
-    template <class OfferIt>
-    void addLines(const Phrase& phrase, const OfferIt& offer) {
+    void addLines(const Phrase& phrase) {
+        if (phrase.what.isEmpty()) return;
+        std::size_t place = behindNames();
         for (const auto& line : m_gap.project.lines) {
             const bool isNormal = m_line.kind == Kind::Normal;
             if (!speaks(text(line->name), phrase.what) || line->id == m_line.id || isLayer(*line) ||
@@ -199,8 +203,9 @@ private:
             std::string step;
             if (!edits::layOver(m_gap.project, m_gap.look, m_line.id, m_gap.index, {feed, {}, {}}, step))
                 continue;
-            offer(asGrey ? QObject::tr("%1 as grey").arg(text(line->name)) : text(line->name),
-                  purposeOf(*line), std::move(feed));
+            const QString name = text(line->name);
+            insert(place++, laidOver(phrase, asGrey ? QObject::tr("%1 as grey").arg(name) : name,
+                                     purposeOf(*line), std::move(feed)));
         }
     }
     QString purposeOf(const Line& line) const {

@@ -193,13 +193,13 @@ private Q_SLOTS:
             if (full.size() != 12) return QStringLiteral("%1 objects").arg(full.size());
             std::set<double> met(full.begin(), full.end());
             if (met.size() < 6) return QStringLiteral("only %1 differ").arg(met.size());
-            const double plain = light(0.7355);  // of a model without maps: 0.5 in light
+            constexpr double kPlain = 0.5;  // of a model without maps, in light
             for (std::size_t i = 0; i < full.size(); ++i) {
-                const double seen = shown(plain + full[i]);
+                const double seen = shown(kPlain + full[i]);
                 if (seen < kLeast - 1e-4 || seen > kMost + 1e-4) return QStringLiteral("one is %1").arg(seen);
                 if (std::fabs(half[i] - strength * full[i]) > 1e-5)
                     return QStringLiteral("%1 is not %2 of %3").arg(half[i]).arg(strength).arg(full[i]);
-                if (std::fabs(light(coloursOfObjects()[i][1]) - plain - half[i]) > 1e-4)
+                if (std::fabs(light(coloursOfObjects()[i][1]) - kPlain - half[i]) > 1e-4)
                     return QStringLiteral("what is shown is not what was asked");
             }
             return {};
