@@ -65,8 +65,8 @@ BoardView::BoardView(Session& session, QScrollArea& area, QWidget* parent)
 
 void BoardView::take(const Offer& offer) {
     const Gap& gap = m_finder->gap();
-    if (const auto* step = std::get_if<NewStep>(&offer.what))
-        m_session.insertStep(gap.line, gap.index, step->type, step->controls);
+    if (const auto* step = std::get_if<Step>(&offer.what))
+        m_session.insertStep(gap.line, gap.index, *step);
     else if (const auto* over = std::get_if<LaidOver>(&offer.what))
         m_session.blendOver(gap.line, gap.index, *over, offer.name);
     else if (const auto* ramp = std::get_if<NamedRampEntry>(&offer.what))

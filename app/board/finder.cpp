@@ -96,8 +96,9 @@ void Finder::accept() {
     const auto row = static_cast<std::size_t>(m_list->currentRow());
     if (row >= m_offers.size()) return;
     const Offer offer = m_offers[row];
-    // A step that was asked for in a mode is no habit.
-    if (const auto* step = std::get_if<NewStep>(&offer.what); step != nullptr && step->controls.empty()) {
+    // A step that was asked for in a mode, or for a line, is no habit.
+    if (const auto* step = std::get_if<Step>(&offer.what);
+        step != nullptr && step->controls.empty() && step->feeds.empty()) {
         m_recent.removeAll(QString::fromStdString(step->type));
         m_recent.prepend(QString::fromStdString(step->type));
     }

@@ -52,6 +52,7 @@ public:
 
     std::vector<Offer> make(const QStringList& recent) {
         addSteps(recent);
+        addJoinedSteps();
         addRecipes();
         addRamps();
         Phrase phrase{m_words, nullptr, {}};
@@ -93,7 +94,31 @@ private:
         std::stable_sort(fitting.begin(), fitting.end(),
                          [&](const StepSpec* a, const StepSpec* b) { return rank(a) < rank(b); });
         for (const StepSpec* spec : fitting)
-            m_offers.push_back({text(spec->name), text(spec->purpose), NewStep{spec->type, {}}});
+            m_offers.push_back({text(spec->name), text(spec->purpose), newStep(*spec)});
+    }
+    static Step newStep(const StepSpec& spec) {
+        Step step;
+        step.type = spec.type;
+        return step;
+    }
+    /// A step with a line joined to what it is for: "height to normal grain".
+    void addJoinedSteps() {
+        std::size_t place = behindNames();
+        for (const StepSpec& spec : m_gap.steps) {
+            const QString name = text(spec.name);
+            const auto main = std::find_if(spec.feeds.begin(), spec.feeds.end(),
+                                           [](const FeedSpec& feed) { return feed.isMain; });
+            if (spec.source || !spec.fits(m_line.kind) || main == spec.feeds.end() || spec.type == kFill ||
+                !m_words.startsWith(name + QLatin1Char(' '), Qt::CaseInsensitive))
+                continue;
+            for (const auto& [feed, words] :
+                 linesCalled(m_words.mid(name.size() + 1), main->kind.value_or(m_line.kind))) {
+                Step step = newStep(spec);
+                step.feeds[main->id] = feed;
+                insert(place++,
+                       {QObject::tr("%1: %2").arg(name, words), text(spec.purpose), std::move(step)});
+            }
+        }
     }
     void addRecipes() {
         std::size_t first = behindNames();
@@ -132,7 +157,8 @@ private:
         for (const BlendModeInfo& mode : blendModes()) {
             const QString name = QString::fromUtf8(mode.name);
             if (!fits(mode) || !name.startsWith(phrase.what, Qt::CaseInsensitive)) continue;
-            NewStep step{blend->type, {{"mode", std::string(mode.id)}}};
+            Step step = newStep(*blend);
+            step.controls["mode"] = std::string(mode.id);
             if (phrase.amount) step.controls["amount"] = *phrase.amount;
             insert(place++, {QObject::tr("%1: %2").arg(text(blend->name), name + amountWords(phrase)),
                              text(blend->purpose), std::move(step)});
@@ -161,7 +187,7 @@ private:
         return phrase.amount ? QObject::tr(", %1").arg(*phrase.amount) : QString();
     }
     Offer laidOver(const Phrase& phrase, const QString& name, const QString& purpose,
-                   std::variant<NewSource, Feed> what) const {
+                   std::variant<NewSource, Feed, RampedCopy> what) const {
         const QString how = phrase.mode != nullptr ? capitalised(QString::fromUtf8(phrase.mode->name))
                                                    : QObject::tr("Laid over");
         return {QObject::tr("%1: %2").arg(how, name + amountWords(phrase)), purpose,
@@ -186,27 +212,36 @@ private:
                                          NewSource{spec.name, newSource(spec, m_line, m_gap.index)}));
         }
     }
-    /// Lines of the project, where a colour can be read as a grey as well; those that read this one, and
-    /// would read themselves, are left out.
-    void addLines(const Phrase& phrase) {
-        if (phrase.what.isEmpty()) return;
-        std::size_t place = behindNames();
+    /// Lines of the project for an input of a kind, and what they are called there: a colour can be read as a
+    /// grey as well. Those that read this line, and would read themselves, are left out.
+    std::vector<std::pair<Feed, QString>> linesCalled(const QString& words, Kind kind) const {
+        std::vector<std::pair<Feed, QString>> found;
         for (const auto& line : m_gap.project.lines) {
-            const bool isNormal = m_line.kind == Kind::Normal;
-            if (!speaks(text(line->name), phrase.what) || line->id == m_line.id || isLayer(*line) ||
-                (line->kind == Kind::Normal) != isNormal)
+            if (!speaks(text(line->name), words) || line->id == m_line.id || isLayer(*line) ||
+                (line->kind == Kind::Normal) != (kind == Kind::Normal))
                 continue;
             Feed feed;
             feed.line = line->id;
-            const bool asGrey = m_line.kind == Kind::Scalar && line->kind == Kind::Colour;
+            const bool asGrey = kind == Kind::Scalar && line->kind == Kind::Colour;
             if (asGrey) feed.component = componentChoices().front().id;
             std::string step;
             if (!edits::layOver(m_gap.project, m_gap.look, m_line.id, m_gap.index, {feed, {}, {}}, step))
                 continue;
             const QString name = text(line->name);
-            insert(place++, laidOver(phrase, asGrey ? QObject::tr("%1 as grey").arg(name) : name,
-                                     purposeOf(*line), std::move(feed)));
+            found.emplace_back(feed, asGrey ? QObject::tr("%1 as grey").arg(name) : name);
         }
+        return found;
+    }
+    void addLines(const Phrase& phrase) {
+        if (phrase.what.isEmpty()) return;
+        std::size_t place = behindNames();
+        const QString copy = QObject::tr("What comes in, on a ramp");
+        if (m_line.kind != Kind::Normal && speaks(copy, phrase.what) && phrase.what.size() >= kFewestLetters)
+            insert(place++,
+                   laidOver(phrase, copy, QObject::tr("Lays its own copy over, on a ramp that deepens it."),
+                            RampedCopy{}));
+        for (const auto& [feed, name] : linesCalled(phrase.what, m_line.kind))
+            insert(place++, laidOver(phrase, name, purposeOf(*m_gap.project.findLine(feed.line)), feed));
     }
     QString purposeOf(const Line& line) const {
         const Surface* surface = m_gap.project.findSurface(line.surface);

@@ -14,11 +14,6 @@
 
 namespace kettle {
 
-/// A step of a type, with some of its controls set.
-struct NewStep {
-    std::string type;
-    Controls controls;
-};
 /// A layer behind a step: of values, of pictures as stamps, or of a set.
 struct NewLayer {
     enum class Of { Values, Stamps, Set };
@@ -27,7 +22,8 @@ struct NewLayer {
 };
 struct Offer {
     QString name, purpose;
-    std::variant<NewStep, LaidOver, NamedRampEntry, Shared<Recipe>, NewLayer, KeptLayer> what;
+    /// A step without an id is a new one, with what was asked for set and joined.
+    std::variant<Step, LaidOver, NamedRampEntry, Shared<Recipe>, NewLayer, KeptLayer> what;
 };
 
 /// Where it is added, and what there is.
@@ -48,7 +44,8 @@ struct OfferedLibrary {
 
 /// The best first: what is called so, in the order above, and then what only speaks of it. `recent`: types of
 /// steps, the last used first. Words may be a blend mode, what is laid over by it, and an amount: "multiply
-/// wear 0.35", "noise difference", "#c0a080". Nothing for a line that the project does not have.
+/// wear 0.35", "noise difference", "#c0a080"; or a step and the line that it is for: "height to normal
+/// grain". Nothing for a line that the project does not have.
 std::vector<Offer> offersFor(const QString& words, const Gap& gap, const OfferedLibrary& library,
                              const QStringList& recent);
 

@@ -207,21 +207,17 @@ Step Session::newMapStep(const std::string& set, const std::string& role, Kind k
     return step;
 }
 
-void Session::insertStep(const std::string& line, std::size_t index, const std::string& type,
-                         Controls controls) {
-    const StepSpec* spec = steps().find(type);
+void Session::insertStep(const std::string& line, std::size_t index, Step step) {
+    const StepSpec* spec = steps().find(step.type);
     // Heads and fills come with their layer.
-    if (spec == nullptr || type == kLayerHead || type == kFill) return;
-    Step step;
-    step.id = edits::freshId(project(), "s");
-    step.type = type;
-    step.controls = std::move(controls);
+    if (spec == nullptr || step.type == kLayerHead || step.type == kFill) return;
+    const std::string id = step.id = edits::freshId(project(), "s");
     // What it is for is joined where its name says what that is: the height of the same surface.
     if (const Line* own = project().findLine(line))
         for (const FeedSpec& feed : spec->feeds)
-            if (const Line* of = feed.isMain ? project().lineOfChannel(feed.id, own->surface) : nullptr)
+            if (const Line* of = feed.isMain ? project().lineOfChannel(feed.id, own->surface) : nullptr;
+                of != nullptr && !step.feeds.contains(feed.id))
                 step.feeds[feed.id].line = of->id;
-    const std::string id = step.id;
     const Target to = target();
     if (applyTo(to, edits::insertStep(to.project, to.look, line, index, std::move(step)),
                 tr("Add %1").arg(QString::fromStdString(spec->name))))

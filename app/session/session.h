@@ -121,8 +121,12 @@ public:
     void takeModel(const QString& file);
     void takeEnvironment(const QString& file);
     /// A new step, chosen; with these of its controls set.
-    void insertStep(const std::string& line, std::size_t index, const std::string& type,
-                    Controls controls = {});
+    void insertStep(const std::string& line, std::size_t index, Step step);
+    void insertStep(const std::string& line, std::size_t index, const std::string& type) {
+        Step step;
+        step.type = type;
+        insertStep(line, index, std::move(step));
+    }
     // Patterns (session_patterns.cpp).
     /// Lays something over a line at a place; `name` is the edit's.
     void blendOver(const std::string& line, std::size_t index, const LaidOver& over, const QString& name);

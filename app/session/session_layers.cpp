@@ -217,28 +217,7 @@ void Session::feedFromNew(const std::string& step, const std::string& feed, cons
 }
 
 void Session::feedFromRampedCopy(const std::string& step, const std::string& feed) {
-    const auto place = project().findStep(step);
-    if (!place || place->step == 0) return;
-    const Line& line = *project().lines[place->line];
-    Step copy, ramp;
-    copy.type = "blend";
-    copy.controls["mode"] = std::string("normal");
-    copy.controls["amount"] = 1.0;
-    copy.feeds["over"].line = line.id;
-    copy.feeds["over"].after = line.steps[place->step - 1]->id;
-    ramp.type = "ramp-remap";
-    ramp.controls["ramp"] = Ramp{{{0.2f, {0, 0, 0}}, {0.8f, {1, 1, 1}}}};
-    const QString name = tr("%1, ramped").arg(QString::fromStdString(line.name));
-    // A line begins with a source, over which the copy lies wholly.
-    Step source;
-    source.type = line.kind == Kind::Colour ? "colour" : "value";
-    auto next = edits::feedFromNewLine(project(), step, feed, name.toStdString(), line.kind, source);
-    if (next) {
-        const auto joined = next->stepAt(*next->findStep(step)).feeds.at(feed).line;
-        std::vector<std::string> ids;
-        next = edits::pasteSteps(*next, {}, joined, 1, {copy, ramp}, ids);
-    }
-    apply(std::move(next), tr("Ramped copy"));
+    apply(edits::feedFromRampedCopy(project(), step, feed), tr("Ramped copy"));
 }
 
 void Session::joinFeed(const std::string& step, const std::string& feed, std::optional<Feed> value) {

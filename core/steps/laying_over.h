@@ -15,9 +15,12 @@ struct NewSource {
     Step step;
 };
 
+/// What comes in there, on a ramp that makes darks darker and lights lighter.
+struct RampedCopy {};
+
 struct LaidOver {
     /// A feed joins a line that is there, or is one colour or number.
-    std::variant<NewSource, Feed> what;
+    std::variant<NewSource, Feed, RampedCopy> what;
     std::string mode;              ///< a blend mode's id; empty: the step's own. Normals have none.
     std::optional<double> amount;  ///< 0..1; none: the step's own
 };
@@ -27,6 +30,10 @@ struct LaidOver {
 Step newSource(const StepSpec& spec, const Line& line, std::size_t index);
 
 namespace edits {
+
+/// What comes into a step, on a ramp, as a line of its own that a feed of the step reads. Errors: Refused (no
+/// such step, or a line's source).
+Result<Project> feedFromRampedCopy(const Project& project, const std::string& step, const std::string& feed);
 
 /// `step` gets the id of the blend or stack. Errors: Refused (no such line or mode's step, index out of
 /// range, a cycle).

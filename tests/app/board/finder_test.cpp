@@ -73,7 +73,7 @@ private Q_SLOTS:
     void whatIsCalledSoComesFirst() {
         const QStringList names = offered(QStringLiteral("lev"));
         QCOMPARE(names.front(), QStringLiteral("Levels"));
-        const auto* step = entered<NewStep>();
+        const auto* step = entered<Step>();
         QVERIFY(step != nullptr && !m_finder->isVisible());
         QCOMPARE(step->type, std::string("levels"));
         QVERIFY(step->controls.empty());
@@ -84,7 +84,7 @@ private Q_SLOTS:
         for (const Kind kind : {Kind::Colour, Kind::Scalar, Kind::Normal}) {
             int steps = 0;
             for (const Offer& offer : offersFor({}, gapOn(kind), {}, {})) {
-                const auto* step = std::get_if<NewStep>(&offer.what);
+                const auto* step = std::get_if<Step>(&offer.what);
                 if (step == nullptr) continue;
                 QVERIFY2(shippedSteps().find(step->type)->fits(kind), step->type.c_str());
                 QVERIFY(step->type != kLayerHead && step->type != kFill);
@@ -100,7 +100,7 @@ private Q_SLOTS:
     void aModesNameIsABlendInThatMode() {
         for (const Kind kind : {Kind::Colour, Kind::Scalar}) {
             QCOMPARE(offered(QStringLiteral("mult"), kind).front(), QStringLiteral("Blend: multiply"));
-            const auto* step = entered<NewStep>();
+            const auto* step = entered<Step>();
             QVERIFY(step != nullptr);
             QCOMPARE(step->type, std::string("blend"));
             QCOMPARE(step->controls, (Controls{{"mode", std::string("multiply")}}));
@@ -139,12 +139,32 @@ private Q_SLOTS:
         const auto* whole = entered<LaidOver>();
         QVERIFY(whole != nullptr && std::get<Feed>(whole->what).component.empty());
         QCOMPARE(offered(QStringLiteral("multiply 0.2")).front(), QStringLiteral("Blend: multiply, 0.2"));
-        const auto* bare = entered<NewStep>();
+        const auto* bare = entered<Step>();
         QVERIFY(bare != nullptr);
         QCOMPARE(std::get<double>(bare->controls.at("amount")), 0.2);
         // A number beyond 0..1 is no amount, but a part of a name that nothing has.
         QVERIFY(
             offered(QStringLiteral("multiply sand 7")).front().startsWith(QStringLiteral("Nothing fits")));
+    }
+    void aStepAndTheLineThatItIsFor() {
+        QCOMPARE(offered(QStringLiteral("height to normal sand"), Kind::Normal),
+                 (QStringList{QStringLiteral("Height to normal: sand colour as grey"),
+                              QStringLiteral("Height to normal: sand scalar")}));
+        const auto* step = entered<Step>();
+        QVERIFY(step != nullptr);
+        QCOMPARE(step->type, std::string("height-to-normal"));
+        QCOMPARE(step->feeds.at("height").line, std::string("sand colour"));
+        QCOMPARE(step->feeds.at("height").component, std::string("luminance"));
+        QVERIFY(m_finder->recent().isEmpty());
+    }
+    void itsOwnCopyOnARamp() {
+        QCOMPARE(offered(QStringLiteral("overlay on a ramp")).front(),
+                 QStringLiteral("Overlay: What comes in, on a ramp"));
+        const auto* over = entered<LaidOver>();
+        QVERIFY(over != nullptr && std::holds_alternative<RampedCopy>(over->what));
+        QCOMPARE(over->mode, std::string("overlay"));
+        QVERIFY(
+            offered(QStringLiteral("on a ramp"), Kind::Normal).front().startsWith(QStringLiteral("Nothing")));
     }
     void linesThatFitAndMakeNoRing() {
         QCOMPARE(offered(QStringLiteral("sand"), Kind::Normal),

@@ -1,6 +1,10 @@
 // Jobs of looking and deciding: a source that is exported again upstream, and which of two looks is better.
 #include <QElapsedTimer>
 
+#include "app/board/board_view.h"
+#include "app/explore/candidate_grid.h"
+#include "app/explore/explore_sheet.h"
+#include "app/exporting/export_sheet.h"
 #include "app/looks/looks_strip.h"
 #include "app/preview/model_view.h"
 #include "app/style/theme.h"
@@ -92,6 +96,66 @@ private Q_SLOTS:
         hand().click(*lookButton(QStringLiteral("Night ferry")), {}, Qt::AltModifier);
         QVERIFY(hand().look());
         QVERIFY(done(31, 2));
+    }
+    void fourOptionsForAMeeting() {
+        QVERIFY(startDemo());
+        const std::size_t looksBefore = project().looks.size();
+        std::vector<std::string> coloured;
+        std::string wet;
+        setCheck([&]() -> QString {
+            if (project().looks.size() != looksBefore + 4)
+                return QStringLiteral("there are %1 looks").arg(project().looks.size());
+            // Hues apart, over the area that is red as received; roughness alike but for the wet one.
+            std::vector<double> hues, roughness;
+            for (std::size_t l = looksBefore; l < project().looks.size(); ++l) {
+                const std::string& look = project().looks[l]->id;
+                const auto was = planesOf("base-colour", 256, "none"),
+                           now = planesOf("base-colour", 256, look);
+                const auto rough = planesOf("roughness", 256, look);
+                double x = 0, y = 0, sum = 0;
+                for (std::size_t i = 0; i < rough[0].size(); ++i) {
+                    sum += static_cast<double>(rough[0][i]) / static_cast<double>(rough[0].size());
+                    if (was[0][i] < 2 * was[2][i]) continue;
+                    const double a = static_cast<double>(now[0][i]) -
+                                     (static_cast<double>(now[1][i]) + static_cast<double>(now[2][i])) / 2,
+                                 b = std::sqrt(0.75) *
+                                     (static_cast<double>(now[1][i]) - static_cast<double>(now[2][i]));
+                    x += a, y += b;
+                }
+                hues.push_back(std::atan2(y, x) * 180 / 3.14159265358979);
+                roughness.push_back(sum);
+            }
+            const auto driest = std::minmax_element(roughness.begin(), roughness.end());
+            if (*driest.first > 0.8 * *driest.second) return QStringLiteral("none is smoother");
+            int apart = 0;
+            for (std::size_t a = 0; a < hues.size(); ++a)
+                for (std::size_t b = 0; b < a; ++b)
+                    apart += std::fabs(std::remainder(hues[a] - hues[b], 360)) > 25 ? 1 : 0;
+            if (apart < 3) return QStringLiteral("%1 pairs of hues are apart").arg(apart);
+            const QImage sheet(own(QStringLiteral("demo/exported/contact-sheet.png")));
+            return sheet.width() > 1000 ? QString() : QStringLiteral("there is no sheet");
+        });
+        hand().click(window().board(), window().board().cardRect("glaze").center());
+        QVERIFY(hand().look());
+        hand().chord(Qt::Key_E);
+        QVERIFY(hand().lookFor([this] { return window().explore().isCurrent(); }, 60000));
+        for (const int which : {2, 5, 9})
+            hand().click(window().explore().grid(), window().explore().grid().pictureRect(which).center(),
+                         Qt::ControlModifier);
+        hand().chord(Qt::Key_K);
+        hand().chord(Qt::Key_Escape);
+        QVERIFY(hand().look());
+        hand().click(window().board(), window().board().cardRect("wetness").center());
+        QVERIFY(hand().look());
+        hand().chord(Qt::Key_Slash);
+        hand().type(QStringLiteral("wet film"));
+        QVERIFY(hand().look());
+        hand().chord(Qt::Key_E, Qt::ControlModifier | Qt::ShiftModifier);
+        QVERIFY(hand().look());
+        hand().click(window().exportSheet().startButton());
+        QVERIFY(hand().lookFor([this] { return !window().exportSheet().isRunning(); }, 120000));
+        QVERIFY(hand().look());
+        QVERIFY(done(24, 12));
     }
 };
 

@@ -1,10 +1,14 @@
 // Jobs that give a finished map other colours.
+#include <QCheckBox>
 #include <QPushButton>
+#include <QScrollArea>
 #include <algorithm>
 
 #include "app/board/board_view.h"
 #include "app/bringin/bring_sheet.h"
 #include "app/editors/ramp_editor.h"
+#include "app/fields/number_field.h"
+#include "app/preview/model_view.h"
 #include "app/style/theme.h"
 #include "tests/app/jobs/job.h"
 
@@ -66,6 +70,31 @@ class RecolouringTest final : public QObject, Job {
                 worst = std::max(worst,
                                  std::fabs(shown(static_cast<double>(colour[c][i])) - shown(wanted[i][c])));
         return worst * 255;
+    }
+    struct Hsv {
+        double hue = 0, saturation = 0, value = 0;
+    };
+    /// A. R. Smith 1978, of displayed numbers; the hue in degrees.
+    static Hsv hsvOf(const std::vector<std::vector<float>>& planes, std::size_t i) {
+        const Triple c{shown(static_cast<double>(planes[0][i])), shown(static_cast<double>(planes[1][i])),
+                       shown(static_cast<double>(planes[2][i]))};
+        const double most = std::max({c[0], c[1], c[2]}), chroma = most - std::min({c[0], c[1], c[2]});
+        if (chroma <= 0) return {0, 0, most};
+        const double sixth = most == c[0]   ? (c[1] - c[2]) / chroma
+                             : most == c[1] ? 2 + (c[2] - c[0]) / chroma
+                                            : 4 + (c[0] - c[1]) / chroma;
+        return {std::fmod(60 * sixth + 360, 360), chroma / most, most};
+    }
+    static double apart(double a, double b) { return std::fabs(std::remainder(a - b, 360)); }
+    /// One drag of a slider of the tuner.
+    bool slide(const char* name, double to) {
+        auto* slider = inTuner<ValueSlider>(name);
+        if (slider == nullptr) return false;
+        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(slider);  // scrolling is looking
+        const int y = slider->height() / 2;
+        hand().drag(*slider, QPoint(static_cast<int>(slider->positionOf(slider->value())), y),
+                    QPoint(static_cast<int>(slider->positionOf(to)), y));
+        return hand().look();
     }
     void takeRamp(const char* name) {
         auto* from = inTuner<QPushButton>("ramp-from");
@@ -182,11 +211,7 @@ private Q_SLOTS:
         hand().click(window().bringSheet().acceptButton());
         QVERIFY(hand().look());
         hand().chord(Qt::Key_Slash);
-        hand().type(QStringLiteral("overlay"));
-        QVERIFY(hand().look());
-        auto* over = inTuner<QWidget>("feed-over");
-        QVERIFY(over != nullptr);
-        QVERIFY(hand().chooseFrom(*over, QStringLiteral("What comes in, on a ramp")));
+        hand().type(QStringLiteral("overlay on a ramp"));
         QVERIFY(hand().look());
         // Black and white of the copy, on both sides of the picture's middle.
         double mean = 0;
@@ -206,13 +231,73 @@ private Q_SLOTS:
         QVERIFY(hand().look());
         QVERIFY(addLineFor(QStringLiteral("Normal")));
         hand().chord(Qt::Key_Slash);
-        hand().type(QStringLiteral("height to normal"));
+        hand().type(QStringLiteral("height to normal base colour"));
         QVERIFY(hand().look());
-        auto* height = inTuner<QWidget>("feed-height");
-        QVERIFY(height != nullptr);
-        QVERIFY(hand().chooseFrom(*height, QStringLiteral("Base colour as grey")));
+        QVERIFY(done(8, 10));
+    }
+    void oneHueKeptAndOneHueInColour() {
+        QVERIFY(startDemo());
+        constexpr int kSide = 512;
+        const auto before = planesOf("base-colour", kSide);
+        double kept = 0;  // the hue of the place that the hand points at
+        std::string turned, greyed;
+        double turn = 0;
+        setCheck([&]() -> QString {
+            if (greyed.empty()) return QStringLiteral("there are no such looks");
+            const auto t = planesOf("base-colour", kSide, turned), g = planesOf("base-colour", kSide, greyed);
+            int keeps = 0, others = 0;
+            for (std::size_t i = 0; i < before[0].size(); ++i) {
+                const Hsv was = hsvOf(before, i), now = hsvOf(t, i), grey = hsvOf(g, i);
+                const double away = apart(was.hue, kept);
+                if (was.saturation > 0.3 && away < 6) {
+                    ++keeps;
+                    for (const auto* look : {&t, &g})
+                        for (std::size_t c = 0; c < 3; ++c)
+                            if (std::fabs(shown(static_cast<double>((*look)[c][i])) -
+                                          shown(static_cast<double>(before[c][i]))) > 1 / 255.0)
+                                return QStringLiteral("what was to stay has changed");
+                } else if (was.saturation > 0.15 && was.value > 0.1 && away > 60) {
+                    ++others;
+                    if (apart(now.hue, was.hue + turn) > 3)
+                        return QStringLiteral("%1 was turned to %2").arg(was.hue).arg(now.hue);
+                    if (grey.value * grey.saturation > 1.5 / 255)
+                        return QStringLiteral("%1 is left in colour").arg(was.hue);
+                }
+            }
+            return keeps > 1000 && others > 1000 ? QString()
+                                                 : QStringLiteral("%1 and %2 points").arg(keeps).arg(others);
+        });
+        // Where the paint is seen, well inside.
+        const QImage picture = window().model().picture();
+        QPoint place;
+        for (int y = 8; y < picture.height() - 8 && place.isNull(); ++y)
+            for (int x = 8; x < picture.width() - 8 && place.isNull(); ++x) {
+                const QColor c = picture.pixelColor(x, y);
+                if ((c.hsvHue() < 10 || c.hsvHue() > 350) && c.hsvSaturation() > 150 && c.value() > 100)
+                    place = QPoint(x, y);
+            }
+        QVERIFY(!place.isNull());
+        hand().openMenu(window().model(), place + QPoint(4, 4));
+        QVERIFY(hand().choose(QStringLiteral("Shift this hue")));
+        QVERIFY(hand().lookFor([this] {
+            const auto step = session().shownStep(session().selectedStep());
+            return step && step->type == "hsv-shift" && step->controls.contains("band-centre");
+        }));
         QVERIFY(hand().look());
-        QVERIFY(done(8, 14));
+        kept = std::get<double>(session().shownStep(session().selectedStep())->controls.at("band-centre"));
+        auto* others = inTuner<QCheckBox>("toggle-band-invert");
+        QVERIFY(others != nullptr);
+        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(others);  // scrolling is looking
+        hand().click(*others, QPoint(8, others->height() / 2));
+        QVERIFY(hand().look());
+        QVERIFY(slide("slider-hue", 90));
+        turn = std::get<double>(session().shownStep(session().selectedStep())->controls.at("hue"));
+        turned = session().look();
+        keepAsLook();
+        QVERIFY(slide("slider-saturation", 0));
+        greyed = session().look();
+        QVERIFY(turned != greyed);
+        QVERIFY(done(11, 6));
     }
 };
 

@@ -55,7 +55,38 @@ class WorkTest final : public QObject {
         return found == changes.end() ? -1 : std::get<double>(found->second);
     }
 
+    static const Ramp& rampOf(const Session& s) {
+        return std::get<Ramp>(s.shownStep(s.selectedStep())->controls.at("ramp"));
+    }
+
 private Q_SLOTS:
+    void copiedColoursGoIntoTheRampThatIsChosen() {
+        Session s;
+        QVERIFY(s.open(saved(withMaps())));
+        s.setLook(QStringLiteral("look").toStdString());
+        s.selectStep("h");
+        s.paste(QStringLiteral("ink #000000, chalk #ffffff"));
+        QCOMPARE(s.shownStep(s.selectedStep())->type, std::string("ramp-remap"));
+        QCOMPARE(s.project().findLine("base")->steps.size(), std::size_t{3});
+        // Others, with the new step chosen, into its ramp.
+        s.paste(QStringLiteral("#ff0000 #00ff00 #0000ff"));
+        QCOMPARE(s.project().findLine("base")->steps.size(), std::size_t{3});
+        QCOMPARE(rampOf(s).stops.size(), std::size_t{3});
+        QCOMPARE(rampOf(s).interpolation, RampInterpolation::Linear);
+        // A ramp that holds its colours goes on holding.
+        Ramp held = rampOf(s);
+        held.interpolation = RampInterpolation::Hold;
+        s.setControl(s.selectedStep(), "ramp", held);
+        s.paste(QStringLiteral("#123456 #654321"));
+        QCOMPARE(rampOf(s).interpolation, RampInterpolation::Hold);
+        QCOMPARE(rampOf(s).stops.size(), std::size_t{2});
+        // A grey line has no place for colours, and says so.
+        QSignalSpy told(&s, &Session::told);
+        s.selectStep("n");
+        s.paste(QStringLiteral("#ff0000"));
+        QCOMPARE(told.size(), 1);
+        QCOMPARE(s.project().findLine("rough")->steps.size(), std::size_t{1});
+    }
     void init() { m_folder = std::make_unique<QTemporaryDir>(); }
 
     void notesAreKeptInTheFile() {

@@ -98,6 +98,33 @@ private Q_SLOTS:
         QCOMPARE(readLibrary({{own(), EntryOrigin::Own}}).size(), std::size_t{1});
     }
 
+    void aPaletteOnAPlainLineGoesToTheObjects() {
+        Palette palette;
+        palette.colours = {{1, 0, 0}, {0, 1, 0}};
+        Line line;
+        Step first;
+        first.type = "colour";
+        line.steps.emplace_back(first);
+        const Step dealt = stepOf(palette, line);
+        QCOMPARE(dealt.type, std::string("vary"));
+        QCOMPARE(std::get<std::string>(dealt.controls.at("from")), std::string("ramp"));
+        // Held: no object gets what lies between two colours.
+        QCOMPARE(std::get<Ramp>(dealt.controls.at("ramp")).interpolation, RampInterpolation::Hold);
+        // Where there are tones to remap, they are.
+        for (const char* type : {"map", "hsv-shift"}) {
+            Line worked = line;
+            Step step;
+            step.type = type;
+            if (type == std::string("map"))
+                worked.steps.front() = Shared<Step>(step);
+            else
+                worked.steps.emplace_back(step);
+            const Step remap = stepOf(palette, worked);
+            QCOMPARE(remap.type, std::string("ramp-remap"));
+            QCOMPARE(std::get<Ramp>(remap.controls.at("ramp")).interpolation, RampInterpolation::Linear);
+        }
+    }
+
     void arrangementsAreKeptAndChecked() {
         const Arrangement mine{"For the tug's engine",
                                "As its crew asked.",
