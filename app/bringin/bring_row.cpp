@@ -2,7 +2,9 @@
 
 #include <QComboBox>
 #include <QGridLayout>
+#include <QKeyEvent>
 #include <QLabel>
+#include <QLineEdit>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
@@ -81,6 +83,14 @@ BringRow::BringRow(PlannedMap& map, QGridLayout& grid, int row, QWidget* parent)
     stack->setSpacing(2);
     m_reads = quiet({}, m_components);
     stack->addWidget(m_reads);
+    m_order = new QLineEdit(m_components);
+    m_order->setAccessibleName(tr("What the components of %1 hold").arg(file));
+    m_order->setPlaceholderText(tr("e.g. gloss metal ao"));
+    m_order->setToolTip(
+        tr("A packed map: type what red, green and blue hold, in this order. A dash leaves one "
+           "out."));
+    m_order->installEventFilter(this);
+    stack->addWidget(m_order);
     for (std::size_t c = 0; c < 4; ++c) {
         auto* box =
             field(m_components, tr("What %1 of %2 holds").arg(QLatin1String(kComponentLetters[c]), file));
@@ -195,6 +205,33 @@ void BringRow::becomes(const QString& choice) {
     Q_EMIT changed();
 }
 
+bool BringRow::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == m_order && event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        // Enter is the field's: it must not reach the sheet, which would be done with it.
+        if (key == Qt::Key_Return || key == Qt::Key_Enter) {
+            takeOrder();
+            return true;
+        }
+    }
+    return QObject::eventFilter(watched, event);
+}
+
+void BringRow::takeOrder() {
+    const QString typed = m_order->text();
+    const auto components = componentsOf(typed.toStdString());
+    if (!components) {
+        m_map.warning =
+            tr("\"%1\" names no maps in the order red, green, blue. Type words such as gloss, metal, ao.")
+                .arg(typed)
+                .toStdString();
+        return refresh();
+    }
+    m_map.name.components = *components;
+    m_order->clear();
+    becomes(QStringLiteral("packed"));
+}
+
 /// What the automatic encoding comes to: what the file says, else what such a map usually is.
 QString BringRow::automaticWords() const {
     const bool isColour =
@@ -223,6 +260,9 @@ void BringRow::refresh() {
                      : choice == QLatin1String("own") && m_map.contents.alphaSays ? tr("alpha")
                                                                                   : tr("grey"));
     m_reads->setVisible(!isPacked);
+    // A picture whose name says nothing may be one, too, even if it is left out so far.
+    const bool maybe = (!name.isKnown || name.isGuess) && m_map.info.channels >= 3 && m_map.channels.empty();
+    m_order->setVisible(isPacked || maybe);
     for (std::size_t c = 0; c < m_component.size(); ++c) {
         const bool has = static_cast<int>(c) < m_map.info.channels;
         m_component[c]->setVisible(isPacked && has &&

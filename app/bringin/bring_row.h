@@ -10,6 +10,7 @@
 class QComboBox;
 class QGridLayout;
 class QLabel;
+class QLineEdit;
 class QWidget;
 
 namespace kettle {
@@ -25,9 +26,14 @@ public:
 Q_SIGNALS:
     void changed();
 
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
 private:
     void addFile(QGridLayout& grid, int row, QWidget* parent);
     void becomes(const QString& role);
+    /// Takes the components as they are typed in their order; what names no maps is told.
+    void takeOrder();
     void refresh();
     QString automaticWords() const;
     QString nameWords() const;  ///< the file's name; for a picture within it "roughness in deck.exr"
@@ -37,6 +43,7 @@ private:
     const MapName m_recognised;  ///< as it was, to come back to
     QComboBox *m_role, *m_encoding, *m_green;
     QWidget* m_components;
+    QLineEdit* m_order;
     std::vector<QComboBox*> m_component;
     QLabel *m_reads, *m_why;
 };

@@ -158,6 +158,22 @@ void ExportSheet::copyCommand() {
     m_doing->setText(tr("Copied: paste it into a terminal or a script."));
 }
 
+/// The page's work; behind maps that are to have a contact sheet beside them, the sheet's.
+ExportPage::Work ExportSheet::work() const {
+    if (&page() != m_maps || !m_maps->wantsSheet()) return page().work();
+    const ExportOptions options = m_maps->options();
+    return [maps = m_maps->work(), sheet = m_pictures->sheetWork(options.looks, options.folder)](
+               const CancelToken& cancel, const TellProgress& tell) -> Result<QString> {
+        constexpr double kOfMaps = 0.8;
+        auto made = maps(cancel, [&](double part, const QString& what) { tell(part * kOfMaps, what); });
+        if (!made) return made;
+        auto laid = sheet(
+            cancel, [&](double part, const QString& what) { tell(kOfMaps + part * (1 - kOfMaps), what); });
+        if (!laid) return laid;
+        return *made + QLatin1Char(' ') + *laid;
+    };
+}
+
 void ExportSheet::start() {
     if (m_running || !page().isReady()) return;
     if (m_thread.joinable()) m_thread.join();
@@ -177,7 +193,7 @@ void ExportSheet::start() {
             },
             Qt::QueuedConnection);
     };
-    m_thread = std::thread([this, work = page().work(), cancel = m_cancel, tell] {
+    m_thread = std::thread([this, work = work(), cancel = m_cancel, tell] {
         const GiveWay giveWay;
         const Result<QString> made = guarded("export", [&] { return work(cancel, tell); });
         const QString sentence = made ? *made : QString::fromStdString(made.error().sentence);

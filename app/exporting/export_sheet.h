@@ -51,6 +51,7 @@ protected:
 private:
     void addPage(ExportPage* page, const QString& name, QHBoxLayout& tabs);
     ExportPage& page() const;
+    ExportPage::Work work() const;
     void fit();
     void refreshSummary();
     void start();

@@ -38,6 +38,7 @@ MapsPage::MapsPage(Session& session, QWidget* parent)
       m_arrange(new QToolButton(this)),
       m_editor(new ArrangementEditor(this)),
       m_model(new QCheckBox(tr("The model too, with these looks (.glb)"), this)),
+      m_sheet(new QCheckBox(tr("A contact sheet of these looks too (.png)"), this)),
       m_dither(new QCheckBox(tr("Dither 8 bits"), this)),
       m_manifest(new QCheckBox(tr("A manifest (.json)"), this)) {
     auto* page = new QVBoxLayout(this);
@@ -57,11 +58,11 @@ MapsPage::MapsPage(Session& session, QWidget* parent)
 
 void MapsPage::makeReadyChoices(QVBoxLayout& page) {
     auto* everything = new QToolButton(this);
-    everything->setText(tr("All looks, packed, and the model"));
+    everything->setText(tr("All looks, packed, with model and sheet"));
     everything->setObjectName(QStringLiteral("all-packed"));
     everything->setToolTip(
-        tr("Chooses everything for a hand-over below: all looks, packed files, and the model as one "
-           "GLB with the looks as variants"));
+        tr("Chooses everything for a hand-over below: all looks, packed files, the model as one GLB with "
+           "the looks as variants, and a contact sheet"));
     connect(everything, &QToolButton::clicked, this, &MapsPage::chooseEverything);
     auto* ready = new QHBoxLayout;
     ready->addWidget(heading(tr("Ready choices"), this));
@@ -116,6 +117,7 @@ void MapsPage::makeForm(QHBoxLayout& lists) {
     add(tr("File name"), m_pattern);
     add(tr("Folder"), m_folder, choose);
     m_eachObject->setToolTip(tr("Objects that share a place in the texture look alike on one flat map."));
+    m_sheet->setToolTip(tr("contact-sheet.png in the same folder, as the page Pictures is set"));
     m_dither->setToolTip(
         tr("Soft gradients keep their steps apart by a fine pattern. For files of 8 bits alone."));
     m_manifest->setToolTip(tr("manifest.json beside the files: what is in each component, encoding, hash"));
@@ -126,10 +128,11 @@ void MapsPage::makeForm(QHBoxLayout& lists) {
     two->addStretch(1);
     form->addWidget(m_eachObject, row++, 1, 1, 2);
     form->addWidget(m_model, row++, 1, 1, 2);
+    form->addWidget(m_sheet, row++, 1, 1, 2);
     form->addLayout(two, row++, 1, 1, 2);
     form->setRowStretch(row, 1);
     lists.addLayout(form, 1);
-    for (QCheckBox* box : {m_model, m_dither, m_manifest, m_eachObject})
+    for (QCheckBox* box : {m_model, m_sheet, m_dither, m_manifest, m_eachObject})
         connect(box, &QCheckBox::toggled, this, &ExportPage::changed);
     for (QComboBox* box : {m_size, m_space})
         connect(box, &QComboBox::currentIndexChanged, this, &ExportPage::changed);
@@ -211,6 +214,11 @@ void MapsPage::chooseEverything() {
         for (auto& [id, box] : *boxes) box->setChecked(true);
     m_arrangement->setCurrentIndex(1);
     m_model->setChecked(true);
+    m_sheet->setChecked(true);
+}
+
+bool MapsPage::wantsSheet() const {
+    return m_sheet->isChecked();
 }
 
 ExportOptions MapsPage::options() const {

@@ -43,9 +43,12 @@ public:
     Work work() const override;
 
     QString command() const override;
+    /// A contact sheet of the same looks is to lie beside the maps.
+    bool wantsSheet() const;
+    /// Which looks go where.
+    ExportOptions options() const;
 
 private:
-    ExportOptions options() const;
     void chooseEverything();
     void makeReadyChoices(QVBoxLayout& page);
     void fillChoices();
@@ -71,7 +74,7 @@ private:
     std::vector<Arrangement> m_arrangements;  ///< those of the box, from its second place on
     std::optional<Arrangement> m_changed;     ///< the one that is worked on, not kept yet; the box's last
     std::string m_kept;                       ///< a name that was kept and is not on the shelf yet
-    QCheckBox *m_model, *m_dither, *m_manifest;
+    QCheckBox *m_model, *m_sheet, *m_dither, *m_manifest;
     std::shared_ptr<SceneStore> m_scenes;
     QString m_usualPattern;  ///< what the name was when nobody had typed one
 };

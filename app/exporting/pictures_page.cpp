@@ -19,6 +19,8 @@
 namespace kettle {
 namespace {
 
+constexpr const char* kSheetName = "contact-sheet.png";
+
 QImage imageOf(const Picture& picture) {
     return QImage(reinterpret_cast<const uchar*>(picture.pixels.data()), picture.width, picture.height,
                   picture.width * 4, QImage::Format_RGB32)
@@ -156,7 +158,7 @@ void PicturesPage::showParts() {
     m_framesTitle->setVisible(what() == Frames);
     m_frames->setVisible(what() == Frames);
     const QString usual = QString::fromStdString((m_session.resources().folder() / "exported" /
-                                                  (isSheet          ? "contact-sheet.png"
+                                                  (isSheet          ? kSheetName
                                                    : what() == View ? "view.png"
                                                                     : "turned.png"))
                                                      .string());
@@ -238,26 +240,40 @@ QString PicturesPage::summary() const {
     }
 }
 
+ExportPage::Work PicturesPage::sheetWork(const std::vector<std::string>& looks,
+                                         const std::filesystem::path& folder) const {
+    SheetPlan wanted = plan();
+    wanted.looks = looks;
+    if (wanted.views.empty())
+        wanted.views.push_back(
+            {"", m_camera ? m_camera(static_cast<double>(wanted.width) / wanted.height) : Camera{}});
+    return sheetWork(std::move(wanted), folder / kSheetName);
+}
+
+ExportPage::Work PicturesPage::sheetWork(SheetPlan plan, const std::filesystem::path& file) const {
+    return [project = m_session.project(), resources = m_session.resources(), scenes = m_scenes,
+            environments = m_environmentsFolder, plan = std::move(plan),
+            base = m_session.baseName().toStdString(),
+            file](const CancelToken& cancel, const TellProgress& tell) -> Result<QString> {
+        if (auto good = makeReady(project, resources, file); !good) return fail(good.error());
+        auto sheet = makeContactSheet(project, resources, scenes, environments, plan, base, cancel,
+                                      [&](double part) { tell(part * 0.95, tr("Contact sheet")); });
+        if (!sheet) return fail(sheet.error());
+        if (auto written = writeSheet(*sheet, file, SourceFiles(project, resources)); !written)
+            return fail(written.error());
+        QString sentence = tr("The contact sheet is in %1.").arg(QString::fromStdString(file.string()));
+        if (!sheet->notes.empty())
+            sentence += QLatin1Char(' ') + QString::fromStdString(sheet->notes.front());
+        return sentence;
+    };
+}
+
 ExportPage::Work PicturesPage::work() const {
     const std::filesystem::path file = m_file->text().trimmed().toStdString();
+    if (what() == Sheet) return sheetWork(plan(), file);
     const auto ready = [project = m_session.project(), resources = m_session.resources(), file] {
         return makeReady(project, resources, file);
     };
-    if (what() == Sheet)
-        return [project = m_session.project(), resources = m_session.resources(), scenes = m_scenes,
-                environments = m_environmentsFolder, plan = plan(), base = m_session.baseName().toStdString(),
-                file, ready](const CancelToken& cancel, const TellProgress& tell) -> Result<QString> {
-            if (auto good = ready(); !good) return fail(good.error());
-            auto sheet = makeContactSheet(project, resources, scenes, environments, plan, base, cancel,
-                                          [&](double part) { tell(part * 0.95, tr("Contact sheet")); });
-            if (!sheet) return fail(sheet.error());
-            if (auto written = writeSheet(*sheet, file, SourceFiles(project, resources)); !written)
-                return fail(written.error());
-            QString sentence = tr("The contact sheet is in %1.").arg(QString::fromStdString(file.string()));
-            if (!sheet->notes.empty())
-                sentence += QLatin1Char(' ') + QString::fromStdString(sheet->notes.front());
-            return sentence;
-        };
     SheetPlan one = plan();
     const Camera camera = m_camera ? m_camera(static_cast<double>(one.width) / one.height) : Camera{};
     one.views =

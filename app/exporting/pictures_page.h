@@ -24,6 +24,8 @@ public:
     QString summary() const override;
     bool isReady() const override;
     Work work() const override;
+    /// A contact sheet of these looks in a folder, else as the page is set.
+    Work sheetWork(const std::vector<std::string>& looks, const std::filesystem::path& folder) const;
     /// None: the batch tool does not know where the window looks from.
     QString command() const override { return {}; }
     /// These looks as a sheet; none: all of them.
@@ -34,6 +36,7 @@ private:
     enum What { Sheet, View, Frames };
     What what() const;
     SheetPlan plan() const;
+    Work sheetWork(SheetPlan plan, const std::filesystem::path& file) const;
     QSize size() const;
     void showParts();
 

@@ -365,4 +365,31 @@ std::vector<MapName> readMapNames(const std::vector<std::string>& files) {
     return names;
 }
 
+std::optional<Components> componentsOf(const std::string& words) {
+    // A dash stands for a component that holds nothing, and would be lost between the words.
+    std::string text;
+    for (const char c : words) text += c == '-' ? std::string(" nothing ") : std::string(1, c);
+    const std::vector<std::string> typed = split(text, {}).all;
+    if (typed.size() == 1)
+        if (const auto letters = packedLetters(typed.front())) return letters;
+    Components components;
+    std::set<std::string> roles;
+    std::size_t count = 0;
+    for (std::size_t at = 0; at < typed.size();) {
+        const std::string& word = typed[at];
+        const bool isLetter = count < 4 && word.size() == 1 && word[0] == "rgba"[count];
+        if (isLetter && at + 1 < typed.size()) {
+            ++at;
+            continue;
+        }
+        const bool isTwo = at + 1 < typed.size() && findRole(word + typed[at + 1]) != nullptr;
+        const RoleWords* role = findRole(isTwo ? word + typed[at + 1] : word);
+        if (count == 4 || (role == nullptr && word != "nothing")) return std::nullopt;
+        if (role != nullptr && !roles.insert(role->role).second) return std::nullopt;
+        components[count++] = role != nullptr ? role->role : "";
+        at += isTwo ? 2 : 1;
+    }
+    return roles.empty() ? std::nullopt : std::optional(components);
+}
+
 }  // namespace kettle

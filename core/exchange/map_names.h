@@ -3,6 +3,7 @@
 #pragma once
 
 #include <array>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -38,6 +39,11 @@ struct MapName {
 /// its base colour. A single letter counts as the last word alone, and only where another file of the set
 /// bears it out.
 std::vector<MapName> readMapNames(const std::vector<std::string>& files);
+
+/// What red, green, blue and alpha hold, as somebody types it in their order: "gloss metal ao", "R gloss, G
+/// -, B occlusion", "orm". A dash or "nothing" leaves one out; letters of components before words are passed
+/// over. Nothing for words that name no map, or a map twice.
+std::optional<Components> componentsOf(const std::string& words);
 
 /// The words of a name without its ending, in small letters; for tests.
 std::vector<std::string> wordsOfName(const std::string& file);

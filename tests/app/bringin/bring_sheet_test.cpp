@@ -3,6 +3,7 @@
 #include "app/bringin/bring_sheet.h"
 
 #include <QComboBox>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QTemporaryDir>
 #include <QtTest>
@@ -88,6 +89,33 @@ private Q_SLOTS:
         m_session.reset();
     }
 
+    void componentsAreTypedInTheirOrder() {
+        QVERIFY(read({at("maps")}));
+        QLineEdit* order = nullptr;
+        for (auto* field : m_sheet->findChildren<QLineEdit*>())
+            if (field->accessibleName() == QStringLiteral("What the components of mug_data.png hold"))
+                order = field;
+        QVERIFY(order != nullptr && order->isVisibleTo(m_sheet));
+        QTest::keyClicks(order, QStringLiteral("gloss tea"));
+        QTest::keyClick(order, Qt::Key_Return);
+        QVERIFY(m_sheet->isVisible());  // Enter belongs to the field
+        QVERIFY(!planned("mug_data.png").name.isPacked());
+        QVERIFY(planned("mug_data.png").warning.find("gloss tea") != std::string::npos);
+        order->clear();
+        QTest::keyClicks(order, QStringLiteral("gloss - ao"));
+        QTest::keyClick(order, Qt::Key_Return);
+        QCOMPARE(planned("mug_data.png").name.components, (Components{"gloss", "", "occlusion", ""}));
+        QVERIFY(planned("mug_data.png").warning.empty());
+        QCOMPARE(box(holds('B', "mug_data.png"))->currentText(), QStringLiteral("B occlusion"));
+        accept();
+        QVERIFY(m_session->project().lineOfChannel("occlusion") != nullptr);
+        QVERIFY(m_session->project().lineOfChannel("metalness") == nullptr);
+        // A name that says what it is needs none.
+        QVERIFY(read({at("maps")}));
+        for (auto* field : m_sheet->findChildren<QLineEdit*>())
+            if (field->accessibleName() == QStringLiteral("What the components of mug_normal.png hold"))
+                QVERIFY(!field->isVisibleTo(m_sheet));
+    }
     void aPictureBecomesWhatIsChosen() {
         QVERIFY(read({at("maps")}));
         const std::pair<const char*, const char*> roles[]{{"base colour", "base-colour"},

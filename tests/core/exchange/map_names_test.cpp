@@ -198,6 +198,19 @@ private Q_SLOTS:
         QVERIFY(two.isPacked() && pair.isPacked() && rma.isPacked());
         QVERIFY(!readMapNames({"oar_rough.png"})[0].isPacked());
     }
+    void componentsAsSomebodyTypesThem() {
+        const Components all{"gloss", "metalness", "occlusion", ""};
+        for (const char* typed : {"gloss metal ao", "R gloss, G metalness, B ambient occlusion",
+                                  "gloss/metal/AO", "  Gloss Metallic occlusion "})
+            QVERIFY2(componentsOf(typed) == all, typed);
+        QCOMPARE(componentsOf("orm"), (Components{"occlusion", "roughness", "metalness", ""}));
+        QCOMPARE(componentsOf("rough - height"), (Components{"roughness", "", "height", ""}));
+        QCOMPARE(componentsOf("nothing metal nothing gloss"), (Components{"", "metalness", "", "gloss"}));
+        // No word of the trade, a map twice, more than a picture has, and nothing at all.
+        for (const char* typed :
+             {"gloss metal tea", "gloss gloss", "gloss metal ao height opacity", "", "- -", "kettle"})
+            QVERIFY2(!componentsOf(typed), typed);
+    }
     void aLetterAloneIsNoRole() {
         // Nothing bears it out: no other file of this set.
         QVERIFY(!readMapNames({"vitamin_d.png"})[0].isKnown);
