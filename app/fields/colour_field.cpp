@@ -2,12 +2,12 @@
 
 #include <QGridLayout>
 #include <QLabel>
-#include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <initializer_list>
 
+#include "app/fields/hex_field.h"
 #include "app/fields/number_field.h"
 #include "app/fields/palette_shelf.h"
 #include "core/colour/encoding.h"
@@ -29,7 +29,7 @@ ColourField::ColourField(QWidget* parent)
       m_swatch(new QLabel(this)),
       m_linear(quietLabel({}, this)),
       m_paletteName(quietLabel({}, this)),
-      m_hex(new QLineEdit(this)),
+      m_hex(new HexField(this)),
       m_pick(new QPushButton(tr("Pick"), this)),
       m_palettes(new QPushButton(tr("Palette"), this)),
       m_strip(new PaletteStrip(this)) {
@@ -76,14 +76,7 @@ QGridLayout* ColourField::makeTop() {
         m_shelf->makeMenu(m_colour, this)
             ->popup(m_palettes->mapToGlobal(QPoint(0, m_palettes->height() + 2)));
     });
-    connect(m_hex, &QLineEdit::editingFinished, this, [this] {
-        Colour c;
-        const QString typed = m_hex->text().trimmed();
-        if (linearOfHex(typed.toStdString(), c.r, c.g, c.b) && !(c == m_colour) &&
-            typed.toUpper() != QString::fromStdString(hexOfLinear(m_colour.r, m_colour.g, m_colour.b)))
-            take(c);
-        refresh();
-    });
+    connect(m_hex, &HexField::entered, this, &ColourField::take);
     return top;
 }
 
@@ -154,7 +147,7 @@ void ColourField::refresh() {
     const QString hex = QString::fromStdString(hexOfLinear(m_colour.r, m_colour.g, m_colour.b));
     m_swatch->setStyleSheet(
         QStringLiteral("background: %1; border: 1px solid #8A8A8A; border-radius: 4px;").arg(hex));
-    if (!m_hex->hasFocus() || !m_hex->isModified()) m_hex->setText(hex);
+    m_hex->setColour(m_colour);
     const auto number = [](float v) { return QString::number(static_cast<double>(v), 'f', 4); };
     m_linear->setText(
         QStringLiteral("%1  %2  %3").arg(number(m_colour.r), number(m_colour.g), number(m_colour.b)));

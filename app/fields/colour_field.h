@@ -7,11 +7,12 @@
 
 #include "core/document/project.h"
 
-class QLineEdit;
 class QLabel;
 class QPushButton;
 
 namespace kettle {
+
+class HexField;
 
 class NumberField;
 class PaletteShelf;
@@ -45,7 +46,7 @@ private:
     void showPalette();
     Colour m_colour;
     QLabel *m_swatch, *m_linear, *m_paletteName;
-    QLineEdit* m_hex;
+    HexField* m_hex;
     QPushButton *m_pick, *m_palettes;
     PaletteStrip* m_strip;
     PaletteShelf* m_shelf = nullptr;

@@ -133,7 +133,7 @@ void Session::addStamps(const QStringList& files) {
     std::vector<std::string> paths, ids;
     for (const QString& file : files) paths.push_back(file.toStdString());
     const Target to = target();
-    auto next = kettle::addStamps(to.project, to.look, paths, layerWish(tr("Stamp")), ids);
+    auto next = kettle::addStamps(to.project, to.look, paths, layerWish(tr("Stamp")), resources(), ids);
     if (takeLayer(to, std::move(next),
                   files.size() == 1 ? tr("Add a stamp") : tr("Add %1 stamps").arg(files.size()),
                   ids.empty() ? std::string() : ids.back()))

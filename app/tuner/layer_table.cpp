@@ -5,13 +5,13 @@
 #include <QComboBox>
 #include <QGridLayout>
 #include <QLabel>
-#include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/fields/hex_field.h"
 #include "app/fields/number_field.h"
 #include "app/fields/rows.h"
 #include "app/pictures/step_words.h"
@@ -143,18 +143,13 @@ void LayerTable::addFill(QGridLayout& grid, int at, Row& row, const Line& line) 
     fill->setSpacing(2);
     const auto source = m_session.shownStep(row.source);
     if (source && source->type == "colour") {
-        row.hex = new QLineEdit(m_grid);
+        row.hex = new HexField(m_grid);
         row.hex->setObjectName(QStringLiteral("fill-hex-") + channel);
         row.hex->setAccessibleName(tr("Colour of %1").arg(name));
         row.hex->setMinimumWidth(30);
         row.hex->setProperty("compact", true);
-        connect(row.hex, &QLineEdit::editingFinished, this, [this, hex = row.hex, id = row.source] {
-            Colour c;
-            if (hex->isModified() && linearOfHex(hex->text().trimmed().toStdString(), c.r, c.g, c.b))
-                m_session.setControl(id, "colour", c);
-            hex->setModified(false);
-            refresh();
-        });
+        connect(row.hex, &HexField::entered, this,
+                [this, id = row.source](const Colour& c) { m_session.setControl(id, "colour", c); });
         fill->addWidget(row.hex, 1);
     } else if (source && source->type == "value") {
         row.value = new NumberField({}, m_grid);
@@ -250,10 +245,8 @@ void LayerTable::refreshRow(Row& row) {
     }
     const auto source = m_session.shownStep(row.source);
     const StepSpec* plain = source ? m_session.steps().find(source->type) : nullptr;
-    if (plain != nullptr && row.hex != nullptr && !row.hex->hasFocus()) {
-        const Colour c = StepView(*plain, *source, row.kind).colour("colour");
-        row.hex->setText(QString::fromStdString(hexOfLinear(c.r, c.g, c.b)));
-    }
+    if (plain != nullptr && row.hex != nullptr)
+        row.hex->setColour(StepView(*plain, *source, row.kind).colour("colour"));
     if (plain != nullptr && row.value != nullptr)
         row.value->setValue(StepView(*plain, *source, row.kind).number("value"));
     const auto over = fill->feeds.find("over");

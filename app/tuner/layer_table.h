@@ -11,11 +11,11 @@
 class QCheckBox;
 class QComboBox;
 class QGridLayout;
-class QLineEdit;
 class QToolButton;
 
 namespace kettle {
 
+class HexField;
 class NumberField;
 class Session;
 
@@ -33,7 +33,7 @@ private:
         Kind kind = Kind::Colour;
         QCheckBox* covered = nullptr;
         QToolButton* what = nullptr;
-        QLineEdit* hex = nullptr;      ///< of a plain colour
+        HexField* hex = nullptr;       ///< of a plain colour
         NumberField* value = nullptr;  ///< of a plain number
         QComboBox* mode = nullptr;
         NumberField* amount = nullptr;

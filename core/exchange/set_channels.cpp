@@ -8,6 +8,7 @@
 
 #include "core/colour/encoding.h"
 #include "core/document/edits.h"
+#include "core/engine/resources.h"
 #include "core/exchange/bring_plan.h"
 #include "core/exchange/picture_reading.h"
 #include "core/image/image.h"
@@ -153,9 +154,26 @@ TextureSet setOfPicture(const Project& project, const std::filesystem::path& fil
     return set;
 }
 
+namespace {
+
+/// True if a picture of this size may have been drawn for the whole texture: as wide for its height as the
+/// map that the line begins with.
+bool isOfWholeTexture(const Project& project, const Line& base, const PixelBuffer& picture,
+                      const Resources& resources) {
+    const Step& source = *base.steps.front();
+    const TextureSet* set = project.findSet(source.set);
+    const Map* map = set != nullptr ? findMap(*set, source.role) : nullptr;
+    if (map == nullptr) return false;
+    const auto of = resources.infoOf(*set, *map);
+    return of &&
+           static_cast<long>(picture.width) * of->height == static_cast<long>(picture.height) * of->width;
+}
+
+}  // namespace
+
 Result<Project> addStamps(const Project& project, const std::string& look,
                           const std::vector<std::string>& files, const edits::LayerWish& wish,
-                          std::vector<std::string>& ids) {
+                          const Resources& resources, std::vector<std::string>& ids) {
     ids.clear();
     Result<Project> next = project;
     for (const std::string& file : files) {
@@ -175,16 +193,17 @@ Result<Project> addStamps(const Project& project, const std::string& look,
         std::string id, fill;
         next = edits::addLayer(with, look, named, id);
         if (!next) return next;
-        // Once, a quarter of the square wide, in its middle; the offset counts in repeats.
         Step source;
         source.type = "map";
         source.set = set.id;
         source.role = "base-colour";
-        source.controls = {{"repeats", 4.0},
-                           {"across", std::string("once")},
-                           {"up", std::string("once")},
-                           {"offset-u", 1.5},
-                           {"offset-v", 1.5}};
+        // Once, a quarter of the square wide, in its middle; the offset counts in repeats.
+        if (!isOfWholeTexture(project, *base, *pixels, resources))
+            source.controls = {{"repeats", 4.0},
+                               {"across", std::string("once")},
+                               {"up", std::string("once")},
+                               {"offset-u", 1.5},
+                               {"offset-v", 1.5}};
         const MapContents contents = contentsOf(*pixels);
         const bool isMask = contents.isGrey && !contents.alphaSays && !contents.isPlain;
         const auto only = contents.alphaSays ? onlyColourOf(*pixels) : std::nullopt;

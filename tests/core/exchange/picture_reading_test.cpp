@@ -82,7 +82,7 @@ private Q_SLOTS:
         std::vector<std::string> ids;
         edits::LayerWish wish;
         wish.name = "Stamp";
-        const auto made = addStamps(twoLines(), {}, {at("b.png").string()}, wish, ids);
+        const auto made = addStamps(twoLines(), {}, {at("b.png").string()}, wish, Resources(fs::path{}), ids);
         QVERIFY(made.has_value());
         const Line* layer = made->findLine(ids.front());
         QCOMPARE(std::get<std::string>(layer->steps.front()->controls.at("component")), std::string("red"));
@@ -91,6 +91,30 @@ private Q_SLOTS:
                     right = evaluate(*made, layer->id, {}, 0.55f, 0.5f)[0];
         QVERIFY(left < 0.01f && right > 0.99f);
         QVERIFY(evaluate(*made, layer->id, {}, 0.9f, 0.5f)[0] < 0.01f);
+    }
+    void aMaskDrawnForTheWholeTextureLiesOverAllOfIt() {
+        QVERIFY(writePicture(at("wide.png"), 64, 32, 1, [](int x, int, int) { return x < 48 ? 0 : 255; }));
+        QVERIFY(writePicture(at("square.png"), 32, 32, 1, [](int x, int, int) { return x < 24 ? 0 : 255; }));
+        QVERIFY(writePicture(at("map.png"), 128, 64, 3, [](int, int, int) { return 90; }));
+        Project p;
+        p.sets.emplace_back(TextureSet{
+            "set", "Set", m_dir.path().toStdString(), {{"base-colour", "map.png", "auto", ""}}, {}});
+        p.lines.emplace_back(line("base", Kind::Colour, "base-colour", {mapStep("m", "base-colour")}));
+        std::vector<std::string> ids;
+        edits::LayerWish wish;
+        wish.name = "Stamp";
+        const auto made = addStamps(p, {}, {at("wide.png").string(), at("square.png").string()}, wish,
+                                    Resources(fs::path{}), ids);
+        QVERIFY(made.has_value());
+        // The one that is as wide for its height as the map is white in the texture's last quarter, from
+        // bottom to top.
+        for (const float v : {0.05f, 0.5f, 0.95f}) {
+            QVERIFY(evaluate(*made, ids[0], {}, 0.9f, v)[0] > 0.99f);
+            QVERIFY(evaluate(*made, ids[0], {}, 0.6f, v)[0] < 0.01f);
+        }
+        // The other one lies in the middle.
+        QVERIFY(evaluate(*made, ids[1], {}, 0.9f, 0.5f)[0] < 0.01f);
+        QVERIFY(evaluate(*made, ids[1], {}, 0.61f, 0.5f)[0] > 0.99f);
     }
 };
 
