@@ -6,6 +6,7 @@
 #include <memory>
 
 #include "app/board/board_view.h"
+#include "app/library/library_shelf.h"
 #include "app/session/autosave.h"
 #include "app/style/theme.h"
 #include "app/window/main_window.h"
@@ -67,6 +68,7 @@ int main(int argc, char** argv) {
     application.tellIn(&window);
     if (shots.isEmpty()) {
         window.keepUnsavedWork(kettle::Autosave::standardFolder());
+        window.learnNamesIn(kettle::LibraryShelf::standardFolder() / "names.json");
         window.keepLog(kettle::Report::standardFile());
         window.remember(kettle::WindowMemory::standardFile());
         if (const auto cache = kettle::PreparedMaps::standardFolder(); !cache.empty())

@@ -101,6 +101,7 @@ BringRow::BringRow(PlannedMap& map, QGridLayout& grid, int row, QWidget* parent)
                          QString::fromLatin1(choice.id));
         connect(box, &QComboBox::activated, this, [this, c, box] {
             m_map.name.components[c] = box->currentData().toString().toStdString();
+            m_map.isChosen = true;
             refresh();
             Q_EMIT changed();
         });
@@ -138,6 +139,7 @@ BringRow::BringRow(PlannedMap& map, QGridLayout& grid, int row, QWidget* parent)
     });
     connect(m_green, &QComboBox::activated, this, [this] {
         m_map.name.greenDown = m_green->currentData().toBool();
+        m_map.isChosen = true;
         Q_EMIT changed();
     });
     refresh();
@@ -185,6 +187,7 @@ QString BringRow::nameWords() const {
 void BringRow::becomes(const QString& choice) {
     MapName& name = m_map.name;
     m_map.isTaken = choice != QLatin1String("out");
+    m_map.isChosen = true;
     if (choice == QLatin1String("packed")) {
         if (!name.isPacked()) name.components = {"occlusion", "roughness", "metalness", ""};
         name.role = m_recognised.isPacked() ? m_recognised.role : "packed";

@@ -174,6 +174,7 @@ void BringSheet::showPlan(const std::shared_ptr<const Result<BringPlan>>& plan) 
         return;
     }
     m_plan = std::make_unique<BringPlan>(**plan);
+    if (!m_learnt.empty()) recall(learntNames(), *m_plan);
     if (!m_surface.isEmpty() && !m_plan->sets.empty()) {
         m_plan->sets.front().surface = m_surface.toStdString();
         m_plan->sets.front().drives = true;
@@ -212,10 +213,27 @@ void BringSheet::accept() {
     const std::string replaced = m_replaced;
     if (replaced.empty() && !intoThis && m_mayLeave && !m_mayLeave()) return;
     hide();
+    if (!m_learnt.empty()) learnNames();
     if (replaced.empty())
         m_session.takePlan(plan, intoThis);
     else
         m_session.replaceSet(replaced, plan);
+}
+
+LearntNames BringSheet::learntNames() {
+    const auto names = readLearntNames(m_learnt);
+    if (!names) Q_EMIT m_session.told(QString::fromStdString(names.error().sentence), true);
+    return names ? *names : LearntNames();
+}
+
+void BringSheet::learnNames() {
+    auto names = readLearntNames(m_learnt);
+    if (!names) return;  // what somebody wrote there is not replaced
+    const LearntNames before = *names;
+    learn(*names, *m_plan);
+    if (*names == before) return;
+    if (const auto done = writeLearntNames(m_learnt, *names); !done)
+        Q_EMIT m_session.told(QString::fromStdString(done.error().sentence), true);
 }
 
 }  // namespace kettle

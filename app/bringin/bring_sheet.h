@@ -9,6 +9,7 @@
 
 #include "app/session/bring_reader.h"
 #include "app/session/session.h"
+#include "core/exchange/learnt_names.h"
 
 class QCheckBox;
 class QComboBox;
@@ -38,6 +39,8 @@ public:
 
     /// Asked before a new project takes the place of the open one; false: stay. Without it nobody is asked.
     void setMayLeave(std::function<bool()> mayLeave) { m_mayLeave = std::move(mayLeave); }
+    /// What maps become by hand is kept in this file, for the next set of such names. Without it nothing is.
+    void learnNamesIn(const std::filesystem::path& file) { m_learnt = file; }
 
 protected:
     void hideEvent(QHideEvent* event) override;
@@ -56,6 +59,9 @@ private:
     QComboBox* surfaceChoice(PlannedSet& set, QWidget* parent);
     void refreshSummary();
     void accept();
+    /// The names that were learnt; a file that cannot be read is told, and nothing was learnt.
+    LearntNames learntNames();
+    void learnNames();
 
     Session& m_session;
     BringReader m_reader;
@@ -70,6 +76,7 @@ private:
     QComboBox* m_into;
     QPushButton *m_addFiles, *m_addFolder, *m_accept, *m_cancel;
     std::function<bool()> m_mayLeave;
+    std::filesystem::path m_learnt;
     QPointer<QWidget> m_before;  ///< what had the keys
 };
 

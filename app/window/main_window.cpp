@@ -290,6 +290,10 @@ void MainWindow::keepUnsavedWork(const QString& folder) {
     m_recovery->offer(*m_autosave);
 }
 
+void MainWindow::learnNamesIn(const std::filesystem::path& file) {
+    m_bring->learnNamesIn(file);
+}
+
 void MainWindow::remember(const QString& file) {
     m_memory = std::make_unique<WindowMemory>(file);
     const QList<QByteArray> shape = m_memory->shape();

@@ -69,6 +69,8 @@ public:
     PlaceMenu& placeMenu() { return *m_placeMenu; }
     /// Keeps unsaved work in a folder from now on, and offers what an earlier run left there.
     void keepUnsavedWork(const QString& folder);
+    /// What maps become by hand at an import is kept in this file, for the next set of such names.
+    void learnNamesIn(const std::filesystem::path& file);
     /// Takes up what an earlier window left in a file (window_memory.h), and keeps it there from now on.
     void remember(const QString& file);
     /// What is told as an error goes into a file from now on.

@@ -28,6 +28,7 @@ struct PlannedMap {
     ImageInfo info;                ///< of the first tile
     MapContents contents;
     bool isTaken = true;
+    bool isChosen = false;  ///< what it becomes was chosen by hand
     std::string encoding = "auto";
     std::string
         channels{};       ///< of a file that holds several pictures (ImageInfo::others); empty: its colours

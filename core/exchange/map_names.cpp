@@ -247,8 +247,8 @@ const NameReading& best(const std::vector<NameReading>& readings, const Support&
     return *chosen;
 }
 
-/// Splits a name into its words; what stands for the tile is left out.
-Words split(const std::string& stem, const std::optional<Tile>& tile) {
+/// All words of a name in small letters, numbers too; what stands for the tile is left out.
+std::vector<std::string> wordsIn(const std::string& stem, const std::optional<Tile>& tile) {
     std::string text = stem;
     if (tile) text.replace(tile->begin, tile->length, " ");
     std::vector<std::string> words(1);
@@ -263,6 +263,12 @@ Words split(const std::string& stem, const std::optional<Tile>& tile) {
         if (isWord) words.back() += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
     }
     if (words.back().empty()) words.pop_back();
+    return words;
+}
+
+/// The words of a name that say something.
+Words split(const std::string& stem, const std::optional<Tile>& tile) {
+    const std::vector<std::string> words = wordsIn(stem, tile);
     Words kept;
     for (std::size_t i = 0; i < words.size(); ++i) {
         if (words[i] == "dx" || words[i] == "directx") kept.saysDown = true;
@@ -324,6 +330,21 @@ void placeBeside(const Support& sets, const std::vector<std::string>& words, Map
 std::vector<std::string> wordsOfName(const std::string& file) {
     const std::string stem = std::filesystem::path(file).stem().string();
     return split(stem, tileIn(stem)).all;
+}
+
+std::string ownWordsOf(const MapName& name) {
+    const std::string stem = std::filesystem::path(name.file).stem().string();
+    const std::vector<std::string> all = wordsIn(stem, tileIn(stem));
+    std::vector<std::string> ofSet = wordsIn(name.set, {});
+    std::string own;
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        const auto at = std::find(ofSet.begin(), ofSet.end(), all[i]);
+        if (at != ofSet.end())
+            ofSet.erase(at);
+        else if (!isNumber(all[i]) && !isNumbersLetter(all, i))
+            own += (own.empty() ? "" : " ") + all[i];
+    }
+    return own;
 }
 
 std::vector<MapName> readMapNames(const std::vector<std::string>& files) {

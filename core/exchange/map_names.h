@@ -40,6 +40,10 @@ struct MapName {
 /// bears it out.
 std::vector<MapName> readMapNames(const std::vector<std::string>& files);
 
+/// The words of a file's name that are not its set's, in small letters, joined by spaces: "data" of
+/// tin_data.png in the set tin. Words that say nothing of a map count here, numbers and resolutions do not.
+std::string ownWordsOf(const MapName& name);
+
 /// What red, green, blue and alpha hold, as somebody types it in their order: "gloss metal ao", "R gloss, G
 /// -, B occlusion", "orm". A dash or "nothing" leaves one out; letters of components before words are passed
 /// over. Nothing for words that name no map, or a map twice.

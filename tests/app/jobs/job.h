@@ -2,6 +2,7 @@
 // after.
 #pragma once
 
+#include <QDir>
 #include <QTemporaryDir>
 #include <QToolButton>
 #include <array>
@@ -37,11 +38,14 @@ protected:
     /// The ferry's kitchen as the program opens it when it is started with that file; in a folder of its own,
     /// since what is exported goes beside it.
     bool startDemo() { return start({QStringLiteral("demo/ferry-kitchen.palekettle")}); }
+    /// Closed without saving and begun anew, empty, with what it keeps beside projects.
+    bool startAgain() {
+        close();
+        QDir(own(QStringLiteral("unsaved"))).removeRecursively();
+        return open({});
+    }
     void end() {
-        m_hand.reset();
-        m_guard.reset();
-        m_counter.reset();
-        m_window.reset();
+        close();
         m_folder.reset();
     }
     /// A file or folder of the artist's, in the job's own folder.
@@ -124,18 +128,28 @@ protected:
     }
 
 private:
+    void close() {
+        m_hand.reset();
+        m_guard.reset();
+        m_counter.reset();
+        m_window.reset();
+    }
     bool start(const QStringList& given) {
         m_folder = std::make_unique<QTemporaryDir>();
         if (!copyInto(KETTLE_DATA_DIR "/../../tests/app/jobs/files", {}) ||
             (!given.isEmpty() && !copyInto(KETTLE_DATA_DIR, QStringLiteral("demo"))))
             return false;
+        qputenv("XDG_DATA_HOME", own(QStringLiteral("kept")).toUtf8());
         QStringList files;
         for (const QString& file : given) files << own(file);
-        qputenv("XDG_DATA_HOME", own(QStringLiteral("kept")).toUtf8());
+        return open(files);
+    }
+    bool open(const QStringList& files) {
         static const QTemporaryDir prepared;
         m_window = std::make_unique<MainWindow>(std::filesystem::path(KETTLE_DATA_DIR));
         m_window->resize(1280, 800);
         m_window->keepUnsavedWork(own(QStringLiteral("unsaved")));
+        m_window->learnNamesIn(own(QStringLiteral("kept/names.json")).toStdString());
         m_window->prepareIn(prepared.path().toStdString());
         m_window->begin(files);
         const bool isShown = QTest::qWaitForWindowExposed(m_window.get()) &&
