@@ -64,7 +64,7 @@ struct BringPlan {
     std::vector<std::string> surfaces;
     /// One surface covers everything; others that sets are for keep their parts.
     bool isOneForAll = false;
-    std::vector<std::string> notes;  ///< what was decided, one sentence each
+    std::vector<std::string> notes;    ///< what was decided, one sentence each
     std::vector<std::string> leftOut;  ///< what cannot be read, one sentence each
     int seen = 0;                      ///< pictures that were looked at
 };

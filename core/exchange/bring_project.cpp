@@ -227,8 +227,7 @@ std::map<std::string, std::string> makeSurfaces(Project& project, const BringPla
         ids[name] = id;
     }
     if (plan.isOneForAll || !plan.model)
-        if (auto next = edits::coverAll(project, ids[needed.front()], true))
-            project = std::move(*next);
+        if (auto next = edits::coverAll(project, ids[needed.front()], true)) project = std::move(*next);
     return ids;
 }
 

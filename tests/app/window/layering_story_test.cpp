@@ -129,8 +129,8 @@ private Q_SLOTS:
             clickHead(hands, layers[k]);
             write(hands, "fill-hex-base-colour", QString::fromLatin1(colours[k]));
         }
-        // In the middle of the last one its colour; on its soft edge a mixture. As square as the kettle's map,
-        // each lies over the whole texture, for which it was drawn.
+        // In the middle of the last one its colour; on its soft edge a mixture. As square as the kettle's
+        // map, each lies over the whole texture, for which it was drawn.
         Colour c;
         QVERIFY(linearOfHex("#F0E0A0", c.r, c.g, c.b));
         QVERIFY(length(valueAt("base-colour", 0.75f, 0.5f) - Vec3{c.r, c.g, c.b}) < 2e-3f);
