@@ -5,6 +5,7 @@
 
 #include "core/document/layers.h"
 #include "core/exchange/palette.h"
+#include "core/steps/step.h"
 
 namespace kettle {
 namespace {
@@ -187,11 +188,11 @@ private:
         return phrase.amount ? QObject::tr(", %1").arg(*phrase.amount) : QString();
     }
     Offer laidOver(const Phrase& phrase, const QString& name, const QString& purpose,
-                   std::variant<NewSource, Feed, RampedCopy> what) const {
+                   const std::variant<NewSource, Feed, RampedCopy>& what) const {
         const QString how = phrase.mode != nullptr ? capitalised(QString::fromUtf8(phrase.mode->name))
                                                    : QObject::tr("Laid over");
         return {QObject::tr("%1: %2").arg(how, name + amountWords(phrase)), purpose,
-                LaidOver{std::move(what), phrase.mode != nullptr ? phrase.mode->id : "", phrase.amount}};
+                LaidOver{what, phrase.mode != nullptr ? phrase.mode->id : "", phrase.amount}};
     }
     /// A colour by its hex, and sources.
     void addPatterns(const Phrase& phrase) {
@@ -201,7 +202,7 @@ private:
             Feed feed;
             feed.constant = Colour{colours[0].x, colours[0].y, colours[0].z};
             insert(place++, laidOver(phrase, phrase.what.toUpper(),
-                                     QObject::tr("Lays this colour over the line."), std::move(feed)));
+                                     QObject::tr("Lays this colour over the line."), feed));
         }
         for (const StepSpec& spec : m_gap.steps) {
             if (!spec.source || !spec.fits(m_line.kind) || spec.editor == StepEditor::MapFile) continue;

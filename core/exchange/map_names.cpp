@@ -392,7 +392,7 @@ std::optional<Components> componentsOf(const std::string& words) {
     for (const char c : words) text += c == '-' ? std::string(" nothing ") : std::string(1, c);
     const std::vector<std::string> typed = split(text, {}).all;
     if (typed.size() == 1)
-        if (const auto letters = packedLetters(typed.front())) return letters;
+        if (auto letters = packedLetters(typed.front())) return letters;
     Components components;
     std::set<std::string> roles;
     std::size_t count = 0;
