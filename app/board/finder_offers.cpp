@@ -10,20 +10,22 @@
 namespace kettle {
 namespace {
 
-/// A mode's name is told by this many letters.
+/// Fewer letters name no mode and no line: too much would match.
 constexpr qsizetype kFewestLetters = 3;
+/// A line that is offered has been tried, for it must not read itself; so that a vast project costs no more.
+constexpr std::size_t kMostLines = 12;
 
 QString text(const std::string& words) {
     return QString::fromStdString(words);
 }
-bool speaks(const QString& of, const QString& wanted) {
-    return of.contains(wanted, Qt::CaseInsensitive);
+bool mentions(const QString& sentence, const QString& words) {
+    return sentence.contains(words, Qt::CaseInsensitive);
 }
 QString capitalised(const QString& words) {
     return words.isEmpty() ? words : words.front().toUpper() + words.mid(1);
 }
 
-/// What typed words mean as something laid over.
+/// Typed words as a blend: what is over, the mode, the amount.
 struct Phrase {
     QString what;  ///< empty: a mode alone
     const BlendModeInfo* mode = nullptr;
@@ -74,7 +76,7 @@ private:
     /// Behind all that are called so already.
     std::size_t behindNames() const {
         const auto at = std::find_if_not(m_offers.begin(), m_offers.end(),
-                                         [&](const Offer& o) { return speaks(o.name, m_words); });
+                                         [&](const Offer& o) { return mentions(o.name, m_words); });
         return static_cast<std::size_t>(at - m_offers.begin());
     }
     void insert(std::size_t at, Offer offer) {
@@ -85,12 +87,12 @@ private:
         std::vector<const StepSpec*> fitting;
         for (const StepSpec& spec : m_gap.steps)
             if (!spec.source && spec.fits(m_line.kind) && spec.type != kLayerHead && spec.type != kFill &&
-                (speaks(text(spec.name), m_words) || speaks(text(spec.purpose), m_words)))
+                (mentions(text(spec.name), m_words) || mentions(text(spec.purpose), m_words)))
                 fitting.push_back(&spec);
         // What is called so comes before what only speaks of it; then what was used last.
         const auto rank = [&](const StepSpec* spec) {
             const auto at = recent.indexOf(text(spec->type));
-            return std::pair(!speaks(text(spec->name), m_words), at < 0 ? recent.size() : at);
+            return std::pair(!mentions(text(spec->name), m_words), at < 0 ? recent.size() : at);
         };
         std::stable_sort(fitting.begin(), fitting.end(),
                          [&](const StepSpec* a, const StepSpec* b) { return rank(a) < rank(b); });
@@ -124,9 +126,9 @@ private:
     void addRecipes() {
         std::size_t first = behindNames();
         for (const Shared<Recipe>& recipe : m_library.recipes) {
-            const bool isCalledSo = speaks(text(recipe->name), m_words);
+            const bool isCalledSo = mentions(text(recipe->name), m_words);
             if (std::find(recipe->kinds.begin(), recipe->kinds.end(), m_line.kind) == recipe->kinds.end() ||
-                !(isCalledSo || speaks(text(recipe->purpose), m_words)))
+                !(isCalledSo || mentions(text(recipe->purpose), m_words)))
                 continue;
             insert(isCalledSo ? first++ : m_offers.size(),
                    {text(recipe->name), text(recipe->purpose), recipe});
@@ -138,7 +140,7 @@ private:
         for (const NamedRampEntry& ramp : m_library.ramps) {
             // The colon need not be typed.
             const QString name = text(ramp.name), whole = QObject::tr("Ramp: %1").arg(name);
-            if (!speaks(whole, m_words) && !speaks(QObject::tr("Ramp %1").arg(name), m_words)) continue;
+            if (!mentions(whole, m_words) && !mentions(QObject::tr("Ramp %1").arg(name), m_words)) continue;
             insert(place++, {whole,
                              ramp.purpose.empty() ? QObject::tr("Gives the line the colours of this ramp.")
                                                   : text(ramp.purpose),
@@ -165,7 +167,7 @@ private:
                              text(blend->purpose), std::move(step)});
         }
     }
-    /// The readings of words in which a mode stands before or behind what it lays over, "difference shape"
+    /// The readings of words with a mode before or behind what is blended over, "difference shape"
     /// and "shape difference"; as many words for the mode as there are such.
     std::vector<Phrase> modesIn(const Phrase& phrase) const {
         const QStringList words = phrase.what.split(QLatin1Char(' '), Qt::SkipEmptyParts);
@@ -208,7 +210,7 @@ private:
             if (!spec.source || !spec.fits(m_line.kind) || spec.editor == StepEditor::MapFile) continue;
             // "Laid" offers all of them.
             const QString name = text(spec.name), whole = QObject::tr("Laid over: %1").arg(name);
-            if (speaks(phrase.mode != nullptr ? name : whole, phrase.what))
+            if (mentions(phrase.mode != nullptr ? name : whole, phrase.what))
                 insert(place++, laidOver(phrase, name, text(spec.purpose),
                                          NewSource{spec.name, newSource(spec, m_line, m_gap.index)}));
         }
@@ -218,7 +220,8 @@ private:
     std::vector<std::pair<Feed, QString>> linesCalled(const QString& words, Kind kind) const {
         std::vector<std::pair<Feed, QString>> found;
         for (const auto& line : m_gap.project.lines) {
-            if (!speaks(text(line->name), words) || line->id == m_line.id || isLayer(*line) ||
+            if (found.size() == kMostLines) break;
+            if (!mentions(text(line->name), words) || line->id == m_line.id || isLayer(*line) ||
                 (line->kind == Kind::Normal) != (kind == Kind::Normal))
                 continue;
             Feed feed;
@@ -234,10 +237,11 @@ private:
         return found;
     }
     void addLines(const Phrase& phrase) {
-        if (phrase.what.isEmpty()) return;
+        if (phrase.what.size() < kFewestLetters - 1) return;
         std::size_t place = behindNames();
         const QString copy = QObject::tr("What comes in, on a ramp");
-        if (m_line.kind != Kind::Normal && speaks(copy, phrase.what) && phrase.what.size() >= kFewestLetters)
+        if (m_line.kind != Kind::Normal && mentions(copy, phrase.what) &&
+            phrase.what.size() >= kFewestLetters)
             insert(place++,
                    laidOver(phrase, copy, QObject::tr("Lays its own copy over, on a ramp that deepens it."),
                             RampedCopy{}));
@@ -258,7 +262,7 @@ private:
                              : m_offers.size();
         const auto offer = [&](const QString& name, const QString& purpose, auto what) {
             const QString whole = QObject::tr("Layer: %1").arg(name);
-            if (speaks(whole, m_words)) insert(at++, {whole, purpose, std::move(what)});
+            if (mentions(whole, m_words)) insert(at++, {whole, purpose, std::move(what)});
         };
         offer(QObject::tr("values"),
               QObject::tr("One mask for several channels, with a colour, numbers, flat normals."),

@@ -1,8 +1,7 @@
 // What can be added at a gap of the board, by the words that are typed: steps, blends in a mode, patterns,
-// colours and lines laid over, recipes, ramps, layers.
+// colours and lines to blend over, recipes, ramps, layers.
 #pragma once
 
-#include <QColor>
 #include <QStringList>
 #include <optional>
 #include <utility>
@@ -43,7 +42,7 @@ struct OfferedLibrary {
 };
 
 /// The best first: what is called so, in the order above, and then what only speaks of it. `recent`: types of
-/// steps, the last used first. Words may be a blend mode, what is laid over by it, and an amount: "multiply
+/// steps, the last used first. Words may be a blend mode, what is blended over, and an amount: "multiply
 /// wear 0.35", "noise difference", "#c0a080"; or a step and the line that it is for: "height to normal
 /// grain". Nothing for a line that the project does not have.
 std::vector<Offer> offersFor(const QString& words, const Gap& gap, const OfferedLibrary& library,

@@ -32,7 +32,7 @@ protected:
 private:
     void addFile(QGridLayout& grid, int row, QWidget* parent);
     void becomes(const QString& role);
-    /// Takes the components as they are typed in their order; what names no maps is told.
+    /// Takes the components as they are typed in their order; words that name no map become a warning.
     void takeOrder();
     void refresh();
     QString automaticWords() const;

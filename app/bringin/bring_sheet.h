@@ -59,7 +59,7 @@ private:
     QComboBox* surfaceChoice(PlannedSet& set, QWidget* parent);
     void refreshSummary();
     void accept();
-    /// The names that were learnt; a file that cannot be read is told, and nothing was learnt.
+    /// The names that were learnt; none, with a message, if the file cannot be read.
     LearntNames learntNames();
     void learnNames();
 

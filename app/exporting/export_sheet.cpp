@@ -155,10 +155,14 @@ void ExportSheet::refreshSummary() {
 
 void ExportSheet::copyCommand() {
     QGuiApplication::clipboard()->setText(page().command());
-    m_doing->setText(tr("Copied: paste it into a terminal or a script."));
+    const bool isPart = &page() == m_maps && m_maps->hasCompanions();
+    m_doing->setText(isPart
+                         ? tr("Copied, for the maps alone: the model and the contact sheet have commands of "
+                              "their own, materials and sheet.")
+                         : tr("Copied: paste it into a terminal or a script."));
 }
 
-/// The page's work; behind maps that are to have a contact sheet beside them, the sheet's.
+/// The page's work; for maps with a contact sheet that of both, one after the other.
 ExportPage::Work ExportSheet::work() const {
     if (&page() != m_maps || !m_maps->wantsSheet()) return page().work();
     const ExportOptions options = m_maps->options();
@@ -167,10 +171,10 @@ ExportPage::Work ExportSheet::work() const {
         constexpr double kOfMaps = 0.8;
         auto made = maps(cancel, [&](double part, const QString& what) { tell(part * kOfMaps, what); });
         if (!made) return made;
-        auto laid = sheet(
+        auto written = sheet(
             cancel, [&](double part, const QString& what) { tell(kOfMaps + part * (1 - kOfMaps), what); });
-        if (!laid) return laid;
-        return *made + QLatin1Char(' ') + *laid;
+        if (!written) return written;
+        return *made + QLatin1Char(' ') + *written;
     };
 }
 

@@ -221,6 +221,10 @@ bool MapsPage::wantsSheet() const {
     return m_sheet->isChecked();
 }
 
+bool MapsPage::hasCompanions() const {
+    return m_model->isChecked() || m_sheet->isChecked();
+}
+
 ExportOptions MapsPage::options() const {
     ExportOptions o;
     o.folder = m_folder->text().toStdString();

@@ -43,8 +43,10 @@ public:
     Work work() const override;
 
     QString command() const override;
-    /// A contact sheet of the same looks is to lie beside the maps.
+    /// True if a contact sheet of the same looks is exported too.
     bool wantsSheet() const;
+    /// True if the model or the sheet goes along, which the command does not write.
+    bool hasCompanions() const;
     /// Which looks go where.
     ExportOptions options() const;
 

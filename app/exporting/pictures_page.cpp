@@ -242,12 +242,12 @@ QString PicturesPage::summary() const {
 
 ExportPage::Work PicturesPage::sheetWork(const std::vector<std::string>& looks,
                                          const std::filesystem::path& folder) const {
-    SheetPlan wanted = plan();
-    wanted.looks = looks;
-    if (wanted.views.empty())
-        wanted.views.push_back(
-            {"", m_camera ? m_camera(static_cast<double>(wanted.width) / wanted.height) : Camera{}});
-    return sheetWork(std::move(wanted), folder / kSheetName);
+    SheetPlan sheet = plan();
+    sheet.looks = looks;
+    if (sheet.views.empty())
+        sheet.views.push_back(
+            {"", m_camera ? m_camera(static_cast<double>(sheet.width) / sheet.height) : Camera{}});
+    return sheetWork(std::move(sheet), folder / kSheetName);
 }
 
 ExportPage::Work PicturesPage::sheetWork(SheetPlan plan, const std::filesystem::path& file) const {

@@ -20,7 +20,7 @@ void HexField::setColour(const Colour& colour) {
 
 void HexField::finish() {
     Colour typed;
-    // The same hex stands for many colours: it changes none of them.
+    // Many colours have the same hex: typing it again changes nothing.
     const bool isOther = isModified() && text().trimmed().toUpper() != shown() &&
                          linearOfHex(text().trimmed().toStdString(), typed.r, typed.g, typed.b);
     if (isOther) m_colour = typed;

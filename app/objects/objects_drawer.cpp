@@ -123,9 +123,11 @@ QWidget* ObjectsDrawer::makeFoot() {
 }
 
 void ObjectsDrawer::startNumber(const QString& digit) {
-    m_startedFrom = QApplication::focusWidget();
-    m_isOpenForNumber = !isOpen();
+    QWidget* from = QApplication::focusWidget();
+    const bool wasOpen = isOpen();
     setOpen(true);
+    m_startedFrom = from;
+    m_isOpenForNumber = !wasOpen;
     m_number->setEnabled(true);
     m_number->setText(digit);
     m_number->setFocus();

@@ -26,7 +26,10 @@ public:
     void startNumber(const QString& digit);
 
 protected:
-    void opening() override { ask(); }
+    void opening() override {
+        m_startedFrom = nullptr;  // a number that was begun before was given up
+        ask();
+    }
 
 private:
     QWidget* makeFoot();

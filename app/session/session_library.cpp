@@ -82,7 +82,7 @@ void Session::insertEntry(const QString& file, const std::string& line, std::siz
 
 void Session::insertPalette(const std::string& line, std::size_t index, const Palette& palette) {
     const Line* onto = project().findLine(line);
-    if (onto == nullptr || onto->kind != Kind::Colour) return;
+    if (onto == nullptr || onto->kind == Kind::Normal) return;
     insertSteps(line, index, {stepOf(palette, *onto)},
                 tr("Palette %1").arg(QString::fromStdString(palette.name)));
 }
@@ -99,7 +99,7 @@ bool Session::pasteColours(const QString& text) {
     const StepView view(*spec, shown, line.kind);
     for (const ControlSpec& control : spec->controls) {
         if (control.type != ControlType::Ramp || !view.isShown(control)) continue;
-        // Objects get the colours themselves, not what lies between two of them.
+        // Objects get the colours themselves, no mixture of two.
         const bool isHeld = spec->editor == StepEditor::Copies ||
                             view.ramp(control.id).interpolation == RampInterpolation::Hold;
         setControl(m_step, control.id, rampOf(palette, isHeld));

@@ -38,7 +38,10 @@ void learn(LearntNames& names, const BringPlan& plan) {
             if (!map.isChosen || !map.channels.empty()) continue;
             const LearntName learnt{ownWordsOf(map.name), map.name.role,    map.name.components,
                                     map.name.greenDown,   map.name.isKnown, map.isTaken};
-            if (learnt.words.empty()) continue;
+            // One albedo that is left out says nothing of the next: only words that name no map are learnt
+            // so.
+            const bool namesAMap = readMapNames({learnt.words + ".png"}).front().isKnown;
+            if (learnt.words.empty() || (!learnt.isTaken && namesAMap)) continue;
             std::erase_if(names, [&](const LearntName& n) { return n.words == learnt.words; });
             names.insert(names.begin(), learnt);
         }

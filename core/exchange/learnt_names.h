@@ -23,7 +23,8 @@ struct LearntName {
 using LearntNames = std::vector<LearntName>;
 inline constexpr std::size_t kMostLearntNames = 200;
 
-/// Takes what was chosen by hand in a plan; names without words of their own teach nothing.
+/// Takes what was chosen by hand in a plan. Names without words of their own teach nothing, nor does a map
+/// that was left out although its words name one.
 void learn(LearntNames& names, const BringPlan& plan);
 /// Gives maps of these words what was chosen for such before, and says so as their reason.
 void recall(const LearntNames& names, BringPlan& plan);

@@ -247,7 +247,7 @@ const NameReading& best(const std::vector<NameReading>& readings, const Support&
     return *chosen;
 }
 
-/// All words of a name in small letters, numbers too; what stands for the tile is left out.
+/// All words of a name in small letters, numbers too; the tile's number is left out.
 std::vector<std::string> wordsIn(const std::string& stem, const std::optional<Tile>& tile) {
     std::string text = stem;
     if (tile) text.replace(tile->begin, tile->length, " ");
@@ -387,7 +387,7 @@ std::vector<MapName> readMapNames(const std::vector<std::string>& files) {
 }
 
 std::optional<Components> componentsOf(const std::string& words) {
-    // A dash stands for a component that holds nothing, and would be lost between the words.
+    // A dash is a component that holds nothing; splitting into words would lose it.
     std::string text;
     for (const char c : words) text += c == '-' ? std::string(" nothing ") : std::string(1, c);
     const std::vector<std::string> typed = split(text, {}).all;

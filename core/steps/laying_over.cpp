@@ -35,7 +35,7 @@ Result<Project> edits::feedFromRampedCopy(const Project& project, const std::str
     copy.feeds["over"].after = line.steps[place->step - 1]->id;
     ramp.type = "ramp-remap";
     ramp.controls["ramp"] = Ramp{{{0.2f, {0, 0, 0}}, {0.8f, {1, 1, 1}}}};
-    // A line begins with a source, over which the copy lies wholly.
+    // A line begins with a source; the copy covers it wholly.
     source.type = line.kind == Kind::Colour ? "colour" : "value";
     auto next = feedFromNewLine(project, step, feed, fmt::format("{}, ramped", line.name), line.kind, source);
     if (!next) return next;

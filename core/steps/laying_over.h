@@ -1,4 +1,4 @@
-// Something laid over a line at a gap, as one edit: a blend, on normals a stack.
+// Blending something over a line at a gap, as one edit; on normals a stack.
 #pragma once
 
 #include <optional>
@@ -15,7 +15,7 @@ struct NewSource {
     Step step;
 };
 
-/// What comes in there, on a ramp that makes darks darker and lights lighter.
+/// The input of the blend itself, through a ramp that makes darks darker and lights lighter.
 struct RampedCopy {};
 
 struct LaidOver {
@@ -31,8 +31,8 @@ Step newSource(const StepSpec& spec, const Line& line, std::size_t index);
 
 namespace edits {
 
-/// What comes into a step, on a ramp, as a line of its own that a feed of the step reads. Errors: Refused (no
-/// such step, or a line's source).
+/// A new line that reads the input of a step through a ramp, joined to a feed of the step. Errors: Refused
+/// (no such step, or a line's source).
 Result<Project> feedFromRampedCopy(const Project& project, const std::string& step, const std::string& feed);
 
 /// `step` gets the id of the blend or stack. Errors: Refused (no such line or mode's step, index out of

@@ -2,14 +2,12 @@
 #include <QCheckBox>
 #include <QClipboard>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QTreeWidgetItemIterator>
 #include <algorithm>
 #include <cmath>
 #include <set>
 
 #include "app/bringin/bring_sheet.h"
-#include "app/fields/number_field.h"
 #include "app/library/library_drawer.h"
 #include "app/library/pack_sheet.h"
 #include "app/style/theme.h"
@@ -62,15 +60,6 @@ class CopiesTest final : public QObject, Job {
         if (surfaces == nullptr || !hand().chooseIn(*surfaces, QStringLiteral("one surface"))) return false;
         if (!answer.isEmpty()) hand().answerQuestion(answer);
         hand().click(sheet.acceptButton());
-        return hand().look();
-    }
-    /// A number typed into a field of the tuner: the click, the entry.
-    bool write(const char* name, const char* number) {
-        auto* field = inTuner<NumberField>(name);
-        if (field == nullptr) return false;
-        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(field);  // scrolling is looking
-        hand().click(*field);
-        hand().type(QString::fromLatin1(number));
         return hand().look();
     }
     bool addByName(const char* name) {
@@ -162,12 +151,7 @@ private Q_SLOTS:
         QVERIFY(hand().look());
         QVERIFY(addByName("multiply #e0c8a0 0.5"));
         QVERIFY(addByName("hsv shift"));
-        auto* saturation = inTuner<ValueSlider>("slider-saturation");
-        QVERIFY(saturation != nullptr);
-        const int y = saturation->height() / 2;
-        hand().drag(*saturation, QPoint(static_cast<int>(saturation->positionOf(1)), y),
-                    QPoint(static_cast<int>(saturation->positionOf(0.6)), y));
-        QVERIFY(hand().look());
+        QVERIFY(slide("slider-saturation", 0.6));
         factor = std::get<double>(session().shownStep(session().selectedStep())->controls.at("saturation"));
         QVERIFY(factor < 0.7);
         QVERIFY(done(22, 16));
@@ -208,7 +192,7 @@ private Q_SLOTS:
         QVERIFY(addByName("vary"));
         auto* limits = inTuner<QCheckBox>("toggle-limit");
         QVERIFY(limits != nullptr);
-        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(limits);
+        bringIntoView(*limits);
         hand().click(*limits, QPoint(8, limits->height() / 2));
         QVERIFY(hand().look());
         QVERIFY(write("field-least", "0.68"));

@@ -1,8 +1,6 @@
 // Jobs that add detail to a relief.
-#include <QScrollArea>
 
 #include "app/board/board_view.h"
-#include "app/fields/number_field.h"
 #include "app/style/theme.h"
 #include "tests/app/jobs/job.h"
 
@@ -12,15 +10,6 @@ using namespace kettle::jobs;
 class DetailingTest final : public QObject, Job {
     Q_OBJECT
 
-    /// A number typed into a field: the click, the entry.
-    bool write(const char* name, const QString& number) {
-        auto* field = inTuner<NumberField>(name);
-        if (field == nullptr) return false;
-        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(field);  // scrolling is looking
-        hand().click(*field);
-        hand().type(number);
-        return hand().look();
-    }
     /// C. Barré-Brisebois and S. Hill 2012; the detail is mixed towards flat first.
     static std::array<double, 3> reoriented(const std::array<double, 3>& base,
                                             const std::array<double, 4>& stored, double amount) {
@@ -68,10 +57,10 @@ private Q_SLOTS:
         QVERIFY(hand().look());
         const Step made = *session().shownStep(session().selectedStep());
         QCOMPARE(made.type, std::string("stack-normals"));
-        QVERIFY(write("field-amount", QStringLiteral("0.5")));
+        QVERIFY(write("field-amount", "0.5"));
         clickCard(project().findLine(made.feeds.at("detail").line)->steps.front()->id);
         QVERIFY(hand().look());
-        QVERIFY(write("field-repeats", QStringLiteral("3")));
+        QVERIFY(write("field-repeats", "3"));
         QVERIFY(done(26, 6));
     }
     void aSpecularLevelDisturbedByTheColoursGrey() {
@@ -92,7 +81,7 @@ private Q_SLOTS:
             return worst < 1e-5 ? QString() : QStringLiteral("it is off by %1").arg(worst);
         });
         QVERIFY(addLineFor(QStringLiteral("Specular level")));
-        QVERIFY(write("field-value", QStringLiteral("0.425")));
+        QVERIFY(write("field-value", "0.425"));
         hand().chord(Qt::Key_Slash);
         hand().type(QStringLiteral("multiply base colour 0.35"));
         QVERIFY(hand().look());

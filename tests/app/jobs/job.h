@@ -3,6 +3,8 @@
 #pragma once
 
 #include <QDir>
+#include <QLineEdit>
+#include <QScrollArea>
 #include <QTemporaryDir>
 #include <QToolButton>
 #include <array>
@@ -11,6 +13,7 @@
 #include <optional>
 #include <string_view>
 
+#include "app/fields/number_field.h"
 #include "core/analysis/sampling.h"
 #include "core/document/layers.h"
 #include "tests/app/jobs/hand.h"
@@ -111,6 +114,29 @@ protected:
     template <class W>
     W* inTuner(const char* name) {
         return window().tuner().findChild<W*>(QString::fromLatin1(name));
+    }
+    /// A number or a hex typed into a field of the tuner: the click, the entry.
+    bool write(const char* name, const char* entry) {
+        auto* field = inTuner<QLineEdit>(name);
+        if (field == nullptr) return false;
+        bringIntoView(*field);
+        hand().click(*field);
+        hand().type(QString::fromLatin1(entry));
+        return hand().look();
+    }
+    /// One drag of a slider of the tuner.
+    bool slide(const char* name, double to) {
+        auto* slider = inTuner<ValueSlider>(name);
+        if (slider == nullptr) return false;
+        bringIntoView(*slider);
+        const int y = slider->height() / 2;
+        hand().drag(*slider, QPoint(static_cast<int>(slider->positionOf(slider->value())), y),
+                    QPoint(static_cast<int>(slider->positionOf(to)), y));
+        return hand().look();
+    }
+    /// Scrolling is looking, and free.
+    void bringIntoView(QWidget& row) {
+        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(&row);
     }
     /// A chip of the board's foot, or the entry that it has become where there is no room.
     bool addLineFor(const QString& channel) {

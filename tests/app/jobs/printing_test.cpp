@@ -1,7 +1,5 @@
 // Jobs of printed designs: masks that were drawn for a texture, and labels.
-#include <QLineEdit>
 #include <QPushButton>
-#include <QScrollArea>
 #include <cmath>
 
 #include "app/board/board_view.h"
@@ -17,15 +15,6 @@ class PrintingTest final : public QObject, Job {
 
     static double light(double shown) {
         return shown <= 0.04045 ? shown / 12.92 : std::pow((shown + 0.055) / 1.055, 2.4);
-    }
-    /// A colour typed into the table of a layer's head: the click, the entry.
-    bool paint(const char* hex) {
-        auto* field = inTuner<QLineEdit>("fill-hex-base-colour");
-        if (field == nullptr) return false;
-        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(field);  // scrolling is looking
-        hand().click(*field);
-        hand().type(QString::fromLatin1(hex));
-        return hand().look();
     }
 
 private Q_SLOTS:
@@ -74,11 +63,11 @@ private Q_SLOTS:
         // The last one is chosen; the others by their heads.
         const auto layers = layersOf(project(), "");
         QCOMPARE(layers.size(), std::size_t{3});
-        QVERIFY(paint(hexes[2]));
+        QVERIFY(write("fill-hex-base-colour", hexes[2]));
         for (const std::size_t k : {1, 0}) {
             clickCard(headOf(*layersOf(project(), "")[k]).id);
             QVERIFY(hand().look());
-            QVERIFY(paint(hexes[k]));
+            QVERIFY(write("fill-hex-base-colour", hexes[k]));
         }
         QVERIFY(done(15, 11));
     }

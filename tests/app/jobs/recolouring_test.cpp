@@ -1,13 +1,11 @@
 // Jobs that give a finished map other colours.
 #include <QCheckBox>
 #include <QPushButton>
-#include <QScrollArea>
 #include <algorithm>
 
 #include "app/board/board_view.h"
 #include "app/bringin/bring_sheet.h"
 #include "app/editors/ramp_editor.h"
-#include "app/fields/number_field.h"
 #include "app/preview/model_view.h"
 #include "app/style/theme.h"
 #include "tests/app/jobs/job.h"
@@ -86,16 +84,6 @@ class RecolouringTest final : public QObject, Job {
         return {std::fmod(60 * sixth + 360, 360), chroma / most, most};
     }
     static double apart(double a, double b) { return std::fabs(std::remainder(a - b, 360)); }
-    /// One drag of a slider of the tuner.
-    bool slide(const char* name, double to) {
-        auto* slider = inTuner<ValueSlider>(name);
-        if (slider == nullptr) return false;
-        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(slider);  // scrolling is looking
-        const int y = slider->height() / 2;
-        hand().drag(*slider, QPoint(static_cast<int>(slider->positionOf(slider->value())), y),
-                    QPoint(static_cast<int>(slider->positionOf(to)), y));
-        return hand().look();
-    }
     void takeRamp(const char* name) {
         auto* from = inTuner<QPushButton>("ramp-from");
         QVERIFY(from != nullptr);
@@ -287,7 +275,7 @@ private Q_SLOTS:
         kept = std::get<double>(session().shownStep(session().selectedStep())->controls.at("band-centre"));
         auto* others = inTuner<QCheckBox>("toggle-band-invert");
         QVERIFY(others != nullptr);
-        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(others);  // scrolling is looking
+        bringIntoView(*others);
         hand().click(*others, QPoint(8, others->height() / 2));
         QVERIFY(hand().look());
         QVERIFY(slide("slider-hue", 90));

@@ -1,9 +1,7 @@
 // Jobs in which a surface wears.
-#include <QScrollArea>
 
 #include "app/board/board_view.h"
 #include "app/bringin/bring_sheet.h"
-#include "app/fields/number_field.h"
 #include "app/style/theme.h"
 #include "tests/app/jobs/job.h"
 
@@ -12,17 +10,6 @@ using namespace kettle::jobs;
 
 class WearingTest final : public QObject, Job {
     Q_OBJECT
-
-    /// One drag of a slider of the tuner.
-    bool slide(const char* name, double to) {
-        auto* slider = inTuner<ValueSlider>(name);
-        if (slider == nullptr) return false;
-        window().tuner().findChild<QScrollArea*>()->ensureWidgetVisible(slider);  // scrolling is looking
-        const int y = slider->height() / 2;
-        hand().drag(*slider, QPoint(static_cast<int>(slider->positionOf(slider->value())), y),
-                    QPoint(static_cast<int>(slider->positionOf(to)), y));
-        return hand().look();
-    }
 
 private Q_SLOTS:
     void initTestCase() { theme::apply(*qApp); }

@@ -122,6 +122,28 @@ private Q_SLOTS:
         QCOMPARE(session().project().objects->objects.at("cup-5"), 31);
     }
 
+    void aNumberBegunOnTheModelGivesTheKeysBack() {
+        drawer().setOpen(false);
+        const QPoint pixel = pixelOfObject(window().model(), "cup-9");
+        QTest::mouseClick(&window().model(), Qt::LeftButton, Qt::ControlModifier, pixel);
+        window().model().setFocus();
+        QTest::keyClick(&window().model(), Qt::Key_3);
+        QVERIFY(drawer().isOpen());
+        QTest::keyClick(drawer().findChild<QLineEdit*>(), Qt::Key_Return);
+        QTRY_COMPARE(numberOf("cup-9"), 3);
+        QVERIFY(!drawer().isOpen());
+        QCOMPARE(QApplication::focusWidget(), &window().model());
+        // One that was begun and given up has no say in the next, which is typed in the open drawer.
+        QTest::keyClick(&window().model(), Qt::Key_4);
+        QTest::keyClick(&drawer(), Qt::Key_Escape);
+        QVERIFY(!drawer().isOpen());
+        QVERIFY(openDrawer());
+        typeNumber("5");
+        QTest::keyClick(drawer().findChild<QLineEdit*>(), Qt::Key_Return);
+        QTRY_COMPARE(numberOf("cup-9"), 5);
+        QVERIFY(drawer().isOpen());
+    }
+
     void theChoiceGoesBothWays() {
         const QPoint pixel = pixelOfObject(window().model(), "cup-9");
         QVERIFY(!pixel.isNull());

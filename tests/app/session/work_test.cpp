@@ -87,6 +87,17 @@ private Q_SLOTS:
         QCOMPARE(told.size(), 1);
         QCOMPARE(s.project().findLine("rough")->steps.size(), std::size_t{1});
     }
+    void aKeptPaletteIsARampOnAGreyLineToo() {
+        Session s;
+        QVERIFY(s.open(saved(withMaps())));
+        Palette palette;
+        palette.name = "Two";
+        palette.colours = {{0, 0, 0}, {1, 1, 1}};
+        QVERIFY(writeFileAtomically(path("two.palette.json"), paletteToText(palette)));
+        s.insertFiles({at("two.palette.json")}, "rough", 1);
+        QCOMPARE(s.project().findLine("rough")->steps.size(), std::size_t{2});
+        QCOMPARE(s.project().findLine("rough")->steps[1]->type, std::string("ramp-remap"));
+    }
     void init() { m_folder = std::make_unique<QTemporaryDir>(); }
 
     void notesAreKeptInTheFile() {

@@ -75,6 +75,18 @@ private Q_SLOTS:
         learn(names, planOf({within}));
         QVERIFY(names.empty());
     }
+    void anAlbedoThatIsLeftOutIsNotLeftOutForEver() {
+        LearntNames names;
+        PlannedMap out = mapOf("tin_albedo.png", "tin", true);
+        out.isTaken = false;
+        learn(names, planOf({out}));
+        QVERIFY(names.empty());
+        // That it is something else may be a habit of the house.
+        PlannedMap other = mapOf("tin_spec.png", "tin", true);
+        other.name.role = "roughness";
+        learn(names, planOf({other}));
+        QCOMPARE(names.size(), std::size_t{1});
+    }
     void theOldestAreForgotten() {
         LearntNames names;
         std::vector<PlannedMap> maps;
