@@ -5,9 +5,11 @@
 #include "batch/step_reference.h"
 #include "core/document/edits.h"
 #include "core/document/recipe_edits.h"
+#include "core/document/sources.h"
 #include "core/exchange/library.h"
 #include "core/geometry/mesh_facts.h"
 #include "core/steps/recipe_steps.h"
+#include "core/steps/vary.h"
 
 namespace kettle::batch {
 namespace {
@@ -87,12 +89,12 @@ Result<std::string> recipeReference(const fs::path& data) {
             entry.file.filename().string().substr(0, entry.file.filename().string().find('.'));
         // Copies that differ are shown on the shelf of cups.
         Project shown = *project;
-        const bool varies = recipe->steps.front()->type == "vary";
+        const bool varies = recipe->steps.front()->type == vary::kType;
         if (varies) {
             shown.view.model = "cups";
             Step plain;
-            plain.id = "example-map", plain.type = "colour";
-            plain.controls["colour"] = Colour{0.45f, 0.5f, 0.4f};
+            plain = plainSource(Kind::Colour, {0.45f, 0.5f, 0.4f});
+            plain.id = "example-map";
             for (Shared<Line>& line : shown.lines)
                 if (line->id == "example") line.edit().steps.front() = Shared<Step>(plain);
         }

@@ -7,6 +7,8 @@
 #include "core/geometry/mesh_facts.h"
 #include "core/image/image.h"
 #include "core/shading/preview.h"
+#include "core/steps/blend.h"
+#include "core/steps/map.h"
 #include "core/steps/step.h"
 
 namespace kettle::batch {
@@ -51,7 +53,7 @@ Project makeStage() {
     p.lines.emplace_back(makeLine("paint", Kind::Colour, {makeMap("paint-map", "kettle", "base-colour")}));
     p.lines.emplace_back(makeLine("tile", Kind::Colour, {makeMap("tile-map", "tile", "base-colour")}));
     p.lines.emplace_back(makeLine("wear", Kind::Scalar, {makeMap("wear-map", "kettle", "wear")}));
-    p.lines.back().edit().steps.front().edit().controls["component"] = std::string("alpha");
+    p.lines.back().edit().steps.front().edit().controls = {kMapComponent(Component::Alpha)};
     p.lines.emplace_back(makeLine("grain", Kind::Scalar, {makeMap("grain-map", "kettle", "grain")}));
     return p;
 }
@@ -59,8 +61,9 @@ Project makeStage() {
 /// What an example's feed reads: the grain where a grey will do, the paint where hues are looked at.
 Feed feedFor(const FeedSpec& feed) {
     Feed f;
-    f.line = feed.kind == Kind::Colour ? (feed.id == "reference" ? "tile" : "paint") : "grain";
-    if (feed.id == "first") f.line = "wear";
+    static const std::map<std::string, std::string> others{{"reference", "tile"}, {"first", "wear"}};
+    const auto other = others.find(feed.id);
+    f.line = other != others.end() ? other->second : feed.kind == Kind::Colour ? "paint" : "grain";
     return f;
 }
 
@@ -71,7 +74,7 @@ Result<std::vector<std::uint32_t>> paintOnModel(const Project& project, const st
     PreviewRequest request;
     request.project = project;
     request.project.view.surround = "pale";
-    request.lookHere = LookHere{line, "", ""};
+    request.lookHere = LookHere{line, "", {}};
     request.width = kWidth, request.height = kHeight;
     auto scene = preview.scene(project.view.model);
     if (!scene) return fail(scene.error());
@@ -84,7 +87,7 @@ Result<std::vector<std::uint32_t>> paintOnModel(const Project& project, const st
 Result<void> paint(const Project& project, const std::string& line, const Resources& resources,
                    const std::filesystem::path& file, bool onModel = false) {
     FlatPainter painter;
-    FlatRequest request{line, "", "", kWidth, kHeight, 0.02, 0.32, 0.62, 0.695};
+    FlatRequest request{line, "", {}, kWidth, kHeight, 0.02, 0.32, 0.62, 0.695};
     std::vector<std::uint32_t> pixels;
     if (onModel ||
         compile(project, nullptr, {{line, "", 3, false}}, resources.rules()).program.readsModel()) {
@@ -111,10 +114,9 @@ Project exampleOf(const StepSpec& spec) {
     Step step = spec.editor == StepEditor::MapFile ? makeMap("example", "kettle", "base-colour")
                                                    : makeStep("example", spec.type);
     step.controls = spec.example;
+    static const std::set<std::string> leftOut{"mask", "alpha", "reads-from", "b", "c"};
     for (const FeedSpec& feed : spec.feeds)
-        if (feed.id != "mask" && feed.id != "alpha" && feed.id != "reads-from" && feed.id != "b" &&
-            feed.id != "c")
-            step.feeds[feed.id] = feedFor(feed);
+        if (!leftOut.contains(feed.id)) step.feeds[feed.id] = feedFor(feed);
     steps.push_back(std::move(step));
     p.lines.emplace_back(makeLine("example", kind, std::move(steps)));
     return p;
@@ -144,12 +146,12 @@ Result<void> writeStepPictures(const std::filesystem::path& data, const std::fil
         auto done = paint(exampleOf(spec), "example", resources, folder / (spec.type + ".png"));
         if (!done) return done;
     }
-    for (const BlendModeInfo& mode : blendModes()) {
-        Project p = exampleOf(*shippedSteps().find("blend"));
+    for (const BlendModeInfo& mode : kBlendModes) {
+        Project p = exampleOf(*shippedSteps().find(kBlend));
         Step& step = p.lines.back().edit().steps.back().edit();
-        step.controls["mode"] = std::string(mode.id);
+        put(step.controls, kBlendMode(mode.mode));
         // A component mode needs colours on both sides.
-        if (mode.needsColour) step.feeds["over"].line = "tile";
+        if (mode.needsColour()) step.feeds[kOver.id].line = "tile";
         auto done = paint(p, "example", resources, folder / fmt::format("blend-{}.png", mode.id));
         if (!done) return done;
     }

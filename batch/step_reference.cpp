@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/analysis/checks.h"
+#include "core/document/blend_modes.h"
 #include "core/steps/formula_parser.h"
 #include "core/steps/step.h"
 
@@ -62,9 +63,9 @@ std::string tablesOf(const StepSpec& spec) {
 std::string modesTable() {
     std::string text =
         "\nThe modes, each with the grain over the kettle:\n\n| | mode | id | group |\n|---|---|---|---|\n";
-    for (const BlendModeInfo& m : blendModes())
+    for (const BlendModeInfo& m : kBlendModes)
         text += fmt::format("| ![{}](steps/blend-{}.png) | {} | `{}` | {} |\n", m.name, m.id, m.name, m.id,
-                            m.group);
+                            nameOf(m.group));
     return text;
 }
 

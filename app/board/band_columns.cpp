@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/document/layers.h"
+#include "core/document/sources.h"
 
 namespace kettle::board {
 
@@ -46,9 +47,8 @@ std::size_t BandColumns::maskCards(const Line& layer) {
     const std::size_t steps = layer.steps.size() - 1;
     if (steps > 1) return steps;
     const Step& source = *layer.steps.front();
-    const auto value = source.controls.find("value");
-    const bool isWhite =
-        source.type == "value" && value != source.controls.end() && value->second == ControlValue(1.0);
+    const auto value = source.controls.find(kValue.id);
+    const bool isWhite = source.type == kValueSource && value != source.controls.end() && *value == kValue(1);
     return isWhite ? 0 : 1;
 }
 

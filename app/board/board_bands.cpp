@@ -14,6 +14,7 @@
 #include "app/style/theme.h"
 #include "core/colour/encoding.h"
 #include "core/document/layer_edits.h"
+#include "core/steps/blend.h"
 
 namespace kettle {
 
@@ -108,7 +109,7 @@ void BoardView::paintBandHead(QPainter& p, const CardPlace& c) const {
 }
 
 std::string BoardView::laidBy(const Step& fill) const {
-    const auto over = fill.feeds.find("over");
+    const auto over = fill.feeds.find(kOver.id);
     const Line* line =
         over == fill.feeds.end() ? nullptr : m_session.boardProject().findLine(over->second.line);
     if (line == nullptr || line->steps.empty()) return {};
@@ -116,10 +117,10 @@ std::string BoardView::laidBy(const Step& fill) const {
 }
 
 void BoardView::paintThumbnail(QPainter& p, const QRect& frame, const Step& fill, Kind kind) const {
-    const auto over = fill.feeds.find("over");
-    const auto flat = fill.controls.find("normals");
-    const bool flattens = kind == Kind::Normal && flat != fill.controls.end() &&
-                          flat->second == ControlValue(std::string("flatten"));
+    const auto over = fill.feeds.find(kOver.id);
+    const auto flat = fill.controls.find(kNormals.id);
+    const bool flattens =
+        kind == Kind::Normal && flat != fill.controls.end() && *flat == kNormals(NormalFill::Flatten);
     if (flattens || over == fill.feeds.end())
         return p.fillRect(frame, kind == Kind::Normal ? QColor(128, 128, 255) : theme::kHairline);
     if (over->second.constant) {
@@ -212,7 +213,7 @@ void BoardView::closeFill(const Line& line) {
     const std::string id = line.id;
     for (const auto& other : m_session.boardProject().lines)
         for (const auto& step : other->steps)
-            if (const auto over = step->feeds.find("over");
+            if (const auto over = step->feeds.find(kOver.id);
                 over != step->feeds.end() && over->second.line == id)
                 m_session.selectStep(step->id);
     toggleFillLine(id);

@@ -10,6 +10,7 @@
 #include "app/board/band_columns.h"
 #include "app/board/board_brackets.h"
 #include "core/base/name_index.h"
+#include "core/document/handles.h"
 #include "core/document/layers.h"
 #include "core/steps/step.h"
 
@@ -153,7 +154,7 @@ private:
         CardPlace card{layer.id, headOf(layer).id, layer.steps.size() - 1, head};
         card.isHead = true;
         m_layout.cards.push_back(card);
-        const auto within = headOf(layer).feeds.find("mask");
+        const auto within = headOf(layer).feeds.find(kMask.id);
         if (within == headOf(layer).feeds.end()) return;
         const Feed& feed = within->second;
         const QString words = flagText(QObject::tr("in"), findLine(feed.line), feed);
@@ -362,7 +363,7 @@ std::set<std::string> fillLines(const Project& project) {
             for (const auto& [name, feed] : step->feeds) {
                 if (feed.constant) continue;
                 ++readers[feed.line];
-                if (name == "over" && feed.after.empty() && !layerOf(*step).empty()) laid.insert(feed.line);
+                if (name == kOver.id && feed.after.empty() && !layerOf(*step).empty()) laid.insert(feed.line);
             }
     std::set<std::string> inside;
     for (const auto& line : project.lines)

@@ -11,6 +11,7 @@
 
 #include "app/board/board_view.h"
 #include "app/board/finder.h"
+#include "core/document/handles.h"
 #include "core/document/layers.h"
 
 namespace kettle {
@@ -46,7 +47,7 @@ const Step* BoardView::maskedAt(QPoint at) const {
     const StepSpec* spec = m_session.steps().find(step.type);
     const bool takesMask =
         spec != nullptr && std::any_of(spec->feeds.begin(), spec->feeds.end(),
-                                       [](const FeedSpec& feed) { return feed.id == "mask"; });
+                                       [](const FeedSpec& feed) { return feed.id == kMask.id; });
     return takesMask ? &step : nullptr;
 }
 

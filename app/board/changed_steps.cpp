@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/document/handles.h"
 #include "core/document/layers.h"
 
 namespace kettle::board {
@@ -51,7 +52,7 @@ bool isLaid(const Project& project, const std::set<std::string>& changed) {
     for (const auto& line : project.lines)
         for (const auto& step : line->steps)
             if (step->type == kFill)
-                if (const auto over = step->feeds.find("over"); over != step->feeds.end())
+                if (const auto over = step->feeds.find(kOver.id); over != step->feeds.end())
                     laid.insert(over->second.line);
     return !laid.empty() && std::any_of(project.lines.begin(), project.lines.end(), [&](const auto& line) {
         return laid.contains(line->id) &&

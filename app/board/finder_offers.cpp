@@ -5,6 +5,7 @@
 
 #include "core/document/layers.h"
 #include "core/exchange/palette.h"
+#include "core/steps/blend.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -148,7 +149,7 @@ private:
         }
     }
     bool fits(const BlendModeInfo& mode) const {
-        return m_line.kind != Kind::Normal && (!mode.needsColour || m_line.kind == Kind::Colour);
+        return m_line.kind != Kind::Normal && (!mode.needsColour() || m_line.kind == Kind::Colour);
     }
     /// Blend modes by their own names: "multiply" is a Blend that multiplies.
     void addModes(const Phrase& phrase) {
@@ -157,12 +158,12 @@ private:
         });
         if (phrase.what.size() < kFewestLetters || blend == m_gap.steps.end()) return;
         std::size_t place = behindNames();
-        for (const BlendModeInfo& mode : blendModes()) {
+        for (const BlendModeInfo& mode : kBlendModes) {
             const QString name = QString::fromUtf8(mode.name);
             if (!fits(mode) || !name.startsWith(phrase.what, Qt::CaseInsensitive)) continue;
             Step step = newStep(*blend);
-            step.controls["mode"] = std::string(mode.id);
-            if (phrase.amount) step.controls["amount"] = *phrase.amount;
+            put(step.controls, kBlendMode(mode.mode));
+            if (phrase.amount) put(step.controls, kAmount(*phrase.amount));
             insert(place++, {QObject::tr("%1: %2").arg(text(blend->name), name + amountWords(phrase)),
                              text(blend->purpose), std::move(step)});
         }
@@ -179,7 +180,7 @@ private:
                 const qsizetype others = words.size() - ofMode;
                 const QString called = isBefore ? joined(0, ofMode) : joined(others, ofMode);
                 if (called.size() < kFewestLetters) continue;
-                for (const BlendModeInfo& mode : blendModes())
+                for (const BlendModeInfo& mode : kBlendModes)
                     if (fits(mode) && QString::fromUtf8(mode.name).startsWith(called, Qt::CaseInsensitive))
                         return {
                             {isBefore ? joined(ofMode, others) : joined(0, others), &mode, phrase.amount}};
@@ -194,7 +195,8 @@ private:
         const QString how = phrase.mode != nullptr ? capitalised(QString::fromUtf8(phrase.mode->name))
                                                    : QObject::tr("Laid over");
         return {QObject::tr("%1: %2").arg(how, name + amountWords(phrase)), purpose,
-                LaidOver{what, phrase.mode != nullptr ? phrase.mode->id : "", phrase.amount}};
+                LaidOver{what, phrase.mode != nullptr ? std::optional(phrase.mode->mode) : std::nullopt,
+                         phrase.amount}};
     }
     /// A colour by its hex, and sources.
     void addPatterns(const Phrase& phrase) {
@@ -227,7 +229,7 @@ private:
             Feed feed;
             feed.line = line->id;
             const bool asGrey = kind == Kind::Scalar && line->kind == Kind::Colour;
-            if (asGrey) feed.component = componentChoices().front().id;
+            if (asGrey) feed.component = idOf(Component::Luminance);
             std::string step;
             if (!edits::layOver(m_gap.project, m_gap.look, m_line.id, m_gap.index, {feed, {}, {}}, step))
                 continue;

@@ -4,6 +4,7 @@
 
 #include "app/board/changed_steps.h"
 #include "core/document/layers.h"
+#include "core/document/sources.h"
 
 namespace kettle::board {
 namespace {
@@ -16,7 +17,7 @@ bool allAlike(const std::vector<Shared<T>>& a, const std::vector<Shared<T>>& b, 
 
 /// Of these the layout reads what they say: a mask that is white everywhere, a layer that goes by height.
 bool isRead(const Step& step) {
-    return step.type == "value" || step.type == kLayerHead || step.type == kFill;
+    return step.type == kValueSource || step.type == kLayerHead || step.type == kFill;
 }
 
 bool alikeSteps(const Step& a, const Step& b) {

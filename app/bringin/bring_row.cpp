@@ -237,8 +237,8 @@ void BringRow::takeOrder() {
 
 /// What the automatic encoding comes to: what the file says, else what such a map usually is.
 QString BringRow::automaticWords() const {
-    const bool isColour =
-        m_map.name.role == "base-colour" || m_map.name.role == "emission" || m_map.name.role == "specular";
+    const bool isColour = m_map.name.role == channel::kBaseColour || m_map.name.role == channel::kEmission ||
+                          m_map.name.role == "specular";
     if (!isColour || m_map.name.isPacked()) return tr("auto: raw");
     if (m_map.info.tag == kOwnColours) return tr("auto: its own");
     if (!m_map.info.tag.empty()) return tr("auto: %1").arg(QString::fromStdString(m_map.info.tag));

@@ -8,7 +8,7 @@
 #include <algorithm>
 
 #include "app/style/theme.h"
-#include "core/steps/step.h"
+#include "core/document/blend_modes.h"
 
 namespace kettle {
 namespace {
@@ -30,12 +30,12 @@ void ModeGallery::layOut() {
     m_groups.clear();
     const int wide = (std::max(width(), 240) - (kColumns - 1) * kGapX) / kColumns;
     int y = 0, column = 0;
-    std::string group;
-    for (const BlendModeInfo& mode : blendModes()) {
+    std::optional<BlendGroup> group;
+    for (const BlendModeInfo& mode : kBlendModes) {
         if (group != mode.group) {
-            if (!group.empty()) y += kTileHeight + kNameHeight + kGapY;
+            if (group) y += kTileHeight + kNameHeight + kGapY;
             group = mode.group;
-            m_groups.push_back({QString::fromLatin1(mode.group), y});
+            m_groups.push_back({QString::fromLatin1(nameOf(mode.group)), y});
             y += kGroupHeight;
             column = 0;
         } else if (column == kColumns) {

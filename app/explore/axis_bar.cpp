@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "app/fields/range_slider.h"
+#include "core/document/handles.h"
 
 namespace kettle {
 namespace {
@@ -17,7 +18,7 @@ const StepSpec* specOf(const Session& session, const std::string& step) {
 }
 
 QString controlName(const Session& session, const ExploreAxis& axis) {
-    if (axis.control == "bypass") return AxisBar::tr("with and without");
+    if (axis.control == kBypass.id) return AxisBar::tr("with and without");
     const StepSpec* spec = specOf(session, axis.step);
     const ControlSpec* control = spec != nullptr ? spec->findControl(axis.control) : nullptr;
     const QString name = QString::fromStdString(control != nullptr ? control->name : axis.control);

@@ -17,6 +17,7 @@
 #include "core/document/layer_edits.h"
 #include "core/document/recipe_edits.h"
 #include "core/exchange/kept_layers.h"
+#include "core/steps/occlusion.h"
 
 namespace kettle {
 namespace {
@@ -28,7 +29,7 @@ constexpr int kWidth = 412;
 bool waitsForRays(const std::vector<Shared<Step>>& steps, const std::vector<Shared<Line>>& lines,
                   const Project& project) {
     const auto isSlow = [](const Shared<Step>& step) {
-        return step->type == "occlusion" || step->type == "shadow-colour";
+        return step->type == kOcclusion || step->type == kShadowColour;
     };
     const auto hasSlow = [&](const std::vector<Shared<Line>>& all) {
         return std::any_of(all.begin(), all.end(), [&](const Shared<Line>& line) {
@@ -60,7 +61,7 @@ std::optional<Try> tryOf(const Project& project, const std::string& look, const 
 /// where no set of the project fills them.
 std::optional<Try> tryOf(const Project& project, const std::string& look, const std::string& surface,
                          const KeptLayer& layer) {
-    const Line* base = project.lineOfChannel("base-colour", surface);
+    const Line* base = project.lineOfChannel(channel::kBaseColour, surface);
     if (base == nullptr) return std::nullopt;
     Project layers = layer.layers;
     std::vector<std::string> ids, notes;

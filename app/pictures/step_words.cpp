@@ -2,6 +2,7 @@
 
 #include <QCoreApplication>
 
+#include "core/document/handles.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -29,7 +30,7 @@ QString warningOf(const Step& shown, Kind kind, const CardPicture* picture, cons
 }
 
 QString fillWords(const Project& project, const Look* look, const Step& fill, const Catalogue& steps) {
-    const auto over = fill.feeds.find("over");
+    const auto over = fill.feeds.find(kOver.id);
     if (over == fill.feeds.end()) return tr("nothing");
     if (over->second.constant)
         return std::holds_alternative<Colour>(*over->second.constant) ? tr("a colour") : tr("a number");

@@ -43,9 +43,9 @@ FlatView::FlatView(Session& session, PictureService& pictures, QWidget* parent)
     m_componentChip->setAccessibleName(tr("Component"));
     auto* menu = new QMenu(m_componentChip);
     menu->addAction(tr("All"), this, [this] { m_session.setShownComponent({}); });
-    for (const Choice& choice : componentChoices())
-        menu->addAction(QString::fromStdString(choice.name), this,
-                        [this, id = choice.id] { m_session.setShownComponent(id); });
+    for (const Option<Component>& each : kComponents)
+        menu->addAction(QString::fromLatin1(each.name), this,
+                        [this, component = each.value] { m_session.setShownComponent(component); });
     menu->addSeparator();
     auto* clipped = menu->addAction(tr("Mark what lies beyond 0 and 1"), this, &FlatView::markClipped);
     clipped->setCheckable(true);
@@ -85,8 +85,8 @@ void FlatView::refreshBar() {
         words += tr(" · %1").arg(QString::fromStdString(object));
     m_what->setText(m_isPicking ? tr("Click a place, or draw over an area · Esc leaves") : words);
     QString component = tr("All");
-    for (const Choice& choice : componentChoices())
-        if (choice.id == m_session.shownComponent()) component = QString::fromStdString(choice.name);
+    for (const Option<Component>& each : kComponents)
+        if (each.value == m_session.shownComponent()) component = QString::fromLatin1(each.name);
     m_componentChip->setText(component);
     QString where = m_pixelsPerTile > 0 ? tr("%1 px a tile").arg(scale(), 0, 'f', 0) : tr("fit");
     if (m_isAll)

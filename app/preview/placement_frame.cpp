@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "app/style/theme.h"
+#include "core/steps/map.h"
 
 namespace kettle {
 namespace {
@@ -39,15 +40,14 @@ QPointF offsetFor(const PlacementNumbers& n, QPointF repeat, QPointF place) {
 }  // namespace
 
 std::optional<PlacementNumbers> PlacementNumbers::of(const StepSpec& spec, const StepView& view) {
-    for (const char* id : {"repeats", "rotation", "offset-u", "offset-v"}) {
-        const ControlSpec* control = spec.findControl(id);
+    for (const NumberHandle handle : {kRepeats, kRotation, kOffsetU, kOffsetV}) {
+        const ControlSpec* control = spec.findControl(handle.id);
         if (control == nullptr || !view.isShown(*control)) return std::nullopt;
     }
-    const double repeats = std::clamp(std::fabs(view.number("repeats")), 1e-4, 1e5);
-    const bool isOnce = spec.findControl("across") != nullptr && view.choice("across") == "once" &&
-                        view.choice("up") == "once";
-    return PlacementNumbers{
-        repeats, view.number("rotation"), {view.number("offset-u"), view.number("offset-v")}, isOnce};
+    const double repeats = std::clamp(std::fabs(view[kRepeats]), 1e-4, 1e5);
+    const bool isOnce = spec.findControl(kAcross.id) != nullptr && view[kAcross] == Placed::Beyond::Once &&
+                        view[kUp] == Placed::Beyond::Once;
+    return PlacementNumbers{repeats, view[kRotation], {view[kOffsetU], view[kOffsetV]}, isOnce};
 }
 
 QPointF PlacementNumbers::toPlace(QPointF repeat) const {

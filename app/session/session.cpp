@@ -203,7 +203,7 @@ Step Session::newMapStep(const std::string& set, const std::string& role, Kind k
     if (kind != Kind::Scalar) return step;
     // A map that cannot be read is named by its card; until then its last reading is kept.
     const auto reading = readingFor(project(), resources(), set, role, purpose);
-    if (reading && reading->component != "red") step.controls["component"] = reading->component;
+    if (reading) setReading(step, *reading);
     return step;
 }
 
@@ -264,7 +264,7 @@ void Session::removeStep(const std::string& step) {
 void Session::toggleBypass(const std::string& step) {
     const auto shown = shownStep(step);
     if (!shown) return;
-    if (isInner(step)) return setInner(step, "bypass", !shown->bypass, 0);
+    if (isInner(step)) return setInner(step, kBypass.id, !shown->bypass, 0);
     const Target to = targetOf(step);
     applyTo(to, edits::setBypass(to.project, to.look, step, !shown->bypass),
             shown->bypass ? tr("Switch on") : tr("Bypass"));

@@ -291,8 +291,8 @@ public:
     void setLookHere(std::optional<LookHere> here);
     void toggleLookHere();
     /// Which component Flat and look here show of a result; empty: all of it.
-    const std::string& shownComponent() const { return m_component; }
-    void setShownComponent(const std::string& component);
+    std::optional<Component> shownComponent() const { return m_component; }
+    void setShownComponent(std::optional<Component> component);
     /// What the model shows as colour: look here, or the end of the base colour's line (else of the first
     /// line).
     LookHere surfacePlace() const;
@@ -395,7 +395,8 @@ private:
     std::vector<std::string> m_problems;
     std::string m_configuration;  ///< the one that m_resources were made with
     QString m_file;
-    std::string m_look, m_step, m_component;
+    std::string m_look, m_step;
+    std::optional<Component> m_component;
     std::string m_lastLook;          ///< the one that went when it was undone
     std::set<std::string> m_beside;  ///< chosen beside m_step, on the same line
     std::optional<LookHere> m_lookHere;

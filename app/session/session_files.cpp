@@ -9,6 +9,7 @@
 #include "core/base/hash.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
+#include "core/document/sources.h"
 #include "core/engine/compile.h"
 #include "core/engine/source_files.h"
 #include "core/exchange/bring_project.h"
@@ -359,13 +360,13 @@ Result<Project> Session::laidOver(const Target& to, const std::filesystem::path&
     const TextureSet set = setOfPicture(with, picture, role);
     with.sets.emplace_back(set);
     Step source;
-    source.type = "map";
+    source.type = kMap;
     source.set = set.id;
     source.role = role;
     if (line.kind == Kind::Scalar) {
         const auto reading = readingFor(picture, PicturePurpose::Grey);
         if (!reading) return fail(reading.error());
-        if (reading->component != "red") source.controls["component"] = reading->component;
+        setReading(source, *reading);
     }
     return edits::layOver(with, to.look, line.id, index, {NewSource{set.name, source}, {}, {}}, step);
 }

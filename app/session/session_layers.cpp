@@ -8,6 +8,8 @@
 #include "core/document/json.h"
 #include "core/exchange/bring_project.h"
 #include "core/exchange/set_channels.h"
+#include "core/steps/blend.h"
+#include "core/steps/map.h"
 
 namespace kettle {
 namespace {
@@ -19,17 +21,9 @@ QString nameOfLine(const Project& project, const std::string& id) {
 
 /// What a channel is usually covered with, before anything is chosen, and the mode.
 Step usualFill(const Line& line) {
-    Step source;
-    if (line.kind == Kind::Normal) {
-        source.type = "flat-normal";
-    } else if (line.kind == Kind::Colour) {
-        source.type = "colour";
-    } else {
-        source.type = "value";
-        const ChannelInfo* channel = findChannel(line.channel);
-        source.controls["value"] = channel != nullptr ? static_cast<double>(channel->neutral.x) : 0.5;
-    }
-    return source;
+    const ChannelInfo* channel = findChannel(line.channel);
+    const bool isOwn = channel != nullptr && line.kind == Kind::Scalar;
+    return plainSource(line.kind, isOwn ? channel->neutral : Vec3{0.5f, 0.5f, 0.5f});
 }
 
 /// A layer's own line for what a set lies in keeps how the set lies in this layer.
@@ -40,7 +34,7 @@ Step likeTheOthers(const Project& project, const std::string& layer, Step source
             own->steps.front()->set != source.set)
             continue;
         for (const auto& [name, value] : own->steps.front()->controls)
-            if (name != "component" && name != "green") source.controls.try_emplace(name, value);
+            if (name != kMapComponent.id && name != kGreen.id) source.controls.try_emplace(name, value);
         for (const auto& [name, joined] : own->steps.front()->feeds) source.feeds.try_emplace(name, joined);
         break;
     }
@@ -111,7 +105,7 @@ void Session::addLayer() {
         layerWish(tr("Layer %1").arg(layersOf(project(), layerWish({}).surface).size() + 1));
     std::string id, fill;
     auto next = edits::addLayer(to.project, to.look, wish, id);
-    const Line* base = to.project.lineOfChannel("base-colour", wish.surface);
+    const Line* base = to.project.lineOfChannel(channel::kBaseColour, wish.surface);
     if (next && base != nullptr) next = edits::cover(*next, to.look, id, base->id, usualFill(*base), fill);
     if (next) next = behindChosen(std::move(*next), id);
     takeLayer(to, std::move(next), tr("Add a layer"), id);
@@ -199,7 +193,7 @@ void Session::setCovered(const std::string& layer, const std::string& lineId, bo
     std::string made;
     auto next = edits::cover(to.project, to.look, layer, lineId, source, made);
     if (next && isUsual && line->kind == Kind::Normal)
-        next = edits::setControl(*next, {}, made, "normals", std::string("flatten"));
+        next = edits::setControl(*next, {}, made, kNormals.id, kNormals(NormalFill::Flatten).second);
     applyTo(to, std::move(next), tr("Cover %1").arg(name));
 }
 
@@ -209,7 +203,7 @@ void Session::feedFromNew(const std::string& step, const std::string& feed, cons
     if (!place) return;
     const std::string& layer = layerOf(project().stepAt(*place));
     const QString what = tr("New %1").arg(QString::fromStdString(name));
-    if (layer.empty() || feed != "over")
+    if (layer.empty() || feed != kOver.id)
         return static_cast<void>(applyFeed(
             edits::feedFromNewLine(project(), step, feed, name, kind, std::move(source)), step, feed, what));
     source = likeTheOthers(project(), layer, std::move(source));
@@ -223,9 +217,9 @@ void Session::feedFromRampedCopy(const std::string& step, const std::string& fee
 void Session::joinFeed(const std::string& step, const std::string& feed, std::optional<Feed> value) {
     const auto place = project().findStep(step);
     if (!place) return;
-    const Line* own = feed == "over" ? ownLineOf(project(), project().stepAt(*place)) : nullptr;
+    const Line* own = feed == kOver.id ? ownLineOf(project(), project().stepAt(*place)) : nullptr;
     // A constant of a fill is a source of its own line, so that looks can change it.
-    if (feed == "over" && value && value->constant && !layerOf(project().stepAt(*place)).empty())
+    if (feed == kOver.id && value && value->constant && !layerOf(project().stepAt(*place)).empty())
         return feedFromNew(step, feed, project().lines[place->line]->name, project().lines[place->line]->kind,
                            usualFill(*project().lines[place->line]));
     auto next = edits::setFeed(project(), step, feed, std::move(value));
@@ -266,10 +260,10 @@ Result<Step> maskSource(Project& project, const std::filesystem::path& picture) 
     const TextureSet set = setOfPicture(project, picture, "mask");
     project.sets.emplace_back(set);
     Step source;
-    source.type = "map";
+    source.type = kMap;
     source.set = set.id;
     source.role = "mask";
-    if (reading->component != "red") source.controls["component"] = reading->component;
+    setReading(source, *reading);
     return source;
 }
 
@@ -328,7 +322,7 @@ void Session::removeLayers() {
     for (const Line* layer : order)
         if (std::find(chosen.begin(), chosen.end(), layer->id) == chosen.end()) next = headOf(*layer).id;
     if (next.empty())
-        if (const Line* base = project().lineOfChannel("base-colour", first.surface); base != nullptr)
+        if (const Line* base = project().lineOfChannel(channel::kBaseColour, first.surface); base != nullptr)
             next = base->steps.back()->id;
     const std::uint64_t gesture = newGesture();
     const QString name = chosen.size() == 1 ? tr("Remove %1").arg(nameOfLine(project(), chosen.front()))

@@ -9,7 +9,9 @@
 #include "core/exchange/bring_project.h"
 #include "core/exchange/kept_layers.h"
 #include "core/exchange/palette.h"
+#include "core/steps/ramp_remap.h"
 #include "core/steps/recipe_steps.h"
+#include "core/steps/vary.h"
 
 namespace kettle {
 namespace {
@@ -101,7 +103,7 @@ bool Session::pasteColours(const QString& text) {
         if (control.type != ControlType::Ramp || !view.isShown(control)) continue;
         // Objects get the colours themselves, no mixture of two.
         const bool isHeld = spec->editor == StepEditor::Copies ||
-                            view.ramp(control.id).interpolation == RampInterpolation::Hold;
+                            view[RampHandle{control.id.c_str()}].interpolation == RampInterpolation::Hold;
         setControl(m_step, control.id, rampOf(palette, isHeld));
         return true;
     }
@@ -114,8 +116,8 @@ void Session::insertRamp(const std::string& line, std::size_t index, const Ramp&
     const Line* onto = project().findLine(line);
     if (onto == nullptr || onto->kind == Kind::Normal) return;
     Step step;
-    step.type = "ramp-remap";
-    step.controls["ramp"] = ramp;
+    step.type = ramp_remap::kType;
+    step.controls = {ramp_remap::kRamp(ramp)};
     insertSteps(line, index, {step}, tr("Ramp %1").arg(name));
 }
 
@@ -231,10 +233,9 @@ void Session::takeRamp(const Ramp& ramp, const QString& name) {
     if (const StepSpec* spec = steps().find(shown->type))
         for (const ControlSpec& control : spec->controls)
             if (control.type == ControlType::Ramp) {
-                if (shown->type == "vary" &&
-                    std::get<std::string>(StepView(*spec, *shown, selectedLine()->kind).control("from")) !=
-                        "ramp")
-                    setControl(m_step, "from", std::string("ramp"));
+                const StepView view(*spec, *shown, selectedLine()->kind);
+                if (shown->type == vary::kType && view[vary::kFrom] != vary::CopiesGet::Ramp)
+                    setControl(m_step, vary::kFrom.id, vary::kFrom(vary::CopiesGet::Ramp).second);
                 return setControl(m_step, control.id, ramp);
             }
     const auto place = project().findStep(m_step);
@@ -247,8 +248,8 @@ void Session::takeRamp(const Ramp& ramp, const QString& name) {
         return;
     }
     Step step;
-    step.type = "ramp-remap";
-    step.controls["ramp"] = ramp;
+    step.type = ramp_remap::kType;
+    step.controls = {ramp_remap::kRamp(ramp)};
     insertSteps(line.id, place->step + 1, {step}, tr("Ramp %1").arg(name));
 }
 

@@ -2,6 +2,8 @@
 #include "app/session/session.h"
 #include "core/document/edits.h"
 #include "core/document/layers.h"
+#include "core/document/sources.h"
+#include "core/steps/blend.h"
 
 namespace kettle {
 
@@ -16,7 +18,7 @@ bool Session::canPushOut(const std::string& step) const {
     const auto place = project().findStep(step);
     if (!place) return false;
     const Line& line = *project().lines[place->line];
-    return line.kind != Kind::Normal && line.channel != "height" && !isLayer(line);
+    return line.kind != Kind::Normal && line.channel != channel::kHeight && !isLayer(line);
 }
 
 void Session::pushOutBy(const std::string& step) {
@@ -31,27 +33,26 @@ void Session::pushOutBy(const std::string& step) {
     const Target to = target();
     Result<Project> next = to.project;
     std::string surface = line.surface;
-    const Line* height = next->lineOfChannel("height", surface);
+    const Line* height = next->lineOfChannel(channel::kHeight, surface);
     if (height == nullptr && surface.empty() && !next->surfaces.empty()) surface = next->surfaces.front()->id;
-    if (height == nullptr) height = next->lineOfChannel("height", surface);
+    if (height == nullptr) height = next->lineOfChannel(channel::kHeight, surface);
     std::string heightId = height != nullptr ? height->id : std::string(), end;
     std::size_t index = height != nullptr ? height->steps.size() : 1;
     if (height == nullptr) {
         Line made;
         made.id = heightId = edits::freshId(*next, "height");
-        made.name = channel.name, made.kind = channel.kind, made.channel = "height", made.surface = surface;
-        Step first;
+        made.name = channel.name, made.kind = channel.kind, made.channel = channel::kHeight,
+        made.surface = surface;
+        Step first = plainSource(channel.kind, channel.neutral);
         first.id = edits::freshId(*next, "height-value");
-        first.type = "value";
-        first.controls["value"] = static_cast<double>(channel.neutral.x);
         made.steps.emplace_back(std::move(first));
         next = edits::addLine(*next, std::move(made));
     }
     Step over;
     over.id = end = edits::freshId(*next, "pushed");
-    over.type = "blend";
+    over.type = kBlend;
     if (next) next = edits::insertStep(*next, to.look, heightId, index, std::move(over));
-    if (next) next = edits::setFeed(*next, end, "over", by);
+    if (next) next = edits::setFeed(*next, end, kOver.id, by);
     if (next && next->view.displacement == 0) {
         ViewSettings view = next->view;
         view.displacement = 0.3;  // cm: deep enough to be seen on what a hand can hold

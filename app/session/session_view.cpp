@@ -6,9 +6,11 @@
 #include "core/colour/encoding.h"
 #include "core/document/edits.h"
 #include "core/document/layer_views.h"
+#include "core/document/sources.h"
 #include "core/engine/source_files.h"
 #include "core/image/map_image.h"
 #include "core/shading/display.h"
+#include "core/steps/height_to_normal.h"
 
 namespace kettle {
 
@@ -18,7 +20,7 @@ void Session::setLookHere(std::optional<LookHere> here) {
     Q_EMIT viewChanged();
 }
 
-void Session::setShownComponent(const std::string& component) {
+void Session::setShownComponent(std::optional<Component> component) {
     if (component == m_component) return;
     m_component = component;
     Q_EMIT viewChanged();
@@ -28,8 +30,8 @@ LookHere Session::surfacePlace() const {
     if (m_lookHere) return *m_lookHere;
     const Line* chosen = selectedLine();
     const std::string surface = chosen != nullptr ? chosen->surface : std::string();
-    const Line* line = project().lineOfChannel("base-colour", surface);
-    if (line == nullptr) line = project().lineOfChannel("base-colour");
+    const Line* line = project().lineOfChannel(channel::kBaseColour, surface);
+    if (line == nullptr) line = project().lineOfChannel(channel::kBaseColour);
     if (line == nullptr && !project().lines.empty()) line = &*project().lines.front();
     return {line != nullptr ? line->id : std::string(), {}, {}};
 }
@@ -225,26 +227,14 @@ namespace {
 /// a value from which it is seen.
 struct FirstStep {
     Step step;
-    std::string control{};  ///< the one that `begins` is for
-    ControlValue begins{};
+    Controls begins;  ///< at most one
 };
 
 FirstStep firstStepOf(const ChannelInfo& channel, std::string id) {
     FirstStep first;
+    first.step = plainSource(channel.kind, channel.neutral);
     first.step.id = std::move(id);
-    const std::string name = channel.id;
-    if (channel.kind == Kind::Scalar) {
-        first.step.type = "value", first.control = "value";
-        first.step.controls["value"] = static_cast<double>(channel.neutral.x);
-        first.begins = name == "coat" ? 1.0 : static_cast<double>(channel.neutral.x);
-    } else if (channel.kind == Kind::Colour) {
-        first.step.type = "colour", first.control = "colour";
-        const auto grey = [](float v) { return Colour{v, v, v}; };
-        first.step.controls["colour"] = grey(channel.neutral.x);
-        first.begins = grey(name == "sheen-colour" ? 0.4f : channel.neutral.x);
-    } else {
-        first.step.type = "flat-normal";
-    }
+    first.begins = plainSource(channel.kind, channel.start).controls;
     return first;
 }
 
@@ -266,15 +256,15 @@ void Session::addChannelLine(const std::string& channel, const std::string& surf
     std::string chosen = first.step.id;
     auto next = edits::addLine(to.project, std::move(line));
     // What is tried in a look is in that look: the base, and so every other look, has the neutral value.
-    if (next && !first.control.empty())
-        next = edits::setControl(*next, to.look, first.step.id, first.control, first.begins);
-    if (const Line* height = to.project.lineOfChannel("height", surface);
+    for (const auto& [control, value] : first.begins)
+        if (next) next = edits::setControl(*next, to.look, first.step.id, control, value);
+    if (const Line* height = to.project.lineOfChannel(channel::kHeight, surface);
         next && height != nullptr && info->kind == Kind::Normal) {
         // What the height line carries is the relief that is there to begin with.
         Step relief;
         relief.id = chosen = edits::freshId(*next, "relief");
-        relief.type = "height-to-normal";
-        relief.feeds["height"].line = height->id;
+        relief.type = kHeightToNormal;
+        relief.feeds[kReliefHeight.id].line = height->id;
         next = edits::insertStep(*next, to.look, id, 1, std::move(relief));
     }
     if (applyTo(to, std::move(next), tr("Add the line %1").arg(QString::fromLatin1(info->name))))

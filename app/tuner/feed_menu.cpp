@@ -7,6 +7,7 @@
 #include "app/style/theme.h"
 #include "core/colour/encoding.h"
 #include "core/document/edits.h"
+#include "core/steps/map.h"
 
 namespace kettle {
 namespace {
@@ -88,7 +89,7 @@ void addNewSources(QMenu& menu, Session& session, const std::string& step, const
         for (const Map& map : set->maps) {
             // Where its content is, is found when it is chosen: that may read the map.
             const auto purpose =
-                feedId == "mask" || feedId == "where" ? PicturePurpose::Mask : PicturePurpose::Grey;
+                feedId == kMask.id || feedId == kWhere.id ? PicturePurpose::Mask : PicturePurpose::Grey;
             maps->addAction(QString::fromStdString(map.role), maps,
                             [&session, step, feedId, wanted, purpose, id = set->id, role = map.role] {
                                 session.feedFromNew(step, feedId, role, wanted,
@@ -122,7 +123,7 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
         });
     const auto place = project.findStep(step);
     const bool hasBefore = place && place->step > 0 && project.lines[place->line]->kind == wanted;
-    if (hasBefore && feedId == "over")
+    if (hasBefore && feedId == kOver.id)
         menu->addAction(QObject::tr("What comes in, on a ramp"), menu,
                         [&session, step, feedId] { session.feedFromRampedCopy(step, feedId); });
     addNewSources(*menu, session, step, feedId, wanted);
@@ -140,7 +141,7 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
         if (needsComponent) {
             // Displayed luminance, the first component, is the usual choice: one click instead of three.
             Feed grey = whole;
-            grey.component = componentChoices().front().id;
+            grey.component = idOf(Component::Luminance);
             if (possible(grey))
                 menu->addAction(iconOf(grey), QObject::tr("%1 as grey").arg(name), menu,
                                 [join, grey] { join(grey); });
@@ -154,9 +155,9 @@ QMenu* makeFeedMenu(Session& session, const std::string& step, const std::string
                 return;
             }
             auto* components = sub->addMenu(words);
-            for (const Choice& c : componentChoices()) {
+            for (const Option<Component>& c : kComponents) {
                 feed.component = c.id;
-                components->addAction(QString::fromStdString(c.name), menu, [join, feed] { join(feed); });
+                components->addAction(QString::fromLatin1(c.name), menu, [join, feed] { join(feed); });
             }
         };
         addPlace(QObject::tr("At its end"), whole);

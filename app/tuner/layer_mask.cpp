@@ -13,6 +13,8 @@
 #include "app/session/session.h"
 #include "app/style/theme.h"
 #include "core/document/layers.h"
+#include "core/document/sources.h"
+#include "core/steps/model_height.h"
 
 namespace kettle {
 namespace {
@@ -114,19 +116,19 @@ void LayerMask::begin(const std::string& type) {
     if (spec == nullptr || line == nullptr) return;
     Step source;
     source.type = type;
-    if (type == "value") source.controls["value"] = 1.0;
+    if (type == kValueSource) source.controls = {kValue(1)};
     // White at the foot, where most gathers.
-    if (type == "model-height") source.controls = {{"low", 30.0}, {"high", 0.0}};
+    if (type == model_height::kType) source.controls = {model_height::kLow(30), model_height::kHigh(0)};
     // What looks at a colour looks at what this layer is laid over.
     for (const FeedSpec& f : spec->feeds)
-        if (f.id == "of")
+        if (f.id == kOf.id)
             for (const auto& channel : m_session.project().lines)
-                if (channel->channel == "base-colour" && channel->surface == line->surface) {
+                if (channel->channel == channel::kBaseColour && channel->surface == line->surface) {
                     std::size_t end = channel->steps.size();
                     for (std::size_t i = channel->steps.size(); i-- > 1;)
                         if (layerOf(*channel->steps[i]) == m_layer) end = i;
-                    source.feeds["of"].line = channel->id;
-                    source.feeds["of"].after = channel->steps[end - 1]->id;
+                    source.feeds[kOf.id].line = channel->id;
+                    source.feeds[kOf.id].after = channel->steps[end - 1]->id;
                 }
     m_session.setMaskSource(m_layer, std::move(source));
 }
@@ -145,12 +147,12 @@ void LayerMask::fillPictureMenu(QMenu& menu) {
 }
 
 void LayerMask::fillMoreMenu(QMenu& menu) {
-    menu.addAction(tr("Everywhere"), this, [this] { begin("value"); });
+    menu.addAction(tr("Everywhere"), this, [this] { begin(kValueSource); });
     menu.addSeparator();
     for (const StepSpec& spec : m_session.steps()) {
         const bool isFirst = std::any_of(std::begin(kFirst), std::end(kFirst),
                                          [&](const auto& f) { return spec.type == f.first; });
-        if (!spec.source || !spec.fits(Kind::Scalar) || isFirst || spec.type == "value" ||
+        if (!spec.source || !spec.fits(Kind::Scalar) || isFirst || spec.type == kValueSource ||
             spec.editor == StepEditor::MapFile)
             continue;
         menu.addAction(QString::fromStdString(spec.name), this, [this, type = spec.type] { begin(type); })

@@ -20,7 +20,10 @@
 #include "app/style/word_search.h"
 #include "app/tuner/feed_menu.h"
 #include "core/colour/encoding.h"
+#include "core/document/handles.h"
 #include "core/document/layers.h"
+#include "core/document/sources.h"
+#include "core/steps/blend.h"
 
 namespace kettle {
 namespace {
@@ -28,7 +31,7 @@ namespace {
 constexpr int kNameColumn = 104, kAmountColumn = 56;
 
 const char* modeControl(Kind kind) {
-    return kind == Kind::Normal ? "normals" : "mode";
+    return kind == Kind::Normal ? kNormals.id : kFillMode.id;
 }
 
 /// The modes that make sense on a line, in their order.
@@ -36,15 +39,15 @@ std::vector<Choice> modesOn(const Line& line, const Catalogue& steps) {
     const StepSpec* spec = steps.find(kFill);
     const ControlSpec* control = spec != nullptr ? spec->findControl(modeControl(line.kind)) : nullptr;
     if (control == nullptr) return {};
-    if (line.channel != kHeightChannel) {
+    if (line.channel != channel::kHeight) {
         std::vector<Choice> all = control->choices;
-        std::erase_if(all, [](const Choice& c) { return c.id == kByHeight; });
+        std::erase_if(all, [](const Choice& c) { return c.id == kFillMode.idOf(BlendMode::ByHeight); });
         return all;
     }
     std::vector<Choice> wanted;
-    for (const char* id : {"normal", "add", "subtract", "multiply", "lighten", "darken", kByHeight})
-        for (const Choice& c : control->choices)
-            if (c.id == id) wanted.push_back(c);
+    for (const BlendMode mode : {BlendMode::Normal, BlendMode::Add, BlendMode::Subtract, BlendMode::Multiply,
+                                 BlendMode::Lighten, BlendMode::Darken, BlendMode::ByHeight})
+        wanted.push_back({kFillMode.idOf(mode), kFillMode.nameOf(mode)});
     return wanted;
 }
 
@@ -142,16 +145,16 @@ void LayerTable::addFill(QGridLayout& grid, int at, Row& row, const Line& line) 
     auto* fill = new QHBoxLayout;
     fill->setSpacing(2);
     const auto source = m_session.shownStep(row.source);
-    if (source && source->type == "colour") {
+    if (source && source->type == kColourSource) {
         row.hex = new HexField(m_grid);
         row.hex->setObjectName(QStringLiteral("fill-hex-") + channel);
         row.hex->setAccessibleName(tr("Colour of %1").arg(name));
         row.hex->setMinimumWidth(30);
         row.hex->setProperty("compact", true);
         connect(row.hex, &HexField::entered, this,
-                [this, id = row.source](const Colour& c) { m_session.setControl(id, "colour", c); });
+                [this, id = row.source](const Colour& c) { m_session.setControl(id, kColour.id, c); });
         fill->addWidget(row.hex, 1);
-    } else if (source && source->type == "value") {
+    } else if (source && source->type == kValueSource) {
         row.value = new NumberField({}, m_grid);
         row.value->setObjectName(QStringLiteral("fill-value-") + channel);
         row.value->setAccessibleName(tr("Value of %1").arg(name));
@@ -159,7 +162,7 @@ void LayerTable::addFill(QGridLayout& grid, int at, Row& row, const Line& line) 
         row.value->setProperty("compact", true);
         joinGesture(row.value);
         connect(row.value, &NumberField::edited, this, [this, id = row.source](double v, bool g) {
-            m_session.setControl(id, "value", v, g ? m_gesture : 0);
+            m_session.setControl(id, kValue.id, v, g ? m_gesture : 0);
         });
         fill->addWidget(row.value, 1);
     }
@@ -200,7 +203,7 @@ void LayerTable::addFill(QGridLayout& grid, int at, Row& row, const Line& line) 
     row.amount->setProperty("compact", true);
     joinGesture(row.amount);
     connect(row.amount, &NumberField::edited, this, [this, id = row.fill](double v, bool g) {
-        m_session.setControl(id, "amount", v, g ? m_gesture : 0);
+        m_session.setControl(id, kAmount.id, v, g ? m_gesture : 0);
     });
     how->addWidget(row.amount);
     grid.addLayout(how, at + 1, 1);
@@ -240,20 +243,21 @@ void LayerTable::refreshRow(Row& row) {
                                     *fill, m_session.steps());
     row.what->setToolTip(tr("%1. Click to fill with something else.").arg(words));
     if (row.hex == nullptr && row.value == nullptr) {
-        const bool flattens = row.kind == Kind::Normal && view.choice("normals") == "flatten";
+        const bool flattens = row.kind == Kind::Normal && view[kNormals] == NormalFill::Flatten;
         row.what->setText(flattens ? tr("flat") : words);
     }
     const auto source = m_session.shownStep(row.source);
     const StepSpec* plain = source ? m_session.steps().find(source->type) : nullptr;
     if (plain != nullptr && row.hex != nullptr)
-        row.hex->setColour(StepView(*plain, *source, row.kind).colour("colour"));
+        row.hex->setColour(StepView(*plain, *source, row.kind)[kColour]);
     if (plain != nullptr && row.value != nullptr)
-        row.value->setValue(StepView(*plain, *source, row.kind).number("value"));
-    const auto over = fill->feeds.find("over");
+        row.value->setValue(StepView(*plain, *source, row.kind)[kValue]);
+    const auto over = fill->feeds.find(kOver.id);
     row.what->setIcon(
         over == fill->feeds.end() ? QIcon() : feedIcon(m_session.project(), over->second, m_pictures.get()));
-    row.mode->setCurrentIndex(row.mode->findData(QString::fromStdString(view.choice(modeControl(row.kind)))));
-    row.amount->setValue(view.number("amount"));
+    row.mode->setCurrentIndex(
+        row.mode->findData(QString::fromStdString(view[TextHandle{modeControl(row.kind)}])));
+    row.amount->setValue(view[kAmount]);
 }
 
 void LayerTable::setPictures(std::shared_ptr<const CardPictures> pictures) {

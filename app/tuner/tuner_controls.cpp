@@ -21,6 +21,7 @@
 #include "app/style/theme.h"
 #include "core/document/edits.h"
 #include "core/document/layers.h"
+#include "core/steps/blend.h"
 
 namespace kettle {
 
@@ -45,9 +46,9 @@ void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
     field->setFixedWidth(kNumberWidth);
     joinGesture(field);
     connect(field, &NumberField::edited, this, [this, id](double v, bool g) { set(id, v, g); });
-    m_refreshers.push_back([field, id](const StepView& v) { field->setValue(v.number(id)); });
+    m_refreshers.push_back([field, id](const StepView& v) { field->setValue(v[NumberHandle{id.c_str()}]); });
     row.addWidget(field, 0, 3);
-    if (id == "seed" || id == "spots") {
+    if (control.isRandom) {
         // Seeds have no order to slide along.
         auto* another = new QPushButton(tr("Another"), row.parentWidget());
         offerMenu(another, id);
@@ -64,7 +65,8 @@ void TunerView::addNumber(QGridLayout& row, const ControlSpec& control) {
     offerMenu(slider, id);
     joinGesture(slider);
     connect(slider, &ValueSlider::edited, this, [this, id](double v, bool g) { set(id, v, g); });
-    m_refreshers.push_back([slider, id](const StepView& v) { slider->setValue(v.number(id)); });
+    m_refreshers.push_back(
+        [slider, id](const StepView& v) { slider->setValue(v[NumberHandle{id.c_str()}]); });
     row.addWidget(slider, 0, 2);
     if (control.track != SliderTrack::Plain)
         m_spreadRefreshers.push_back([this, slider, track = control.track] { paintTrack(*slider, track); });
@@ -80,15 +82,17 @@ void TunerView::addChoice(QGridLayout& row, const StepSpec& spec, const ControlS
     offerMenu(box, control.id);
     const Line* line = m_session.selectedLine();
     for (const Choice& c : control.choices)
-        if (c.id != kByHeight || (line != nullptr && line->channel == kHeightChannel))
+        if (c.id != kFillMode.idOf(BlendMode::ByHeight) ||
+            (line != nullptr && line->channel == channel::kHeight))
             box->addItem(text(c.name), text(c.id));
     const std::string id = control.id;
     connect(box, &QComboBox::activated, this,
             [this, box, id](int i) { set(id, box->itemData(i).toString().toStdString(), false); });
-    m_refreshers.push_back(
-        [box, id](const StepView& v) { box->setCurrentIndex(box->findData(text(v.choice(id)))); });
+    m_refreshers.push_back([box, id](const StepView& v) {
+        box->setCurrentIndex(box->findData(text(v[TextHandle{id.c_str()}])));
+    });
     row.addWidget(box, 0, 2, 1, 2);
-    if (spec.editor == StepEditor::BlendModes && control.id == "space") {
+    if (spec.editor == StepEditor::BlendModes && control.id == kBlendSpace.id) {
         auto* why = quietLabel({}, row.parentWidget());
         row.addWidget(why, 1, 2, 1, 2);
         m_refreshers.push_back([why](const StepView& v) { why->setText(text(blendSpaceReason(v))); });
@@ -102,14 +106,14 @@ void TunerView::addToggle(QGridLayout& row, const ControlSpec& control) {
     box->setToolTip(text(control.tip));
     const std::string id = control.id;
     connect(box, &QCheckBox::clicked, this, [this, id](bool on) { set(id, on, false); });
-    m_refreshers.push_back([box, id](const StepView& v) { box->setChecked(v.toggle(id)); });
+    m_refreshers.push_back([box, id](const StepView& v) { box->setChecked(v[ToggleHandle{id.c_str()}]); });
     row.addWidget(box, 0, 2, 1, 2);
 }
 
 void TunerView::addColour(QVBoxLayout& column, const ControlSpec& control) {
     QGridLayout* row = addRow(column);
     row->setVerticalSpacing(4);
-    const bool isNamed = control.name != "Colour";
+    const bool isNamed = control.id != kColour.id;
     row->addWidget(makeResetDot(control, row->parentWidget()), 0, 0);
     if (isNamed) row->addWidget(new QLabel(text(control.name), row->parentWidget()), 0, 1, 1, 3);
     auto* field = new ColourField(row->parentWidget());
@@ -119,7 +123,7 @@ void TunerView::addColour(QVBoxLayout& column, const ControlSpec& control) {
     offerMenu(field, id);
     joinGesture(field);
     connect(field, &ColourField::edited, this, [this, id](const Colour& c, bool g) { set(id, c, g); });
-    m_refreshers.push_back([field, id](const StepView& v) { field->setColour(v.colour(id)); });
+    m_refreshers.push_back([field, id](const StepView& v) { field->setColour(v[ColourHandle{id.c_str()}]); });
     row->addWidget(field, isNamed ? 1 : 0, 1, 1, 3);
 }
 

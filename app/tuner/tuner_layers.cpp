@@ -10,6 +10,7 @@
 #include "app/tuner/layer_mask.h"
 #include "app/tuner/layer_table.h"
 #include "app/tuner/tuner_view.h"
+#include "core/document/handles.h"
 #include "core/document/layers.h"
 #include "core/exchange/set_channels.h"
 
@@ -49,7 +50,7 @@ void TunerView::addLayerBack(QVBoxLayout& column, const Step& shown, const Line&
     if (layer == nullptr && line.channel.empty())
         for (const auto& other : m_session.project().lines)
             for (const auto& step : other->steps)
-                if (const auto over = step->feeds.find("over");
+                if (const auto over = step->feeds.find(kOver.id);
                     !layerOf(*step).empty() && over != step->feeds.end() && over->second.line == line.id)
                     layer = m_session.project().findLine(layerOf(*step)), fill = step->id;
     if (layer == nullptr) return;

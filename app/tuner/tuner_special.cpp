@@ -17,6 +17,12 @@
 #include "core/analysis/matching.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
+#include "core/steps/blend.h"
+#include "core/steps/curves.h"
+#include "core/steps/formula.h"
+#include "core/steps/hsv_shift.h"
+#include "core/steps/levels.h"
+#include "core/steps/map.h"
 
 namespace kettle {
 namespace {
@@ -27,10 +33,10 @@ Area areaOf(const QRectF& r) {
 }
 
 /// What the curves of a model are called.
-std::array<QString, 3> curveNames(const std::string& model) {
-    if (model == "hsv") return {QObject::tr("Hue"), QObject::tr("Saturation"), QObject::tr("Value")};
-    if (model == "hsl") return {QObject::tr("Hue"), QObject::tr("Saturation"), QObject::tr("Lightness")};
-    if (model == "oklch") return {QObject::tr("Lightness"), QObject::tr("Chroma"), QObject::tr("Hue")};
+std::array<QString, 3> curveNames(Model model) {
+    if (model == Model::Hsv) return {QObject::tr("Hue"), QObject::tr("Saturation"), QObject::tr("Value")};
+    if (model == Model::Hsl) return {QObject::tr("Hue"), QObject::tr("Saturation"), QObject::tr("Lightness")};
+    if (model == Model::Oklch) return {QObject::tr("Lightness"), QObject::tr("Chroma"), QObject::tr("Hue")};
     return {QObject::tr("Red"), QObject::tr("Green"), QObject::tr("Blue")};
 }
 
@@ -57,7 +63,7 @@ void TunerView::addSpecial(QVBoxLayout& column, const StepSpec& spec, Kind kind)
         case StepEditor::PickArea:
             return addPick(column, tr("Draw the area in the picture"));
         case StepEditor::Match:
-            return addMatch(column);
+            return addMatch(column, *spec.match);
         case StepEditor::Layer:
             return addLayerMask(column);
         case StepEditor::Copies:
@@ -71,24 +77,24 @@ void TunerView::addSpecial(QVBoxLayout& column, const StepSpec& spec, Kind kind)
 void TunerView::addDial(QVBoxLayout& column) {
     auto* dial = new HueDial(column.parentWidget());
     joinGesture(dial);
-    connect(dial, &HueDial::edited, this, [this](double v, bool g) { set("hue", v, g); });
+    connect(dial, &HueDial::edited, this, [this](double v, bool g) { set(hsv_shift::kHue.id, v, g); });
     connect(dial, &HueDial::bandEdited, this, [this](double centre, double width, bool g) {
         const auto round = [](double v) { return std::round(v * 10) / 10; };
-        set("band-centre", round(centre), g);
-        set("band-width", round(width), g);
+        set(hsv_shift::kHues.centre.id, round(centre), g);
+        set(hsv_shift::kHues.width.id, round(width), g);
     });
     m_refreshers.push_back([dial](const StepView& v) {
-        dial->setAngle(v.number("hue"));
-        dial->setBand(v.toggle("band")
-                          ? std::optional(HueDial::Band{v.number("band-centre"), v.number("band-width"),
-                                                        v.number("band-softness"), v.toggle("band-invert")})
-                          : std::nullopt);
+        const HueBandHandles& band = hsv_shift::kHues;
+        dial->setAngle(v[hsv_shift::kHue]);
+        dial->setBand(v[hsv_shift::kBand] ? std::optional(HueDial::Band{v[band.centre], v[band.width],
+                                                                        v[band.softness], v[band.invert]})
+                                          : std::nullopt);
     });
     m_spreadRefreshers.push_back([this, dial] { dial->setSpread(spreadIn()); });
     m_probeRefreshers.push_back([this, dial](const ProbeAnswer* a) {
         if (a == nullptr || !a->hasBefore) return dial->setMark(std::nullopt);
         Reading hsv = reading();
-        hsv.model = "hsv";
+        hsv.model = Model::Hsv;
         const Vec3 at = numbersRead({a->before.linear[0], a->before.linear[1], a->before.linear[2]}, hsv);
         dial->setMark(at.y > 0.02f ? std::optional(static_cast<double>(at.x) * 360) : std::nullopt);
     });
@@ -149,7 +155,7 @@ void TunerView::measure(const QString& name, PictureService::Measure what) {
     m_measureNumber = m_service.askMeasure(m_session.project(), m_session.resources(), std::move(what));
 }
 
-void TunerView::addMatch(QVBoxLayout& column) {
+void TunerView::addMatch(QVBoxLayout& column, const MatchPlace& measured) {
     auto* button = new QPushButton(tr("Measure both pictures"), column.parentWidget());
     button->setObjectName(QStringLiteral("measure"));
     button->setToolTip(
@@ -161,10 +167,10 @@ void TunerView::addMatch(QVBoxLayout& column) {
                 [=](const Project& p, const Resources& r) { return measureMatch(p, look, step, r); });
     });
     column.addWidget(button);
-    column.addWidget(makeMatchTable(column.parentWidget()));
+    column.addWidget(makeMatchTable(column.parentWidget(), measured));
 }
 
-QWidget* TunerView::makeMatchTable(QWidget* parent) {
+QWidget* TunerView::makeMatchTable(QWidget* parent, const MatchPlace& measured) {
     auto* table = new QWidget(parent);
     table->setObjectName(QStringLiteral("match-numbers"));
     auto* grid = new QGridLayout(table);
@@ -174,19 +180,19 @@ QWidget* TunerView::makeMatchTable(QWidget* parent) {
     for (const QString& name : {tr("lightness"), tr("a"), tr("b")})
         grid->addWidget(quietLabel(name, table), 0, column++, Qt::AlignRight);
     int at = 1;
-    const std::pair<const char*, QString> rows[]{{"from-mean", tr("Mean in")},
-                                                 {"to-mean", tr("Mean wanted")},
-                                                 {"from-spread", tr("Spread in")},
-                                                 {"to-spread", tr("Spread wanted")}};
-    for (const auto& [id, name] : rows) {
+    const std::pair<ColourHandle, QString> rows[]{{measured.fromMean, tr("Mean in")},
+                                                  {measured.toMean, tr("Mean wanted")},
+                                                  {measured.fromSpread, tr("Spread in")},
+                                                  {measured.toSpread, tr("Spread wanted")}};
+    for (const auto& [triple, name] : rows) {
         grid->addWidget(quietLabel(name, table), at, 0);
         std::array<QLabel*, 3> cells{};
         for (std::size_t c = 0; c < 3; ++c) {
             cells[c] = quietLabel({}, table);
             grid->addWidget(cells[c], at, static_cast<int>(c) + 1, Qt::AlignRight);
         }
-        m_refreshers.push_back([cells, id = std::string(id)](const StepView& v) {
-            const Colour c = v.colour(id);
+        m_refreshers.push_back([cells, triple = triple](const StepView& v) {
+            const Colour c = v[triple];
             const float numbers[]{c.r, c.g, c.b};
             for (std::size_t i = 0; i < 3; ++i)
                 cells[i]->setText(QString::number(static_cast<double>(numbers[i]), 'f', 3));
@@ -194,17 +200,18 @@ QWidget* TunerView::makeMatchTable(QWidget* parent) {
         ++at;
     }
     // Before it was measured there is nothing to show.
-    m_refreshers.push_back(
-        [table](const StepView& v) { table->setVisible(v.step().controls.contains("to-mean")); });
+    m_refreshers.push_back([table, mean = measured.toMean](const StepView& v) {
+        table->setVisible(v.step().controls.contains(mean.id));
+    });
     return table;
 }
 
 void TunerView::addGallery(QVBoxLayout& column) {
     m_gallery = new ModeGallery(column.parentWidget());
     connect(m_gallery, &ModeGallery::chosen, this,
-            [this](const QString& mode) { set("mode", mode.toStdString(), false); });
+            [this](const QString& mode) { set(kBlendMode.id, mode.toStdString(), false); });
     ModeGallery* gallery = m_gallery;
-    m_refreshers.push_back([gallery](const StepView& v) { gallery->setMode(v.choice("mode")); });
+    m_refreshers.push_back([gallery](const StepView& v) { gallery->setMode(v[TextHandle{kBlendMode.id}]); });
     column.addWidget(m_gallery);
     askGallery();
 }
@@ -238,8 +245,8 @@ void TunerView::addLevels(QVBoxLayout& column) {
     connect(plot, &LevelsPlot::edited, this,
             [this](const QString& control, double v, bool g) { set(control.toStdString(), v, g); });
     m_refreshers.push_back([plot](const StepView& v) {
-        plot->setLevels({v.number("in-black"), v.number("in-white"), v.number("gamma"), v.number("out-black"),
-                         v.number("out-white")});
+        plot->setLevels({v[levels::kInBlack], v[levels::kInWhite], v[levels::kGamma], v[levels::kOutBlack],
+                         v[levels::kOutWhite]});
     });
     m_spreadRefreshers.push_back([this, plot] { plot->setSpread(spreadIn()); });
     column.addWidget(plot);
@@ -249,10 +256,10 @@ void TunerView::addCurves(QVBoxLayout& column, Kind kind) {
     auto* which = new QComboBox(column.parentWidget());
     which->setAccessibleName(tr("Curve of"));
     which->setObjectName(QStringLiteral("curve-of"));
-    which->addItem(tr("All"), QStringLiteral("all"));
+    which->addItem(tr("All"), QString::fromLatin1(curves::kAll.id));
     if (kind == Kind::Colour)
-        for (const char* id : {"first", "second", "third"})
-            which->addItem(QString(), QString::fromLatin1(id));
+        for (const RampHandle curve : {curves::kFirst, curves::kSecond, curves::kThird})
+            which->addItem(QString(), QString::fromLatin1(curve.id));
     which->setVisible(kind == Kind::Colour);
     auto* editor = new RampEditor(true, column.parentWidget());
     joinGesture(editor);
@@ -262,13 +269,14 @@ void TunerView::addCurves(QVBoxLayout& column, Kind kind) {
     });
     connect(which, &QComboBox::activated, this, [this] { refresh(); });
     m_refreshers.push_back([which, editor](const StepView& v) {
-        const auto names = curveNames(v.choice("model"));
+        const auto names = curveNames(v[curves::kModel]);
         for (int i = 1; i < which->count(); ++i) {
-            const bool bent = !v.ramp(which->itemData(i).toString().toStdString()).isIdentity();
+            const bool bent =
+                !v[RampHandle{which->itemData(i).toString().toLatin1().constData()}].isIdentity();
             which->setItemText(
                 i, names[static_cast<std::size_t>(i - 1)] + (bent ? QStringLiteral(" •") : QString()));
         }
-        editor->setRamp(v.ramp(which->currentData().toString().toStdString()));
+        editor->setRamp(v[RampHandle{which->currentData().toString().toLatin1().constData()}]);
     });
     m_spreadRefreshers.push_back([this, editor, which] {
         auto spread = spreadIn();
@@ -309,7 +317,7 @@ void TunerView::addRamp(QVBoxLayout& column, const ControlSpec& control, Kind ki
                                         : nullptr;
         return before != nullptr ? before->ribbon() : std::vector<std::uint32_t>{};
     });
-    m_refreshers.push_back([editor, id](const StepView& v) { editor->setRamp(v.ramp(id)); });
+    m_refreshers.push_back([editor, id](const StepView& v) { editor->setRamp(v[RampHandle{id.c_str()}]); });
     m_spreadRefreshers.push_back([this, editor] { editor->setSpread(spreadIn()); });
     m_probeRefreshers.push_back([this, editor](const ProbeAnswer* a) { editor->setMark(readOf(a)); });
     column.addWidget(editor);
@@ -319,7 +327,7 @@ void TunerView::addFormula(QVBoxLayout& column) {
     auto* edit = new QLineEdit(column.parentWidget());
     edit->setObjectName(QStringLiteral("formula"));
     edit->setAccessibleName(tr("Formula"));
-    edit->setPlaceholderText(QStringLiteral("in"));
+    edit->setPlaceholderText(QString::fromLatin1(formula_step::kUnchanged));
     auto* problem = quietLabel({}, column.parentWidget());
     problem->setObjectName(QStringLiteral("formula-problem"));
     connect(edit, &QLineEdit::textEdited, this, [this, edit, problem] {
@@ -328,12 +336,12 @@ void TunerView::addFormula(QVBoxLayout& column) {
         const std::string typed = edit->text().toStdString();
         const std::string wrong = line != nullptr ? formulaProblem(typed, line->kind) : std::string();
         problem->setText(text(wrong));
-        if (wrong.empty()) set("formula", typed, m_gesture != 0);
+        if (wrong.empty()) set(formula_step::kFormula.id, typed, m_gesture != 0);
     });
     connect(edit, &QLineEdit::editingFinished, this, [this] { m_gesture = m_session.newGesture(); });
     m_gesture = m_session.newGesture();
     m_refreshers.push_back([edit](const StepView& v) {
-        if (!edit->hasFocus()) edit->setText(text(v.text("formula")));
+        if (!edit->hasFocus()) edit->setText(text(v[formula_step::kFormula]));
     });
     column.addWidget(edit);
     column.addWidget(problem);
@@ -354,8 +362,9 @@ void TunerView::addSpace(QGridLayout& row, const ControlSpec& control) {
     const std::string id = control.id;
     connect(box, &QComboBox::activated, this,
             [this, box, id](int i) { set(id, box->itemData(i).toString().toStdString(), false); });
-    m_refreshers.push_back(
-        [box, id](const StepView& v) { box->setCurrentIndex(box->findData(text(v.text(id)))); });
+    m_refreshers.push_back([box, id](const StepView& v) {
+        box->setCurrentIndex(box->findData(text(v[TextHandle{id.c_str()}])));
+    });
     row.addWidget(box, 0, 2, 1, 2);
 }
 
@@ -376,8 +385,8 @@ void TunerView::addPlacementTitle(QVBoxLayout& column) {
     m_refreshers.push_back([this, title](const StepView& v) {
         const TextureSet* set = m_session.project().findSet(v.step().set);
         const QString name = set != nullptr ? text(set->name) : QString();
-        title->setText(v.toggle("own-place") ? tr("How this map of %1 lies on its own").arg(name)
-                                             : tr("How all maps of %1 lie").arg(name));
+        title->setText(v[kOwnPlace] ? tr("How this map of %1 lies on its own").arg(name)
+                                    : tr("How all maps of %1 lie").arg(name));
     });
     column.addSpacing(4);
     column.addWidget(title);
@@ -401,7 +410,7 @@ void TunerView::addPart(QGridLayout& row, const ControlSpec& control) {
     connect(box, &QComboBox::activated, this,
             [this, box, id](int i) { set(id, box->itemData(i).toString().toStdString(), false); });
     m_refreshers.push_back([box, id](const StepView& v) {
-        const QString name = text(v.text(id));
+        const QString name = text(v[TextHandle{id.c_str()}]);
         if (box->findData(name) < 0 && !name.isEmpty())
             box->addItem(tr("%1 (not in the model)").arg(name), name);
         box->setCurrentIndex(box->findData(name));

@@ -30,6 +30,7 @@
 #include "app/tuner/feed_menu.h"
 #include "core/document/edits.h"
 #include "core/document/layers.h"
+#include "core/steps/vary.h"
 
 namespace kettle {
 
@@ -236,7 +237,7 @@ void TunerView::rebuild(Rows rows) {
         if (feed.isMain && !isInner) addFeed(*column, feed, line->kind);
     addSpecial(*column, *spec, line->kind);
     if (m_recipe && std::any_of((*m_recipe)->steps.begin(), (*m_recipe)->steps.end(),
-                                [](const auto& inner) { return inner->type == "vary"; }))
+                                [](const auto& inner) { return inner->type == vary::kType; }))
         addCopies(*column);
     if (rows == Rows::AtOnce) return addRows(*area, 0, rows);
     refresh();

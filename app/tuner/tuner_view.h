@@ -80,8 +80,8 @@ private:
     void addSpecial(QVBoxLayout& column, const StepSpec& spec, Kind kind);
     void addDial(QVBoxLayout& column);
     void addPick(QVBoxLayout& column, const QString& words);
-    void addMatch(QVBoxLayout& column);
-    QWidget* makeMatchTable(QWidget* parent);
+    void addMatch(QVBoxLayout& column, const MatchPlace& measured);
+    QWidget* makeMatchTable(QWidget* parent, const MatchPlace& measured);
     void addGallery(QVBoxLayout& column);
     void addCurves(QVBoxLayout& column, Kind kind);
     void addFormula(QVBoxLayout& column);

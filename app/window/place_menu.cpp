@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/document/layers.h"
+#include "core/steps/ramp_remap.h"
 
 namespace kettle {
 namespace {
@@ -66,7 +67,7 @@ void PlaceMenu::openOnModel(QPointF uv, const QString& part, QPoint globalPos) {
     const Line* chosen = m_session.selectedLine();
     if (const auto& here = m_session.lookHere()) {
         place = {here->line, here->after};
-    } else if (const Line* line = project.lineOfChannel("base-colour", surface)) {
+    } else if (const Line* line = project.lineOfChannel(channel::kBaseColour, surface)) {
         place.line = line->id;
         if (chosen == line) place.after = m_session.selectedStep();
     }
@@ -109,7 +110,7 @@ void PlaceMenu::open(QPointF uv, const LinePlace& place, const std::string& surf
             return maskFromValue(p, look, place, area, user, r);
         });
     const auto at = m_session.project().findStep(user);
-    const bool hasRamp = at && m_session.project().stepAt(*at).type == "ramp-remap";
+    const bool hasRamp = at && m_session.project().stepAt(*at).type == ramp_remap::kType;
     add(tr("Stop on the ramp here"), hasRamp,
         [=](const Project& p, const std::string& look, const Resources& r) {
             return rampStopAt(p, look, user, static_cast<float>(uv.x()), static_cast<float>(uv.y()), r);

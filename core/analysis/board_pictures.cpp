@@ -10,7 +10,8 @@
 #include "core/analysis/shown_pixels.h"
 #include "core/colour/encoding.h"
 #include "core/document/shown_steps.h"
-#include "core/steps/map_placement.h"
+#include "core/steps/blend.h"
+#include "core/steps/map.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -225,7 +226,7 @@ ByName<StepPictures> BoardPictures::paint(const Project& project, const std::str
 
 std::vector<std::uint32_t> BoardPictures::paintLook(const Project& project, const std::string& look,
                                                     const Resources& resources) {
-    const Line* line = project.lineOfChannel("base-colour");
+    const Line* line = project.lineOfChannel(channel::kBaseColour);
     if (line == nullptr && !project.lines.empty()) line = &*project.lines.front();
     if (line == nullptr) return {};
     takeTiles(project, resources);
@@ -251,7 +252,7 @@ std::map<std::string, std::vector<std::uint32_t>> paintModes(const Project& proj
     const Line& line = *project.lines[place->line];
     Project variants = project;
     std::vector<Want> wants;
-    for (const BlendModeInfo& mode : blendModes()) {
+    for (const BlendModeInfo& mode : kBlendModes) {
         Line one = line;
         one.id = std::string("mode ") + mode.id;
         one.channel.clear();
@@ -259,7 +260,7 @@ std::map<std::string, std::vector<std::uint32_t>> paintModes(const Project& proj
         Step changed = withLook(project, *line.steps[place->step], project.findLook(look));
         changed.id = one.id;
         changed.bypass = false;
-        changed.controls["mode"] = std::string(mode.id);
+        put(changed.controls, kBlendMode(mode.mode));
         one.steps.back() = Shared<Step>(std::move(changed));
         variants.lines.emplace_back(std::move(one));
         wants.push_back({variants.lines.back()->id, "", line.kind == Kind::Scalar ? 1 : 3});
@@ -269,7 +270,7 @@ std::map<std::string, std::vector<std::uint32_t>> paintModes(const Project& proj
                                   rectangle(width, height, 0, bottom, 1, bottom + tall), cancel);
     if (cancel.isCancelled()) return pictures;
     for (std::size_t m = 0; m < wants.size(); ++m)
-        pictures[blendModes()[m].id] = shownPixels(line.kind, s.colour(m), s.count);
+        pictures[kBlendModes[m].id] = shownPixels(line.kind, s.colour(m), s.count);
     return pictures;
 }
 
@@ -289,7 +290,7 @@ std::vector<StampCorners> stampsOf(const Project& project, const std::string& lo
     if (!placed.scatters) return {};
     const Vec2 low{static_cast<float>(request.left), static_cast<float>(request.bottom)},
         high{static_cast<float>(request.right), static_cast<float>(request.top)};
-    if (view.feed("where") == nullptr) return stampsIn(placed, low, high);
+    if (view.feed(kWhere) == nullptr) return stampsIn(placed, low, high);
     const Want want{line.id, request.stampsOf, 3};
     const Program program = compile(project, project.findLook(look), {want}, resources.rules()).program;
     const auto found =
@@ -310,7 +311,8 @@ std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std:
     const Line* line = project.findLine(request.line);
     if (line == nullptr || request.width < 1 || request.height < 1) return {};
     FlatRequest place = request;
-    place.line = place.after = place.component = "";
+    place.line = place.after = "";
+    place.component.reset();
     place.stampsOf = "";
     place.marksClipped = false;
     if (!(place == m_kept) || m_points.size() == 0) {
@@ -329,7 +331,7 @@ std::vector<std::uint32_t> FlatPainter::paint(const Project& project, const std:
     m_samples.prepare(compiled.program, maps, m_points);
     std::vector<Plane> outputs;
     if (!run(compiled.program, maps, m_samples, m_points.size(), outputs, cancel)) return {};
-    const Kind shown = request.component.empty() ? line->kind : Kind::Scalar;
+    const Kind shown = request.component ? Kind::Scalar : line->kind;
     auto pixels = shownPixels(shown, planesOf(compiled, 0, outputs), m_points.size());
     if (request.marksClipped && shown != Kind::Normal)
         markClipped(planesOf(compiled, 0, outputs), m_points.size(), pixels);

@@ -73,9 +73,10 @@ std::map<std::string, std::vector<std::uint32_t>> paintModes(const Project& proj
                                                              const CancelToken& cancel = {});
 
 /// A flat picture of one result: `width` x `height` pixels of the part of texture space from (left, bottom)
-/// to (right, top). `component` empty: the whole value; else one of componentChoices() as grey.
+/// to (right, top). `component`: it alone, as grey; none: the whole value.
 struct FlatRequest {
-    std::string line, after, component;
+    std::string line, after;
+    std::optional<Component> component{};
     int width = 400, height = 300;
     double left = 0, bottom = 0, right = 1, top = 1;
     /// Above 0: single pixels of a map of that size are shown as squares, read at their centres.

@@ -12,6 +12,7 @@
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 #include "core/document/network.h"
+#include "core/steps/map.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -109,7 +110,7 @@ void checkVariation(Subject& s) {
 void checkNormals(Subject& s) {
     for (const auto& set : s.project.sets)
         for (const Map& map : set->maps) {
-            if (map.role != "normal") continue;
+            if (map.role != channel::kNormal) continue;
             const auto image = s.resources.map(*set, map);
             if (!image) continue;
             // From the finest level: a mean of normals is shorter than one, rightly. A few points at a time,
@@ -156,7 +157,7 @@ void checkMasks(Subject& s) {
         const StepView view(*spec, step, line->kind);
         const TextureSet* set = s.project.findSet(step.set);
         const Map* map = set != nullptr ? findMap(*set, step.role) : nullptr;
-        if (map == nullptr || view.choice("component") == "alpha") continue;
+        if (map == nullptr || view[kMapComponent] == Component::Alpha) continue;
         const auto image = s.resources.map(*set, *map);
         if (!image || ((*image)->channels() != 4 && (*image)->channels() != 2)) continue;
         Plane r(s.points.size()), a(s.points.size());
@@ -169,7 +170,7 @@ void checkMasks(Subject& s) {
                    fmt::format(
                        "{} reads {} of {}, which is the same everywhere, while its alpha is not. Let it read "
                        "alpha.",
-                       line->name, view.choice("component"), map->file),
+                       line->name, idOf(view[kMapComponent]), map->file),
                    line->id, step.id, set->id, map->role, 0});
     }
 }
@@ -187,7 +188,7 @@ void checkChannels(Subject& s) {
     if (s.cancel.isCancelled()) return;
     std::map<std::string, const float*> metals;  // of each surface
     for (std::size_t w = 0; w < lines.size(); ++w)
-        if (lines[w]->channel == "metalness") metals[lines[w]->surface] = r.plane(w, 0);
+        if (lines[w]->channel == channel::kMetalness) metals[lines[w]->surface] = r.plane(w, 0);
     const auto shareOf = [&](auto&& isBad) {
         std::size_t bad = 0;
         for (std::size_t i = 0; i < r.count; ++i) bad += isBad(i) ? 1u : 0u;
@@ -200,7 +201,7 @@ void checkChannels(Subject& s) {
                    line.id, "", "", "", share});
         };
         const auto p = r.colour(w);
-        if (line.channel == "base-colour" && line.kind == Kind::Colour) {
+        if (line.channel == channel::kBaseColour && line.kind == Kind::Colour) {
             const auto light = [&](std::size_t i) { return luminance({p[0][i], p[1][i], p[2][i]}); };
             const auto own = metals.find(line.surface);
             const float* metal = own == metals.end() ? nullptr : own->second;
@@ -216,7 +217,7 @@ void checkChannels(Subject& s) {
                      "is brighter than fresh snow (above 240 of 255). It will look as if it glowed; lower it "
                      "with Tone or Levels.");
         }
-        if (line.channel == "roughness" && line.kind == Kind::Scalar) {
+        if (line.channel == channel::kRoughness && line.kind == Kind::Scalar) {
             const double pinned = shareOf([&](std::size_t i) { return p[0][i] <= 0.001f; });
             const double rough = shareOf([&](std::size_t i) { return p[0][i] >= 0.999f; });
             if (pinned > kSome)
@@ -226,7 +227,7 @@ void checkChannels(Subject& s) {
                 tell("roughness-pinned", rough,
                      "is 1, so all detail is lost there. Let a ramp end a little below 1.");
         }
-        if (line.channel == "metalness" && line.kind == Kind::Scalar) {
+        if (line.channel == channel::kMetalness && line.kind == Kind::Scalar) {
             const double middle = shareOf([&](std::size_t i) { return p[0][i] > 0.1f && p[0][i] < 0.9f; });
             if (middle > kMany)
                 tell(

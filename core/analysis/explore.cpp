@@ -10,6 +10,7 @@
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
 #include "core/document/edits.h"
+#include "core/document/handles.h"
 #include "core/document/network.h"
 #include "core/steps/step.h"
 
@@ -49,12 +50,8 @@ std::optional<Shown> shownOf(const Project& project, const std::string& look, co
     if (shown.spec == nullptr) return std::nullopt;
     shown.control = shown.spec->findControl(control);
     shown.kind = project.lines[place->line]->kind;
-    if (shown.control == nullptr && control != "bypass") return std::nullopt;
+    if (shown.control == nullptr && control != kBypass.id) return std::nullopt;
     return shown;
-}
-
-bool isSeed(const ControlSpec& control) {
-    return control.id == "seed" || control.id == "spots";
 }
 
 std::string lower(std::string words) {
@@ -140,7 +137,7 @@ public:
         const ControlSpec& control = *at->control;
         const std::string key = axis.step + "." + axis.control;
         if (axis.what == ExploreWhat::Number) {
-            const double now = at->view().number(control.id);
+            const double now = at->view()[NumberHandle{control.id.c_str()}];
             const double most = std::max(now, control.high), least = std::min(now, control.low);
             const double to =
                 rounded(std::clamp(now + spread * (control.high - control.low) * (2 * u - 1), least, most),
@@ -149,7 +146,8 @@ public:
             candidate.words.push_back(lower(control.name) + " " + numberWords(control, to));
         } else if (axis.what == ExploreWhat::Hue) {
             const double by = std::round(spread * 360 * (u - 0.5));
-            candidate.changes[key] = tinted(at->view().colour(control.id), ExploreWhat::Hue, by);
+            candidate.changes[key] =
+                tinted(at->view()[ColourHandle{control.id.c_str()}], ExploreWhat::Hue, by);
             candidate.words.push_back(fmt::format("hue {:+.0f}°", by));
         } else if (axis.what == ExploreWhat::Choice && !control.choices.empty()) {
             // The wider the spread, the more often another one.
@@ -177,7 +175,7 @@ private:
             }
             case ExploreWhat::Seed: {
                 // The one that is there first, then others.
-                const double now = at.view().number(at.control->id);
+                const double now = at.view()[NumberHandle{at.control->id.c_str()}];
                 const double seed =
                     i == 0 ? now : 1.0 + static_cast<double>(mixBits(static_cast<std::uint64_t>(i)) % 9999);
                 return {seed, fmt::format("{:.0f}", seed)};
@@ -188,8 +186,9 @@ private:
                 const double by = rounded(placeOn(axis, isHue, i, n), isHue ? 0 : 2);
                 // Across may have turned it already.
                 const auto before = candidate.changes.find(axis.step + "." + axis.control);
-                const Colour from = before != candidate.changes.end() ? std::get<Colour>(before->second)
-                                                                      : at.view().colour(at.control->id);
+                const Colour from = before != candidate.changes.end()
+                                        ? std::get<Colour>(before->second)
+                                        : at.view()[ColourHandle{at.control->id.c_str()}];
                 return {tinted(from, axis.what, by),
                         isHue ? fmt::format("{:+.0f}°", by) : fmt::format("{:.2f} ×", by)};
             }
@@ -233,7 +232,7 @@ std::optional<ExploreAxis> exploreAxis(const Project& project, const std::string
     if (spec.measured || spec.hidden) return std::nullopt;
     switch (spec.type) {
         case ControlType::Number:
-            axis.what = isSeed(spec) ? ExploreWhat::Seed : ExploreWhat::Number;
+            axis.what = spec.isRandom ? ExploreWhat::Seed : ExploreWhat::Number;
             axis.low = spec.low, axis.high = spec.high;
             // Around what does nothing, where that lies within: the far ends of a scale are seldom of use.
             if (const double* rest = std::get_if<double>(&spec.standard);
@@ -260,7 +259,7 @@ std::optional<ExploreAxis> exploreAxis(const Project& project, const std::string
 std::vector<ExploreAxis> exploreAxes(const Project& project, const std::string& step, const Catalogue& steps,
                                      bool down) {
     std::vector<ExploreAxis> axes;
-    const auto at = shownOf(project, {}, step, "bypass", steps);
+    const auto at = shownOf(project, {}, step, kBypass.id, steps);
     if (!at) return axes;
     for (const ControlSpec& control : at->spec->controls) {
         const bool fits = !(control.colourOnly && at->kind != Kind::Colour) &&
@@ -269,7 +268,7 @@ std::vector<ExploreAxis> exploreAxes(const Project& project, const std::string& 
         if (!fits || !at->view().isShown(control)) continue;
         if (const auto axis = exploreAxis(project, step, control.id, steps, down)) axes.push_back(*axis);
     }
-    if (const auto axis = exploreAxis(project, step, "bypass", steps)) axes.push_back(*axis);
+    if (const auto axis = exploreAxis(project, step, kBypass.id, steps)) axes.push_back(*axis);
     return axes;
 }
 
@@ -329,7 +328,7 @@ Result<Project> withCandidate(const Project& project, const std::string& look, c
     for (const auto& [key, value] : candidate.changes) {
         const Address at = Address::of(key);
         auto changed =
-            at.control == "bypass"
+            at.control == kBypass.id
                 ? edits::setBypass(next, look, std::string(at.step), std::get<bool>(value))
                 : edits::setControl(next, look, std::string(at.step), std::string(at.control), value);
         if (!changed) return changed;

@@ -93,12 +93,11 @@ Result<AimResult> solveAim(const Project& project, const std::string& look, cons
     const Step shown = withLook(project, *found->step, project.findLook(look));
     const StepView view(*found->spec, shown, found->line->kind);
     const bool isTrimmed = aims.isTrimmed(view);
-    const Colour to = view.colour(aims.to);
+    const Colour to = view[aims.to];
     const Vec3 wanted{to.r, to.g, to.b};
 
     const Vec3 mean = meanOf(sampleWants(project, project.findLook(look), {before}, resources, points), 0);
-    Controls controls{
-        {aims.from, colourOf(mean)}, {aims.hue, 0.0}, {aims.saturation, 1.0}, {aims.value, 1.0}};
+    Controls controls{aims.from(colourOf(mean)), aims.hue(0), aims.saturation(1), aims.value(1)};
     auto next = withControls(project, look, step, controls);
     if (!next) return fail(next.error());
     const auto landing = [&] {
@@ -115,7 +114,7 @@ Result<AimResult> solveAim(const Project& project, const std::string& look, cons
             saturation *= std::clamp(static_cast<double>(aim.saturation / at.saturation), 0.5, 2.0);
         }
         if (at.value > 1e-5f) value *= std::clamp(static_cast<double>(aim.value / at.value), 0.5, 2.0);
-        controls = {{aims.hue, hue}, {aims.saturation, saturation}, {aims.value, value}};
+        controls = {aims.hue(hue), aims.saturation(saturation), aims.value(value)};
         auto tried = withControls(*next, look, step, controls);
         if (!tried) return fail(tried.error());
         const Project kept = std::exchange(*next, std::move(*tried));
@@ -138,10 +137,10 @@ Result<Project> pickBand(const Project& project, const std::string& look, const 
     const Line& line = *project.lines[place->line];
     Want want;
     const HueBandPlace& band = *spec->hueBand;
-    if (!band.feed.empty()) {
-        if (!line.steps[place->step]->feeds.contains(band.feed))
+    if (band.feed) {
+        if (!line.steps[place->step]->feeds.contains(band.feed->id))
             return fail(ErrorKind::Refused, "Nothing is joined to look at. Join a colour line first.");
-        want = {line.id, step, 3, false, band.feed};
+        want = {line.id, step, 3, false, band.feed->id};
     } else {
         want = {line.id, line.steps[place->step - 1]->id, 3};
     }
@@ -149,12 +148,12 @@ Result<Project> pickBand(const Project& project, const std::string& look, const 
         meanOf(sampleWants(project, project.findLook(look), {want}, resources, pointsOf(area)), 0);
     const Step shown = withLook(project, *line.steps[place->step], project.findLook(look));
     Reading hsv = readingOf(*spec, StepView(*spec, shown, line.kind));
-    hsv.model = "hsv";
+    hsv.model = Model::Hsv;
     const Vec3 picked = numbersRead(mean, hsv);
     if (picked.y < 0.02f)
         return fail(ErrorKind::Refused, "What you picked is grey and has no hue. Pick a coloured place.");
-    Controls controls{{band.prefix + "centre", std::round(static_cast<double>(picked.x) * 3600) / 10}};
-    if (!band.toggle.empty()) controls[band.toggle] = true;
+    Controls controls{band.band.centre(std::round(static_cast<double>(picked.x) * 3600) / 10)};
+    if (band.toggle) put(controls, (*band.toggle)(true));
     return withControls(project, look, step, controls);
 }
 
@@ -178,19 +177,17 @@ Result<Project> measureMatch(const Project& project, const std::string& look, co
     const auto found = findWith(&StepSpec::match, project, step, resources.steps(), "Colour match");
     if (!found) return fail(found.error());
     const MatchPlace& match = *found->spec->match;
-    if (!found->step->feeds.contains(match.reference))
+    if (!found->step->feeds.contains(match.reference.id))
         return fail(ErrorKind::Refused,
                     "Nothing is joined as the reference. Join the line whose colours are wanted.");
     const PointSet points = analysisPoints(project, resources, kMatchSide);
     const Sampled s =
         sampleWants(project, project.findLook(look),
-                    {found->before, {found->line->id, step, 3, false, match.reference}}, resources, points);
+                    {found->before, {found->line->id, step, 3, false, match.reference.id}}, resources, points);
     const LabFigures from = oklabFigures(s.colour(0), s.count), to = oklabFigures(s.colour(1), s.count);
     return withControls(project, look, step,
-                        {{match.fromMean, colourOf(from.mean)},
-                         {match.fromSpread, colourOf(from.deviation)},
-                         {match.toMean, colourOf(to.mean)},
-                         {match.toSpread, colourOf(to.deviation)}});
+                        {match.fromMean(colourOf(from.mean)), match.fromSpread(colourOf(from.deviation)),
+                         match.toMean(colourOf(to.mean)), match.toSpread(colourOf(to.deviation))});
 }
 
 }  // namespace kettle

@@ -12,6 +12,10 @@
 #include "core/colour/models.h"
 #include "core/colour/ramp.h"
 #include "core/document/edits.h"
+#include "core/steps/component.h"
+#include "core/steps/hsv_shift.h"
+#include "core/steps/hue_band.h"
+#include "core/steps/ramp_remap.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -149,7 +153,7 @@ Result<PlaceEdit> withMask(const Project& project, Line line, const std::string&
     const Step* used = place ? &next->stepAt(*place) : nullptr;
     const StepSpec* spec = used != nullptr ? resources.steps().find(used->type) : nullptr;
     const bool hasMask = spec != nullptr && std::any_of(spec->feeds.begin(), spec->feeds.end(),
-                                                        [](const FeedSpec& f) { return f.id == "mask"; });
+                                                        [](const FeedSpec& f) { return f.id == kMask.id; });
     if (hasMask && !used->feeds.contains("mask")) {
         Feed feed;
         feed.line = id;
@@ -177,11 +181,9 @@ Result<PlaceEdit> shiftHueAt(const Project& project, const std::string& look, co
     if (!hue) return fail(hue.error());
     const Band band = bandAround(*hue, project, look, place, resources);
     return withStep(project, look, place, *index,
-                    made(project, "hsv-shift",
-                         {{"band", true},
-                          {"band-centre", band.centre},
-                          {"band-width", band.width},
-                          {"band-softness", band.softness}}));
+                    made(project, hsv_shift::kType,
+                         {hsv_shift::kBand(true), hsv_shift::kHues.centre(band.centre),
+                          hsv_shift::kHues.width(band.width), hsv_shift::kHues.softness(band.softness)}));
 }
 
 Result<PlaceEdit> aimAt(const Project& project, const std::string& look, const LinePlace& place, Area area,
@@ -194,7 +196,7 @@ Result<PlaceEdit> aimAt(const Project& project, const std::string& look, const L
     if (!edit) return edit;
     const StepSpec* spec = resources.steps().find("aim");
     if (spec == nullptr || !spec->aim) return fail(ErrorKind::Refused, "There is no step Aim.");
-    auto aimed = edits::setControl(edit->project, look, edit->step, spec->aim->to, *mean);
+    auto aimed = edits::setControl(edit->project, look, edit->step, spec->aim->to.id, *mean);
     if (!aimed) return fail(aimed.error());
     auto solved = solveAim(*aimed, look, edit->step, area, resources);
     if (!solved) return fail(solved.error());
@@ -208,9 +210,10 @@ Result<PlaceEdit> maskFromHue(const Project& project, const std::string& look, c
     if (!hue) return fail(hue.error());
     Line line = maskLine(project, fmt::format("Hue at {:.0f}°", *hue));
     const Band found = bandAround(*hue, project, look, place, resources);
-    Step band = made(project, "hue-band",
-                     {{"centre", found.centre}, {"width", found.width}, {"softness", found.softness}});
-    band.feeds["of"] = feedOf(place);
+    Step band = made(project, hue_band::kType,
+                     {hue_band::kHues.centre(found.centre), hue_band::kHues.width(found.width),
+                      hue_band::kHues.softness(found.softness)});
+    band.feeds[kOf.id] = feedOf(place);
     line.steps.emplace_back(std::move(band));
     return withMask(project, std::move(line), user, resources);
 }
@@ -226,9 +229,10 @@ Result<PlaceEdit> maskFromValue(const Project& project, const std::string& look,
     const double value =
         std::clamp(static_cast<double>(linearToSrgb(luminance({mean->r, mean->g, mean->b}))), 0.0, 1.0);
     Line line = maskLine(project, fmt::format("Value near {:.2f}", value));
-    Step read = made(project, "component",
-                     {{"component", std::string("luminance")}, {"encoded", from->kind == Kind::Colour}});
-    read.feeds["of"] = feedOf(place);
+    Step read = made(project, component_step::kType,
+                     {component_step::kComponent(Component::Luminance),
+                      component_step::kEncoded(from->kind == Kind::Colour)});
+    read.feeds[kOf.id] = feedOf(place);
     // White around the value, black a little away: a hill on a ramp, whose stops are dragged.
     Ramp hill;
     hill.stops.clear();
@@ -248,15 +252,15 @@ Result<PlaceEdit> rampStopAt(const Project& project, const std::string& look, co
                              float u, float v, const Resources& resources) {
     const auto place = project.findStep(step);
     const StepSpec* spec = place ? resources.steps().find(project.stepAt(*place).type) : nullptr;
-    if (spec == nullptr || spec->type != "ramp-remap" || place->step == 0)
+    if (spec == nullptr || spec->type != ramp_remap::kType || place->step == 0)
         return fail(ErrorKind::Refused, "The chosen step has no ramp. Choose a Ramp remap first.");
     const Line& line = *project.lines[place->line];
     const Step shown = withLook(project, *line.steps[place->step], project.findLook(look));
     const StepView view(*spec, shown, line.kind);
     Want want{line.id, line.steps[place->step - 1]->id, 1};
-    const bool isFed = view.feed("reads-from") != nullptr;
+    const bool isFed = view.feed(ramp_remap::kReadsFrom) != nullptr;
     if (isFed)
-        want = {line.id, step, 1, false, "reads-from"};
+        want = {line.id, step, 1, false, ramp_remap::kReadsFrom.id};
     else if (line.kind == Kind::Colour)
         want.components = 4;
     const Compiled compiled = compile(project, project.findLook(look), {want}, resources.rules());
@@ -266,7 +270,7 @@ Result<PlaceEdit> rampStopAt(const Project& project, const std::string& look, co
         isFed || line.kind != Kind::Colour
             ? value(0)
             : numberRead(Kind::Colour, {value(0), value(1), value(2)}, readingOf(*spec, view), value(3));
-    Ramp ramp = view.ramp("ramp");
+    Ramp ramp = view[ramp_remap::kRamp];
     const Vec3 there = rampAt(compileRamp(ramp), x);
     RampStop stop;
     stop.position = x;
@@ -274,7 +278,7 @@ Result<PlaceEdit> rampStopAt(const Project& project, const std::string& look, co
     const auto after = std::upper_bound(ramp.stops.begin(), ramp.stops.end(), x,
                                         [](float at, const RampStop& s) { return at < s.position; });
     ramp.stops.insert(after, stop);
-    auto next = edits::setControl(project, look, step, "ramp", ramp);
+    auto next = edits::setControl(project, look, step, ramp_remap::kRamp.id, ramp);
     if (!next) return fail(next.error());
     return PlaceEdit{std::move(*next), step};
 }

@@ -141,12 +141,12 @@ float percentileOf(const std::array<float, Spread::kBins>& bins, float share) {
 
 Vec3 numbersRead(Vec3 linear, const Reading& reading) {
     const Vec3 rgb = reading.numbers == NumberSpace::DisplayEncoded ? shownOf(linear) : linear;
-    if (reading.model == "hsv") {
+    if (reading.model == Model::Hsv) {
         const Hsv hsv = hsvOf(rgb);
         return {hsv.hue / 360, hsv.saturation, hsv.value};
     }
-    if (reading.model == "hsl") return hslOf(rgb);
-    if (reading.model == "oklch") {
+    if (reading.model == Model::Hsl) return hslOf(rgb);
+    if (reading.model == Model::Oklch) {
         const Vec3 lab = oklabOf(linear);
         const float turn = std::atan2(lab.z, lab.y) / (2 * kPi);
         return {lab.x, std::hypot(lab.y, lab.z), turn < 0 ? turn + 1 : turn};
@@ -158,24 +158,39 @@ float numberRead(Kind kind, Vec3 value, const Reading& reading, float alpha) {
     if (kind == Kind::Scalar) return value.x;
     if (kind == Kind::Normal) return 0;
     const bool isShown = reading.numbers == NumberSpace::DisplayEncoded;
-    const std::string& of = reading.component;
-    if (of.empty() || of == "luminance") return isShown ? linearToSrgb(luminance(value)) : luminance(value);
-    if (of == "alpha") return alpha;
     const Vec3 rgb = isShown ? shownOf(value) : value;
-    if (of == "red") return rgb.x;
-    if (of == "green") return rgb.y;
-    if (of == "blue") return rgb.z;
-    if (of == "maximum") return std::max({rgb.x, rgb.y, rgb.z});
-    if (of == "minimum") return std::min({rgb.x, rgb.y, rgb.z});
-    if (of == "average") return (rgb.x + rgb.y + rgb.z) / 3;
-    if (of == "lightness") return hslOf(rgb).z;
-    const Hsv hsv = hsvOf(rgb);
-    return of == "hue" ? hsv.hue / 360 : hsv.saturation;
+    switch (reading.component) {
+        case Component::Alpha:
+            return alpha;
+        case Component::Red:
+            return rgb.x;
+        case Component::Green:
+            return rgb.y;
+        case Component::Blue:
+            return rgb.z;
+        case Component::Maximum:
+            return std::max({rgb.x, rgb.y, rgb.z});
+        case Component::Minimum:
+            return std::min({rgb.x, rgb.y, rgb.z});
+        case Component::Average:
+            return (rgb.x + rgb.y + rgb.z) / 3;
+        case Component::Hue:
+            return hsvOf(rgb).hue / 360;
+        case Component::Saturation:
+            return hsvOf(rgb).saturation;
+        case Component::Lightness:
+            return hslOf(rgb).z;
+        case Component::Luminance:
+        case Component::DisplayedGrey:
+            break;
+    }
+    return isShown ? linearToSrgb(luminance(value)) : luminance(value);
 }
 
 Spread spreadOf(Kind kind, const std::array<const float*, 3>& planes, std::size_t count,
                 const Reading& reading, const float* alpha) {
-    if (areEven(kind, planes, count) && (alpha == nullptr || reading.component != "alpha")) count = 1;
+    if (areEven(kind, planes, count) && (alpha == nullptr || reading.component != Component::Alpha))
+        count = 1;
     Spread spread;
     spread.components.resize(kind == Kind::Scalar ? 1 : 3);
     for (auto& bins : spread.components) bins.fill(0);

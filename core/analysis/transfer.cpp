@@ -7,6 +7,8 @@
 #include "core/analysis/sampling.h"
 #include "core/colour/encoding.h"
 #include "core/document/network.h"
+#include "core/document/sources.h"
+#include "core/steps/formula.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -30,17 +32,12 @@ Project laboratory(const Project& project, Kind kind, const Step& step, Vec3 und
     const auto formulaOf = [](std::string text) {
         Step s;
         s.id = "under";
-        s.type = "formula";
-        s.controls["formula"] = std::move(text);
+        s.type = formula_step::kType;
+        s.controls = {formula_step::kFormula(std::move(text))};
         return s;
     };
-    Step own;
+    Step own = plainSource(kind, under);
     own.id = "under";
-    own.type = kind == Kind::Scalar ? "value" : "colour";
-    if (kind == Kind::Scalar)
-        own.controls["value"] = static_cast<double>(under.x);
-    else
-        own.controls["colour"] = Colour{under.x, under.y, under.z};
     Project p;
     p.colour = project.colour;
     const auto add = [&](const char* id, Step first) {
@@ -75,16 +72,16 @@ Result<BlendTransfer> blendTransfer(const Project& project, const std::string& l
     const Line& line = network.line(node);
     Step shown = withLook(project, network.step(node), project.findLook(look));
     shown.bypass = false;
-    const auto over = shown.feeds.find(blend.over);
+    const auto over = shown.feeds.find(blend.over.id);
     if (over == shown.feeds.end())
         return fail(ErrorKind::Refused, "Nothing is joined to over. Join a line or a colour.");
     const bool isScalar = line.kind == Kind::Scalar;
     const bool isNumber = isScalar || bringsNumber(project, over->second);
-    const bool isMasked = shown.feeds.contains(blend.mask);
+    const bool isMasked = shown.feeds.contains(blend.mask.id);
     const Sampled here = sampleWants(project, project.findLook(look),
                                      {{line.id, network.step(input).id, 3, false},
-                                      {line.id, step, 4, false, blend.over},
-                                      {line.id, step, 1, false, blend.mask}},
+                                      {line.id, step, 4, false, blend.over.id},
+                                      {line.id, step, 1, false, blend.mask.id}},
                                      resources, onePoint(u, v));
     if (!here.maps.problems.empty()) return fail(ErrorKind::Unreadable, here.maps.problems.front());
     const StepView view(*spec, shown, line.kind);
@@ -93,17 +90,17 @@ Result<BlendTransfer> blendTransfer(const Project& project, const std::string& l
     BlendTransfer t;
     t.components = isScalar ? 1 : 3;
     float mask = isMasked ? value(2, 0) : 1.0f;
-    if (view.toggle(blend.ownTransparency) && !isNumber) mask *= value(1, 3);
-    t.weight = mask * static_cast<float>(view.number(blend.amount));
+    if (view[blend.ownTransparency] && !isNumber) mask *= value(1, 3);
+    t.weight = mask * static_cast<float>(view[blend.amount]);
     for (std::size_t c = 0; c < 3; ++c) {
         t.under[c] = isScalar ? value(0, 0) : linearToSrgb(value(0, c));
         const float brought = value(1, isNumber ? 0 : c);
         t.over[c] = isNumber ? brought : linearToSrgb(brought);
     }
-    shown.feeds[blend.over] = isNumber ? constantFeed(static_cast<double>(value(1, 0)))
+    shown.feeds[blend.over.id] = isNumber ? constantFeed(static_cast<double>(value(1, 0)))
                                        : constantFeed(Colour{value(1, 0), value(1, 1), value(1, 2)});
-    shown.feeds[blend.mask] = constantFeed(static_cast<double>(mask));
-    shown.controls[blend.ownTransparency] = false;
+    shown.feeds[blend.mask.id] = constantFeed(static_cast<double>(mask));
+    put(shown.controls, blend.ownTransparency(false));
 
     const Project bench = laboratory(project, line.kind, shown,
                                      {value(0, 0), value(0, isScalar ? 0 : 1), value(0, isScalar ? 0 : 2)});

@@ -7,6 +7,7 @@
 #include <utility>
 
 #include "core/document/edits.h"
+#include "core/document/handles.h"
 #include "core/document/layer_edits.h"
 #include "core/document/recipe_edits.h"
 
@@ -131,10 +132,10 @@ private:
         step.controls = from.controls;
         step.bypass = from.bypass;
         step.note = from.note;
-        step.feeds.erase("over");
+        step.feeds.erase(kOver.id);
         m_steps[from.id] = id;
         auto feeds = from.feeds;
-        feeds.erase("mask");
+        feeds.erase(kMask.id);
         m_feeds.emplace_back(id, std::move(feeds));
     }
     void joinFeeds() {
@@ -157,7 +158,7 @@ private:
     const LayerWish& m_wish;
     std::vector<std::string>& m_notes;
     std::unordered_map<std::string, std::string> m_sets, m_lines, m_steps, m_types;
-    std::vector<std::pair<std::string, std::map<std::string, Feed>>> m_feeds;
+    std::vector<std::pair<std::string, Feeds>> m_feeds;
 };
 
 }  // namespace

@@ -10,6 +10,7 @@
 #include "core/document/edits.h"
 #include "core/document/network.h"
 #include "core/document/refused.h"
+#include "core/document/sources.h"
 
 namespace kettle::edits {
 namespace {
@@ -79,10 +80,8 @@ Result<Project> addLayer(const Project& project, const std::string& look, const 
     mask.name = wish.name;
     mask.kind = Kind::Scalar;
     mask.surface = wish.surface;
-    Step source, head;
-    source.type = "value";
+    Step source = plainSource(Kind::Scalar, {1, 1, 1}), head;
     source.id = freshId(project, "s");
-    source.controls["value"] = 1.0;
     head.type = kLayerHead;
     head.id = freshId(project, mask.id + "-head");
     mask.steps = {Shared<Step>(source), Shared<Step>(head)};
@@ -115,8 +114,8 @@ Result<Project> coverFrom(const Project& project, const std::string& look, const
     Step step;
     step.type = kFill;
     step.id = fill = freshId(project, "s");
-    step.feeds["over"] = over;
-    step.feeds["mask"].line = layer;
+    step.feeds[kOver.id] = over;
+    step.feeds[kMask.id].line = layer;
     // A layer that is off in the base is switched by its head; its fills need no switch of their own.
     const std::string where = headOf(**mask).bypass ? std::string() : look;
     return insertStep(project, where, line, std::clamp(index.value_or(to), from, to), std::move(step));
@@ -275,8 +274,8 @@ Result<Project> layerFromSteps(const Project& project, const std::string& look,
     if (!next) return next;
     Step source;
     source.type = "line";
-    source.feeds["of"].line = line.id;
-    source.feeds["of"].after = line.steps[from - 1]->id;
+    source.feeds[kOf.id].line = line.id;
+    source.feeds[kOf.id].after = line.steps[from - 1]->id;
     std::string fill;
     next = cover(*next, look, id, line.id, source, fill, from);
     if (!next) return next;

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/document/edits.h"
+#include "core/document/sources.h"
 
 namespace kettle {
 namespace {
@@ -22,12 +23,7 @@ const Line* findLayer(const Project& project, const std::string& id) {
 
 Step neutralSource(const Line& line) {
     const ChannelInfo* channel = findChannel(line.channel);
-    const Vec3 v = channel != nullptr ? channel->neutral : Vec3{0.5f, 0.5f, 0.5f};
-    Step source;
-    source.type = line.kind == Kind::Normal ? "flat-normal" : line.kind == Kind::Scalar ? "value" : "colour";
-    if (line.kind == Kind::Scalar) source.controls["value"] = static_cast<double>(v.x);
-    if (line.kind == Kind::Colour) source.controls["colour"] = Colour{v.x, v.y, v.z};
-    return source;
+    return plainSource(line.kind, channel != nullptr ? channel->neutral : Vec3{0.5f, 0.5f, 0.5f});
 }
 
 }  // namespace
@@ -100,7 +96,8 @@ Project onlyLayer(const Project& project, const std::string& id) {
 
 Project withMaskShown(const Project& project, const std::string& id) {
     const Line* layer = findLayer(project, id);
-    const Line* line = layer != nullptr ? project.lineOfChannel("base-colour", layer->surface) : nullptr;
+    const Line* line =
+        layer != nullptr ? project.lineOfChannel(channel::kBaseColour, layer->surface) : nullptr;
     if (line == nullptr) return project;
     Project shown = project;
     const auto made = [&](const char* type) {
@@ -116,8 +113,8 @@ Project withMaskShown(const Project& project, const std::string& id) {
         Step tint = made("blend");
         Feed colour;
         colour.constant = Colour{0.9f, 0.22f, 0.01f};
-        tint.feeds["over"] = colour;
-        tint.feeds["mask"].line = id;
+        tint.feeds[kOver.id] = colour;
+        tint.feeds[kMask.id].line = id;
         l.edit().steps.emplace_back(tint);
         break;
     }

@@ -50,7 +50,7 @@ const Step& headOf(const Line& layer) {
 const std::string& layerOf(const Step& step) {
     static const std::string none;
     if (step.type != kFill) return none;
-    const auto mask = step.feeds.find("mask");
+    const auto mask = step.feeds.find(kMask.id);
     return mask == step.feeds.end() || mask->second.constant || !mask->second.after.empty()
                ? none
                : mask->second.line;
@@ -60,10 +60,10 @@ bool goesByHeight(const Project& project, const Step& step) {
     if (step.type != kFill) return false;
     const auto isSo = [](const Controls& values, const std::string& key) {
         const auto at = values.find(key);
-        return at != values.end() && at->second == ControlValue(std::string(kByHeight));
+        return at != values.end() && at->second == kFillMode(BlendMode::ByHeight).second;
     };
-    if (isSo(step.controls, "mode")) return true;
-    const std::string key = step.id + ".mode";
+    if (isSo(step.controls, kFillMode.id)) return true;
+    const std::string key = step.id + "." + kFillMode.id;
     return isSo(project.allLooks, key) ||
            std::any_of(project.looks.begin(), project.looks.end(),
                        [&](const auto& look) { return isSo(look->changes, key); });
@@ -127,7 +127,7 @@ std::string layersInTurn(const Project& project, const std::string& surface) {
 }
 
 const Line* ownLineOf(const Project& project, const Step& fill) {
-    const auto over = fill.feeds.find("over");
+    const auto over = fill.feeds.find(kOver.id);
     if (fill.type != kFill || over == fill.feeds.end() || over->second.constant ||
         !over->second.after.empty())
         return nullptr;
@@ -150,7 +150,7 @@ std::unordered_map<std::string, std::string> layersOfLines(const Project& projec
             for (const auto& [name, feed] : step->feeds) {
                 if (feed.constant) continue;
                 ++readers[feed.line];
-                if (name == "over" && !layerOf(*step).empty()) of.try_emplace(feed.line, layerOf(*step));
+                if (name == kOver.id && !layerOf(*step).empty()) of.try_emplace(feed.line, layerOf(*step));
             }
     }
     std::erase_if(of, [&](const auto& entry) {

@@ -10,20 +10,19 @@
 #include <unordered_map>
 #include <vector>
 
+#include "core/document/blend_modes.h"
 #include "core/document/project.h"
 
 namespace kettle {
 
-inline constexpr const char* kLayerHead = "layer";       ///< a head's type
-inline constexpr const char* kFill = "fill";             ///< a fill's type
-inline constexpr const char* kByHeight = "by-height";    ///< the mode of a fill that decides the mask
-inline constexpr const char* kHeightChannel = "height";  ///< the channel whose fill may
+inline constexpr const char* kLayerHead = "layer";  ///< a head's type
+inline constexpr const char* kFill = "fill";        ///< a fill's type
 
 /// True for a line that ends in a head.
 bool isLayer(const Line& line);
 /// The layer that a fill belongs to; empty for any other step, and for a fill without a mask.
 const std::string& layerOf(const Step& step);
-/// True for a fill in the mode "by-height", in the base or in any look.
+/// True for a fill in the mode ByHeight, in the base or in any look.
 bool goesByHeight(const Project& project, const Step& step);
 
 /// A fill, and where it stands.

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <numeric>
 
+#include "core/document/handles.h"
 #include "core/document/layers.h"
 
 namespace kettle {
@@ -57,7 +58,7 @@ Network::Network(const Project& project) : m_byStep(stepsOf(project.lines)), m_b
         m_lines.push_back(&*line);
     }
     for (const Shared<Line>& line : project.lines)
-        if (line->channel == kHeightChannel)
+        if (line->channel == channel::kHeight)
             for (const Shared<Step>& step : line->steps)
                 if (goesByHeight(project, *step))
                     if (const Node head = endOf(layerOf(*step)); head != kNoNode)
@@ -96,7 +97,7 @@ std::vector<Node> Network::inputs(Node node) const {
     for (const auto& [name, feed] : step(node).feeds) reads.push_back(of(feed));
     if (const Node fill = heightFill(node); fill != kNoNode) {
         reads.push_back(before(fill));
-        const auto over = step(fill).feeds.find("over");
+        const auto over = step(fill).feeds.find(kOver.id);
         if (over != step(fill).feeds.end()) reads.push_back(of(over->second));
     }
     return reads;

@@ -1,4 +1,5 @@
 #include "core/document/project.h"
+#include "core/document/handles.h"
 
 #include <algorithm>
 #include <array>
@@ -111,7 +112,7 @@ Step withLook(const Project& project, const Step& step, const Look* look) {
         for (auto it = changes->lower_bound(prefix); it != changes->end() && it->first.starts_with(prefix);
              ++it) {
             const std::string control = it->first.substr(prefix.size());
-            if (control != "bypass")
+            if (control != kBypass.id)
                 shown.controls[control] = it->second;
             else if (const bool* off = std::get_if<bool>(&it->second))
                 shown.bypass = *off;
@@ -156,19 +157,19 @@ std::vector<int> surfacesOfParts(const Project& project, const std::vector<std::
 
 const std::vector<ChannelInfo>& channels() {
     static const std::vector<ChannelInfo> list{
-        {"base-colour", "Base colour", Kind::Colour, {0.5f, 0.5f, 0.5f}},
-        {"metalness", "Metalness", Kind::Scalar, {0.0f, 0.0f, 0.0f}},
-        {"roughness", "Roughness", Kind::Scalar, {0.5f, 0.5f, 0.5f}},
-        {"specular-level", "Specular level", Kind::Scalar, {0.5f, 0.5f, 0.5f}},
-        {"normal", "Normal", Kind::Normal, {0, 0, 1}},
-        {"height", "Height", Kind::Scalar, {0.5f, 0.5f, 0.5f}},
-        {"occlusion", "Occlusion", Kind::Scalar, {1.0f, 1.0f, 1.0f}},
-        {"emission", "Emission", Kind::Colour, {0.0f, 0.0f, 0.0f}},
-        {"opacity", "Opacity", Kind::Scalar, {1.0f, 1.0f, 1.0f}},
-        {"coat", "Coat", Kind::Scalar, {0.0f, 0.0f, 0.0f}},
-        {"coat-roughness", "Coat roughness", Kind::Scalar, {0.1f, 0.1f, 0.1f}},
-        {"sheen-colour", "Sheen colour", Kind::Colour, {0.0f, 0.0f, 0.0f}},
-        {"sheen-roughness", "Sheen roughness", Kind::Scalar, {0.3f, 0.3f, 0.3f}},
+        {channel::kBaseColour, "Base colour", Kind::Colour, {0.5f, 0.5f, 0.5f}},
+        {channel::kMetalness, "Metalness", Kind::Scalar, {0.0f, 0.0f, 0.0f}},
+        {channel::kRoughness, "Roughness", Kind::Scalar, {0.5f, 0.5f, 0.5f}},
+        {channel::kSpecularLevel, "Specular level", Kind::Scalar, {0.5f, 0.5f, 0.5f}},
+        {channel::kNormal, "Normal", Kind::Normal, {0, 0, 1}},
+        {channel::kHeight, "Height", Kind::Scalar, {0.5f, 0.5f, 0.5f}},
+        {channel::kOcclusion, "Occlusion", Kind::Scalar, {1.0f, 1.0f, 1.0f}},
+        {channel::kEmission, "Emission", Kind::Colour, {0.0f, 0.0f, 0.0f}},
+        {channel::kOpacity, "Opacity", Kind::Scalar, {1.0f, 1.0f, 1.0f}},
+        {channel::kCoat, "Coat", Kind::Scalar, {0.0f, 0.0f, 0.0f}, {1.0f, 1.0f, 1.0f}},
+        {channel::kCoatRoughness, "Coat roughness", Kind::Scalar, {0.1f, 0.1f, 0.1f}},
+        {channel::kSheenColour, "Sheen colour", Kind::Colour, {0.0f, 0.0f, 0.0f}, {0.4f, 0.4f, 0.4f}},
+        {channel::kSheenRoughness, "Sheen roughness", Kind::Scalar, {0.3f, 0.3f, 0.3f}},
     };
     return list;
 }

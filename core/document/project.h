@@ -27,7 +27,7 @@ struct Colour {
 
 /// What a control holds: a number, a switch, a choice (by its id), a colour or a ramp.
 using ControlValue = std::variant<double, bool, std::string, Colour, Ramp>;
-using Controls = std::map<std::string, ControlValue>;
+using Controls = std::map<std::string, ControlValue, std::less<>>;
 
 /// True if all its numbers are finite and no larger than a float holds: what computing and the file can
 /// carry.
@@ -42,6 +42,7 @@ struct Feed {
     std::string extra{};    ///< as Step::extra
     bool operator==(const Feed&) const = default;
 };
+using Feeds = std::map<std::string, Feed, std::less<>>;
 
 /// Counts the changes of what steps compute, over all types. A step keeps the number that it was made with
 /// and computes the same for ever; a type that did not change between two numbers computes the same for both.
@@ -53,7 +54,7 @@ struct Step {
     std::string set, role;  ///< Map steps: which map
     bool bypass = false;
     Controls controls;  ///< only what differs from the defaults
-    std::map<std::string, Feed> feeds;
+    Feeds feeds;
     std::string extra;  ///< JSON object of fields this version does not know; kept and written back
     /// Controls whose values have a shape that this version does not know, as JSON; kept and written back,
     /// and the default stands in.
@@ -93,7 +94,7 @@ struct TextureSet {
 };
 
 /// "step.control" or "step.bypass" to the value that differs.
-using Changes = std::map<std::string, ControlValue>;
+using Changes = Controls;
 
 /// A named version: only what differs from the base.
 struct Look {
@@ -265,7 +266,25 @@ struct ChannelInfo {
     Kind kind;
     /// What the surface uses when there is no line, and what stands in for a map that cannot be read.
     Vec3 neutral;
+    /// What a line that is begun in a look has there, so that it is seen.
+    Vec3 start = neutral;
 };
+/// The channels' ids.
+namespace channel {
+inline constexpr const char* kBaseColour = "base-colour";
+inline constexpr const char* kMetalness = "metalness";
+inline constexpr const char* kRoughness = "roughness";
+inline constexpr const char* kSpecularLevel = "specular-level";
+inline constexpr const char* kNormal = "normal";
+inline constexpr const char* kHeight = "height";
+inline constexpr const char* kOcclusion = "occlusion";
+inline constexpr const char* kEmission = "emission";
+inline constexpr const char* kOpacity = "opacity";
+inline constexpr const char* kCoat = "coat";
+inline constexpr const char* kCoatRoughness = "coat-roughness";
+inline constexpr const char* kSheenColour = "sheen-colour";
+inline constexpr const char* kSheenRoughness = "sheen-roughness";
+}  // namespace channel
 /// All of them, in that order.
 const std::vector<ChannelInfo>& channels();
 /// By id; null for a name that is no channel.

@@ -10,6 +10,7 @@
 #include <unordered_set>
 
 #include "core/base/names.h"
+#include "core/document/handles.h"
 #include "core/document/layers.h"
 #include "core/document/network.h"
 #include "core/document/recipe_edits.h"
@@ -175,7 +176,7 @@ void rewrite(Changes& changes, const Recipe& recipe, const std::string& step,
             next.insert({key, value});
         } else if (const auto control = controlOf.find(key); control != controlOf.end()) {
             next[step + "." + control->second] = value;
-        } else if (address.control == "bypass") {
+        } else if (address.control == kBypass.id) {
             (value == ControlValue(true) ? isOff : isOn) = true;
         } else if (!where.empty()) {
             notes.push_back(fmt::format("what {} changes of {} is not kept", where, key));
@@ -226,12 +227,12 @@ PackWish withChanged(const Project& project, const std::vector<std::string>& ste
         for (const auto& [key, value] : changes) {
             const Address address = Address::of(key);
             const std::string step(address.step), control(address.control);
-            if ((control == "bypass" && areTogether) ||
+            if ((control == kBypass.id && areTogether) ||
                 std::find(steps.begin(), steps.end(), step) == steps.end() || !told.insert(key).second)
                 continue;
             std::string name = control;
             name[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(name[0])));
-            if (const auto place = project.findStep(step); control == "bypass" && place)
+            if (const auto place = project.findStep(step); control == kBypass.id && place)
                 name += " " + wordsOfType(project, project.stepAt(*place));
             wish.controls.push_back({"", name, "Of looks", {key}, {}, {}});
         }

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <functional>
 
+#include "core/document/handles.h"
 #include "core/document/network.h"
 #include "core/document/recipes.h"
 
@@ -153,7 +154,7 @@ Result<Project> changed(const Project& project, const InnerStep& inner,
 Result<Project> setInner(const Project& project, const InnerStep& inner, const std::string& control,
                          const ControlValue& value) {
     return changed(project, inner, [&](Step& step) {
-        if (const bool* isOff = std::get_if<bool>(&value); isOff != nullptr && control == "bypass")
+        if (const bool* isOff = std::get_if<bool>(&value); isOff != nullptr && control == kBypass.id)
             step.bypass = *isOff;
         else
             step.controls[control] = value;

@@ -6,6 +6,7 @@
 #include <unordered_map>
 #include <unordered_set>
 
+#include "core/document/handles.h"
 #include "core/document/network.h"
 
 namespace kettle {
@@ -75,7 +76,7 @@ public:
                 const auto name = m_names.find(std::string(address.step));
                 if (name == m_names.end()) continue;
                 // What is off as a whole has no step that is on.
-                const bool staysOff = address.control == "bypass" && isAllOff;
+                const bool staysOff = address.control == kBypass.id && isAllOff;
                 changes[name->second + "." + std::string(address.control)] =
                     staysOff ? ControlValue(true) : value->second;
             }

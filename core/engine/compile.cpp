@@ -13,6 +13,7 @@
 #include "core/document/network.h"
 #include "core/document/recipes.h"
 #include "core/document/shown_steps.h"
+#include "core/steps/blend.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -69,10 +70,10 @@ public:
         if (value.kind == kind) return value;
         if (value.kind == Kind::Normal || kind == Kind::Normal) return neutral(kind);
         if (kind == Kind::Colour) return {kind, value.r, value.g, value.b, m_program->constant(1)};
-        const Reg grey = componentOf(*m_program, value, "luminance", m_context.space);
+        const Reg grey = componentOf(*m_program, value, Component::Luminance, m_context.space);
         return {kind, grey, grey, grey, kNoReg};
     }
-    Value shownComponent(const Value& value, const std::string& component) {
+    Value shownComponent(const Value& value, Component component) {
         Value seen = value;
         if (value.kind == Kind::Normal) seen = encodeNormal(*m_program, value);
         const Reg one = componentOf(*m_program, seen, component, {}, NumberSpace::DisplayEncoded);
@@ -110,7 +111,7 @@ private:
     /// lays is looked at.
     bool isIdleFill(Node node, const Step& shown) {
         if (shown.type != kFill) return false;
-        const auto over = shown.feeds.find("over");
+        const auto over = shown.feeds.find(kOver.id);
         const Line* laid = over == shown.feeds.end() || over->second.constant
                                ? nullptr
                                : m_network.findLine(over->second.line);
@@ -127,20 +128,20 @@ private:
         const Node fillNode = m_network.heightFill(node);
         if (fillNode == kNoNode || m_network.before(fillNode) == kNoNode) return shown;
         const Step& fill = m_shown.of(m_network.step(fillNode));
-        const auto mode = fill.controls.find("mode");
-        const auto over = fill.feeds.find("over");
+        const auto mode = fill.controls.find(kFillMode.id);
+        const auto over = fill.feeds.find(kOver.id);
         if (fill.bypass || mode == fill.controls.end() || over == fill.feeds.end() ||
-            mode->second != ControlValue(std::string(kByHeight)))
+            mode->second != kFillMode(BlendMode::ByHeight).second)
             return shown;
         Step& step = own.emplace(shown);
-        step.feeds["height-over"] = over->second;
+        step.feeds[kHeightOver.id] = over->second;
         Feed under;
         under.line = m_network.line(fillNode).id;
         under.after = m_network.step(m_network.before(fillNode)).id;
-        step.feeds["height-under"] = std::move(under);
-        for (const char* control : {"contrast", "softness"})
-            if (const auto told = fill.controls.find(control); told != fill.controls.end())
-                step.controls[control] = told->second;
+        step.feeds[kHeightUnder.id] = std::move(under);
+        for (const NumberHandle control : {kHeightContrast, kHeightSoftness})
+            if (const auto told = fill.controls.find(control.id); told != fill.controls.end())
+                step.controls[control.id] = told->second;
         return step;
     }
     /// What a step reads as the look shows it: one that does not work reads no feeds.
@@ -227,7 +228,8 @@ private:
         }
         const Value value = result(feed.line, feed.after);
         if (kind != Kind::Scalar || value.kind == Kind::Scalar) return value;
-        const Reg one = componentOf(*m_program, value, feed.component, m_context.space, numbers);
+        const Reg one =
+            componentOf(*m_program, value, componentNamed(feed.component), m_context.space, numbers);
         return {Kind::Scalar, one, one, one, kNoReg};
     }
 
@@ -293,7 +295,7 @@ std::vector<std::array<int, 4>> emitWants(Compiler& compiler, std::span<const Wa
                                         : compiler.fedTo(want.after, want.feed);
         if (want.as) value = compiler.asKind(value, *want.as);
         value = compiler.outside(value);
-        if (!want.component.empty()) value = compiler.shownComponent(value, want.component);
+        if (want.component) value = compiler.shownComponent(value, *want.component);
         if (value.kind == Kind::Colour && !want.space.empty())
             value = compiler.inSpace(value, want.space);
         else if (value.kind == Kind::Colour && want.displayEncoded)

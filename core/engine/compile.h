@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/colour/colour_management.h"
+#include "core/document/component.h"
 #include "core/document/project.h"
 #include "core/program/program.h"
 #include "core/steps/catalogue.h"
@@ -28,9 +29,9 @@ struct Want {
     /// What it should be turned into: a colour's luminance as a scalar, a scalar as a grey. Between normals
     /// and others there is no way, and the neutral value stands in. Nothing: as it is.
     std::optional<Kind> as{};
-    /// Not empty: this component of it as a scalar (componentChoices()), in the numbers that people read:
+    /// Set: this component of it as a scalar, in the numbers that people read:
     /// light as a display shows it, a normal's axes in 0..1, hue and the like as they are.
-    std::string component{};
+    std::optional<Component> component{};
     /// Not empty: colours in this space of the configuration instead, from linear Rec.709.
     std::string space{};
 };

@@ -3,6 +3,7 @@
 
 #include <set>
 
+#include "core/document/handles.h"
 #include "core/document/layers.h"
 #include "core/document/network.h"
 #include "core/document/recipes.h"
@@ -121,7 +122,7 @@ private:
                  step.id, line.name, feed.line, name);
             return;
         }
-        if (step.type == kFill && name == "over" &&
+        if (step.type == kFill && name == kOver.id &&
             (other->kind == Kind::Normal) != (line.kind == Kind::Normal))
             tell(
                 "{} on {} is filled from {}, which carries a {} and cannot be laid over a {}. Choose another "
@@ -145,7 +146,7 @@ private:
             return;
         }
         const Step& step = m_network.step(node);
-        if (const StepSpec* spec = m_steps.find(step.type); spec != nullptr && address.control != "bypass")
+        if (const StepSpec* spec = m_steps.find(step.type); spec != nullptr && address.control != kBypass.id)
             checkControl(*spec, step.id, address.control, value, fmt::format("in the look {}", look.name));
     }
 

@@ -28,8 +28,8 @@ std::size_t mostTelling(const Program& program) {
     const auto find = [&](auto&& isIt) {
         return static_cast<std::size_t>(std::find_if(all.begin(), all.end(), isIt) - all.begin());
     };
-    const std::size_t colour =
-        find([](const SourceKey& key) { return key.kind == SourceKind::Map && key.role == "base-colour"; });
+    const std::size_t colour = find(
+        [](const SourceKey& key) { return key.kind == SourceKind::Map && key.role == channel::kBaseColour; });
     if (colour < all.size()) return colour;
     return find([](const SourceKey& key) { return key.kind == SourceKind::Map; });
 }

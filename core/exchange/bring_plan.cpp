@@ -12,6 +12,7 @@
 
 #include "core/colour/encoding.h"
 #include "core/document/path_text.h"
+#include "core/document/project.h"
 #include "core/exchange/map_words.h"
 #include "core/image/map_image.h"
 
@@ -101,7 +102,7 @@ std::string judge(PlannedMap& map, bool hasNormal, std::vector<std::string>& not
     std::string guess;
     if (!map.isTaken) return guess;
     if (!name.isKnown && !hasNormal && map.contents.isNormal && !map.contents.isPlain) {
-        name.role = "normal";
+        name.role = channel::kNormal;
         name.isKnown = name.isGuess = true;
         name.reason = fmt::format(
             "it looks like a normal map: its mean is {} {} {}", std::lround(map.contents.mean[0] * 255),
@@ -244,7 +245,7 @@ private:
     void group(const fs::path& folder, std::vector<PlannedMap> found, bool isOnly) {
         std::set<std::string> normals;
         for (const PlannedMap& map : found)
-            if (map.name.role == "normal") normals.insert(map.name.set);
+            if (map.name.role == channel::kNormal) normals.insert(map.name.set);
         std::map<std::pair<std::string, std::string>, std::string> guesses;  // by file and picture
         for (PlannedMap& map : found)
             guesses[{map.name.pattern, map.channels}] =
@@ -279,7 +280,7 @@ private:
                 told = fmt::format(
                     "{} looks like a second {} map and was left out. Rename it, or choose it by hand.",
                     map.name.pattern, map.name.role);
-            } else if (map.name.role == "base-colour" && map.info.depth == Depth::U16) {
+            } else if (map.name.role == channel::kBaseColour && map.info.depth == Depth::U16) {
                 told = fmt::format(
                     "{} has 16 bits and is read as sRGB. Choose another encoding if it is linear.",
                     map.name.pattern);

@@ -11,6 +11,7 @@
 #include "core/document/edits.h"
 #include "core/document/path_text.h"
 #include "core/document/surface_edits.h"
+#include "core/steps/invert.h"
 
 namespace kettle {
 namespace {
@@ -40,8 +41,8 @@ public:
         if (isGloss) {
             Step step;
             step.id = freshStep();
-            step.type = "invert";
-            step.controls["from"] = std::string("gloss");
+            step.type = invert::kType;
+            step.controls = {invert::kFrom(invert::Reason::Gloss)};
             line.steps.emplace_back(std::move(step));
         }
         m_project.lines.emplace_back(std::move(line));
@@ -96,18 +97,18 @@ Packed packedIn(const std::map<std::string, PlannedMap>& maps, const std::string
 void makeChannel(LineMaker& lines, const std::map<std::string, PlannedMap>& maps, const std::string& channel,
                  std::vector<std::string>& notes) {
     if (const auto own = maps.find(channel); own != maps.end() && !own->second.name.isPacked()) {
-        const bool isDown = channel == "normal" && own->second.name.greenDown;
+        const bool isDown = channel == channel::kNormal && own->second.name.greenDown;
         return lines.channel(channel, channel, isDown ? MapControls{{"green", "down"}} : MapControls{},
                              false);
     }
-    if (channel == "specular-level")
+    if (channel == channel::kSpecularLevel)
         if (const auto grey = maps.find("specular"); grey != maps.end() && grey->second.contents.isGrey) {
             notes.push_back(fmt::format("{} was taken as the specular level of what is no metal.",
                                         grey->second.name.pattern));
             return lines.channel(channel, "specular", {}, false);
         }
     for (const bool isGloss : {false, true}) {
-        if (isGloss && channel != "roughness") continue;
+        if (isGloss && channel != channel::kRoughness) continue;
         const std::string role = isGloss ? "gloss" : channel;
         const auto alone = maps.find(role);
         const Packed packed = packedIn(maps, role);

@@ -20,6 +20,8 @@
 #include "core/exchange/item_maker.h"
 #include "core/exchange/manifest.h"
 #include "core/image/pixel_kernels.h"
+#include "core/steps/object_value.h"
+#include "core/steps/vary.h"
 
 namespace kettle {
 namespace {
@@ -174,7 +176,7 @@ bool differsByObject(const Project& project) {
     const Project open = withoutRecipes(project, nullptr).project;
     for (const auto& line : open.lines)
         for (const auto& step : line->steps)
-            if (step->type == "vary" || step->type == "object-value") return true;
+            if (step->type == vary::kType || step->type == kObjectValue) return true;
     return false;
 }
 

@@ -7,6 +7,7 @@
 
 #include "core/document/layers.h"
 #include "core/exchange/set_channels.h"
+#include "core/steps/invert.h"
 
 namespace kettle {
 namespace {
@@ -15,7 +16,7 @@ namespace {
 std::string channelOf(const Project& layers, const std::string& id) {
     for (const auto& line : layers.lines)
         for (const auto& step : line->steps)
-            if (const auto over = step->feeds.find("over");
+            if (const auto over = step->feeds.find(kOver.id);
                 step->type == kFill && over != step->feeds.end() && over->second.line == id)
                 return line->channel;
     return {};
@@ -24,7 +25,7 @@ std::string channelOf(const Project& layers, const std::string& id) {
 void takeOff(Project& layers, const std::string& id) {
     for (Shared<Line>& line : layers.lines) {
         const auto reads = [&](const Shared<Step>& step) {
-            const auto over = step->feeds.find("over");
+            const auto over = step->feeds.find(kOver.id);
             return step->type == kFill && over != step->feeds.end() && over->second.line == id;
         };
         if (std::any_of(line->steps.begin(), line->steps.end(), reads))
@@ -37,8 +38,8 @@ void takeOff(Project& layers, const std::string& id) {
 Step invertGloss(const std::string& line) {
     Step step;
     step.id = line + "-from-gloss";
-    step.type = "invert";
-    step.controls["from"] = std::string("gloss");
+    step.type = invert::kType;
+    step.controls = {invert::kFrom(invert::Reason::Gloss)};
     return step;
 }
 

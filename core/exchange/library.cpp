@@ -10,6 +10,9 @@
 #include "core/base/names.h"
 #include "core/document/json.h"
 #include "core/document/recipe_edits.h"
+#include "core/document/sources.h"
+#include "core/steps/ramp_remap.h"
+#include "core/steps/vary.h"
 #include "core/threads/parallel.h"
 
 namespace kettle {
@@ -173,10 +176,14 @@ Ramp rampOf(const Palette& palette, bool held) {
 
 Step stepOf(const Palette& palette, const Line& line) {
     Step step;
-    const bool isPlain = line.steps.size() == 1 && line.steps.front()->type == "colour";
-    step.type = isPlain ? "vary" : "ramp-remap";
-    step.controls["ramp"] = rampOf(palette, isPlain);
-    if (isPlain) step.controls["from"] = std::string("ramp");
+    const bool isPlain = line.steps.size() == 1 && line.steps.front()->type == kColourSource;
+    if (isPlain) {
+        step.type = vary::kType;
+        step.controls = {vary::kRamp(rampOf(palette, true)), vary::kFrom(vary::CopiesGet::Ramp)};
+    } else {
+        step.type = ramp_remap::kType;
+        step.controls = {ramp_remap::kRamp(rampOf(palette, false))};
+    }
     return step;
 }
 

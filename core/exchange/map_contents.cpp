@@ -78,15 +78,15 @@ MapContents contentsOf(const PixelView& p) {
 std::string contradictionOf(const MapName& name, const MapContents& contents) {
     if (!name.isKnown) return {};
     const auto code = [&](std::size_t c) { return std::lround(contents.mean[c] * 255); };
-    if (name.role != "normal" && contents.isNormal && !contents.isPlain)
+    if (name.role != channel::kNormal && contents.isNormal && !contents.isPlain)
         return fmt::format(
             "{} is called {}, but looks like a normal map: its mean is {} {} {}. Check its role.",
             name.pattern, titleOfRole(name.role), code(0), code(1), code(2));
-    if (name.role == "normal" && !contents.isNormal && !contents.isPlain)
+    if (name.role == channel::kNormal && !contents.isNormal && !contents.isPlain)
         return fmt::format("{} is called normal, but {}. Check its role.", name.pattern,
                            contents.isGrey ? "is grey, as a height map is" : "its colours are no directions");
-    const bool isScalar = name.role != "base-colour" && name.role != "emission" && name.role != "normal" &&
-                          name.role != "specular" && !name.isPacked();
+    const bool isScalar = name.role != channel::kBaseColour && name.role != channel::kEmission &&
+                          name.role != channel::kNormal && name.role != "specular" && !name.isPacked();
     if (isScalar && contents.isPacked)
         return fmt::format(
             "{} is called {}, but its components are three pictures, as in a packed map. Only its "

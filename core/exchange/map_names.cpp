@@ -196,9 +196,10 @@ std::optional<NameReading> nameReadingOf(const Words& name, std::size_t begin, s
         r.role = role->role;
         r.strength = word.size() == 1 ? 0 : word.size() == 2 ? 1 : word.size() <= 4 ? 2 : 3;
         if (end - begin > 1) r.strength = 3;
-        r.greenDown = r.role == "normal" && name.saysDown;
+        r.greenDown = r.role == channel::kNormal && name.saysDown;
         // "colour alpha" is a colour that bears its opacity with it.
-        const RoleWords* before = begin > 0 && r.role == "opacity" ? findRole(words[begin - 1]) : nullptr;
+        const RoleWords* before =
+            begin > 0 && r.role == channel::kOpacity ? findRole(words[begin - 1]) : nullptr;
         if (before != nullptr && std::string_view(before->role) == "base-colour")
             role = before, r.role = role->role, r.strength = 4, --begin;
         r.reason = fmt::format("\"{}\" is a word for {}", joined(words, begin, end, " "), role->title);
@@ -309,7 +310,7 @@ bool take(const NameReading& r, MapName& name) {
 /// What has no role among sets that have some: one's base colour, or an extra picture of one.
 void placeBeside(const Support& sets, const std::vector<std::string>& words, MapName& name) {
     if (sets.contains(name.set)) {
-        name.role = "base-colour";
+        name.role = channel::kBaseColour;
         name.isKnown = name.isGuess = true;
         name.reason = "it bears only the words that all files of the set have";
         return;

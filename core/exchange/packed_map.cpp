@@ -52,7 +52,7 @@ Result<std::vector<Slot>> slotsOf(const Project& project, const std::vector<Pack
             want.components = kindGiven(*line) == Kind::Colour ? 4 : 3;
             plane = std::min(plane, want.components - 1);
         } else if (!c.component.empty() && !isScalar) {
-            want.component = c.component;
+            want.component = componentNamed(c.component);
             want.components = 1;
         }
         const auto known = std::find_if(wants.begin(), wants.end(), [&](const Want& w) {
@@ -69,7 +69,7 @@ Result<std::vector<Slot>> slotsOf(const Project& project, const std::vector<Pack
 const std::vector<std::string>& packedComponentChoices() {
     static const std::vector<std::string> names = [] {
         std::vector<std::string> all;
-        for (const Choice& choice : componentChoices()) all.push_back(choice.id);
+        for (const Option<Component>& component : kComponents) all.emplace_back(component.id);
         for (const char* more : {"red", "green", "blue", "alpha", "x", "y", "z"})
             if (std::find(all.begin(), all.end(), more) == all.end()) all.emplace_back(more);
         return all;

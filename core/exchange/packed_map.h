@@ -15,10 +15,9 @@ namespace kettle {
 
 /// What one component of a file holds.
 struct PackedComponent {
-    std::string line;  ///< the line's id; empty: `otherwise` everywhere
-    std::string
-        component;  ///< "red", "green", "blue", "alpha" or another of componentChoices(); empty: the first
-    float otherwise = 0;  ///< 0..1, as it is stored
+    std::string line;       ///< the line's id; empty: `otherwise` everywhere
+    std::string component;  ///< "red", "green", "blue", "alpha" or another of kComponents; empty: the first
+    float otherwise = 0;    ///< 0..1, as it is stored
     bool isInverted = false;
     bool operator==(const PackedComponent&) const = default;
 };

@@ -4,16 +4,16 @@
 #include <array>
 
 #include "core/image/image.h"
+#include "core/steps/map.h"
 
 namespace kettle {
 namespace {
 
-constexpr std::array kColourComponents{"red", "green", "blue"};
+constexpr std::array kColourComponents{Component::Red, Component::Green, Component::Blue};
 
-PictureReading read(const std::string& component) {
-    for (const auto& [id, words] : {std::pair{"alpha", "its alpha"}, std::pair{"grey", "its displayed grey"}})
-        if (component == id) return {component, words};
-    return {component, "its " + component};
+PictureReading read(Component component) {
+    if (component == Component::DisplayedGrey) return {component, "its displayed grey"};
+    return {component, std::string("its ") + idOf(component)};
 }
 
 /// The one component of a colour picture that is not the same everywhere; 3: there is no such one.
@@ -30,12 +30,16 @@ std::size_t onlyOneThatDiffers(const MapContents& contents) {
 
 }  // namespace
 
+void setReading(Step& source, const PictureReading& reading) {
+    if (reading.component != Component::Red) put(source.controls, kMapComponent(reading.component));
+}
+
 PictureReading readingFor(const MapContents& contents, PicturePurpose purpose) {
-    if (purpose == PicturePurpose::Mask && contents.alphaSays) return read("alpha");
-    if (contents.isGrey) return {"red", "its grey"};
-    if (contents.isPacked) return read("red");
+    if (purpose == PicturePurpose::Mask && contents.alphaSays) return read(Component::Alpha);
+    if (contents.isGrey) return {Component::Red, "its grey"};
+    if (contents.isPacked) return read(Component::Red);
     const std::size_t only = onlyOneThatDiffers(contents);
-    return read(only < 3 ? kColourComponents[only] : "grey");
+    return read(only < 3 ? kColourComponents[only] : Component::DisplayedGrey);
 }
 
 Result<PictureReading> readingFor(const std::filesystem::path& file, PicturePurpose purpose) {
@@ -49,9 +53,10 @@ Result<PictureReading> readingFor(const Project& project, const Resources& resou
     for (const auto& line : project.lines) {
         if (line->kind != Kind::Scalar || line->steps.empty()) continue;
         const Step& source = *line->steps.front();
-        const auto said = source.controls.find("component");
+        const auto said = source.controls.find(kMapComponent.id);
         if (source.set != set || source.role != role || said == source.controls.end()) continue;
-        if (const auto* component = std::get_if<std::string>(&said->second)) return read(*component);
+        if (const auto* component = std::get_if<std::string>(&said->second))
+            return read(componentNamed(*component));
     }
     const TextureSet* of = project.findSet(set);
     const Map* map = of != nullptr ? findMap(*of, role) : nullptr;

@@ -13,9 +13,12 @@ namespace kettle {
 enum class PicturePurpose { Mask, Grey };
 
 struct PictureReading {
-    std::string component;  ///< the Map step's "component"
-    std::string words;      ///< what is read, for people: "its alpha"
+    Component component;  ///< that a Map step reads
+    std::string words;    ///< for people: "its alpha"
 };
+
+/// Lets a Map step read it so. Red, which it reads by itself, is not written down.
+void setReading(Step& source, const PictureReading& reading);
 
 /// For a mask alpha, where it says something; else a grey picture's grey, the one component that is not the
 /// same everywhere, or the displayed grey of a colour picture. A packed map is read by its first component:

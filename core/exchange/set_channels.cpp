@@ -12,11 +12,13 @@
 #include "core/exchange/bring_plan.h"
 #include "core/exchange/picture_reading.h"
 #include "core/image/image.h"
+#include "core/steps/invert.h"
+#include "core/steps/map.h"
 
 namespace kettle {
 namespace {
 
-constexpr std::array kComponents{"red", "green", "blue", "alpha"};
+constexpr std::array kPacked{Component::Red, Component::Green, Component::Blue, Component::Alpha};
 
 /// Where `wanted` stands among the roles that a packed map's role joins by "-"; -1: nowhere.
 int componentIn(const std::string& packed, const std::string& wanted) {
@@ -47,13 +49,12 @@ const Step* readerOf(const Project& project, const std::string& set, const std::
 Step sourceOf(const Project& project, const std::string& set, const std::string& role,
               const std::string& channel, int component) {
     Step source;
-    source.type = "map";
+    source.type = kMap;
     source.set = set;
     source.role = role;
-    if (component > 0)
-        source.controls["component"] = std::string(kComponents[static_cast<std::size_t>(component)]);
+    if (component > 0) put(source.controls, kMapComponent(kPacked[static_cast<std::size_t>(component)]));
     if (const Step* reader = readerOf(project, set, role, channel))
-        for (const char* said : {"green", "component"})
+        for (const char* said : {kGreen.id, kMapComponent.id})
             if (const auto at = reader->controls.find(said); at != reader->controls.end())
                 source.controls[said] = at->second;
     return source;
@@ -83,8 +84,8 @@ Result<Project> inverted(const Project& project, const std::string& fill) {
     if (own == nullptr || own->steps.size() > 1) return project;
     Step step;
     step.id = edits::freshId(project, "s");
-    step.type = "invert";
-    step.controls["from"] = std::string("gloss");
+    step.type = invert::kType;
+    step.controls = {invert::kFrom(invert::Reason::Gloss)};
     return edits::insertStep(project, {}, own->id, 1, std::move(step));
 }
 
@@ -107,7 +108,8 @@ std::vector<SetChannel> channelsOfSet(const Project& project, const std::string&
         return false;
     };
     for (const ChannelInfo& c : channels())
-        if (!search(c.id, c.id, false) && std::string(c.id) == "roughness") search(c.id, "gloss", true);
+        if (!search(c.id, c.id, false) && std::string(c.id) == channel::kRoughness)
+            search(c.id, "gloss", true);
     return found;
 }
 
@@ -180,7 +182,7 @@ Result<Project> addStamps(const Project& project, const std::string& look,
         const std::filesystem::path path = file;
         const auto pixels = readImage(path);
         if (!pixels) return fail(pixels.error());
-        const Line* base = next->lineOfChannel("base-colour", wish.surface);
+        const Line* base = next->lineOfChannel(channel::kBaseColour, wish.surface);
         if (base == nullptr)
             return fail(ErrorKind::Refused,
                         "The surface has no base colour for a stamp to lie on. Add that channel at the "
@@ -194,27 +196,24 @@ Result<Project> addStamps(const Project& project, const std::string& look,
         next = edits::addLayer(with, look, named, id);
         if (!next) return next;
         Step source;
-        source.type = "map";
+        source.type = kMap;
         source.set = set.id;
-        source.role = "base-colour";
+        source.role = channel::kBaseColour;
         // Once, a quarter of the square wide, in its middle; the offset counts in repeats.
         if (!isOfWholeTexture(project, *base, *pixels, resources))
-            source.controls = {{"repeats", 4.0},
-                               {"across", std::string("once")},
-                               {"up", std::string("once")},
-                               {"offset-u", 1.5},
-                               {"offset-v", 1.5}};
+            source.controls = {kRepeats(4), kAcross(Placed::Beyond::Once), kUp(Placed::Beyond::Once),
+                               kOffsetU(1.5), kOffsetV(1.5)};
         const MapContents contents = contentsOf(*pixels);
         const bool isMask = contents.isGrey && !contents.alphaSays && !contents.isPlain;
         const auto only = contents.alphaSays ? onlyColourOf(*pixels) : std::nullopt;
         Step plain;
-        plain.type = "colour";
-        if (only) plain.controls["colour"] = *only;
+        plain.type = kColourSource;
+        if (only) put(plain.controls, kColour(*only));
         next = edits::cover(*next, look, id, base->id, only || isMask ? plain : source, fill);
         if (!next) return next;
         // Without an alpha that says something the mask is 1 within the rectangle, as a missing alpha reads.
-        source.controls["component"] =
-            isMask ? readingFor(contents, PicturePurpose::Mask).component : std::string("alpha");
+        put(source.controls,
+            kMapComponent(isMask ? readingFor(contents, PicturePurpose::Mask).component : Component::Alpha));
         next = edits::replaceSource(*next, id, source);
         if (!next) return next;
         ids.push_back(id);

@@ -13,6 +13,7 @@
 #include "core/engine/run.h"
 #include "core/exchange/export.h"
 #include "core/exchange/packed_map.h"
+#include "core/steps/tone.h"
 
 namespace kettle {
 namespace {
@@ -212,8 +213,8 @@ private:
             if (line->id != lineId) continue;
             Step weaker;
             weaker.id = "weaker emission";
-            weaker.type = "tone";
-            weaker.controls["gain"] = 1.0 / static_cast<double>(most);
+            weaker.type = tone::kType;
+            weaker.controls = {tone::kGain(1.0 / static_cast<double>(most))};
             line.edit().steps.emplace_back(std::move(weaker));
         }
         return most;

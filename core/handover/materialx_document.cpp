@@ -114,13 +114,15 @@ bool MaterialXDocument::addMaterial(const std::string& name, const std::string& 
         const bool isCut = std::string_view(in.channel) == "opacity" && !isOpenPbr();
         connect(shader, to, isCut ? "color3" : in.type, nodes[in.channel]);
     }
-    if (!nodes.contains("roughness")) setValue(shader, "specular_roughness", "float", "0.5");
-    if (nodes.contains("emission"))
+    if (!nodes.contains(channel::kRoughness)) setValue(shader, "specular_roughness", "float", "0.5");
+    if (nodes.contains(channel::kEmission))
         setValue(shader, isOpenPbr() ? "emission_luminance" : "emission", "float", "1");
-    if (nodes.contains("sheen-colour")) setValue(shader, isOpenPbr() ? "fuzz_weight" : "sheen", "float", "1");
+    if (nodes.contains(channel::kSheenColour))
+        setValue(shader, isOpenPbr() ? "fuzz_weight" : "sheen", "float", "1");
     // A level of 0.5 reflects 4 %, which is what a weight of 1 gives at the usual index of 1.5.
-    if (nodes.contains("specular-level"))
-        connect(shader, isOpenPbr() ? "specular_weight" : "specular", "float", nodes["specular-level"]);
+    if (nodes.contains(channel::kSpecularLevel))
+        connect(shader, isOpenPbr() ? "specular_weight" : "specular", "float",
+                nodes[channel::kSpecularLevel]);
     addNode("surfacematerial", name, "material", material);
     connect(material, "surfaceshader", "surfaceshader", shaderName);
     return true;
@@ -129,24 +131,24 @@ bool MaterialXDocument::addMaterial(const std::string& name, const std::string& 
 /// What stands between an image and the shader.
 void MaterialXDocument::addBetween(const std::string& name, std::map<std::string, std::string>& nodes) {
     pugi::xml_node node;
-    if (const auto normal = nodes.find("normal"); normal != nodes.end()) {
+    if (const auto normal = nodes.find(channel::kNormal); normal != nodes.end()) {
         const std::string own = addNode("normalmap", name + "_normalmap", "vector3", node);
         connect(node, "in", "vector3", normal->second);
         normal->second = own;
     }
-    if (const auto level = nodes.find("specular-level"); level != nodes.end()) {
+    if (const auto level = nodes.find(channel::kSpecularLevel); level != nodes.end()) {
         const std::string own = addNode("multiply", name + "_specular_twice", "float", node);
         connect(node, "in1", "float", level->second);
         setValue(node, "in2", "float", "2");
         level->second = own;
     }
-    if (const auto opacity = nodes.find("opacity"); opacity != nodes.end() && !isOpenPbr()) {
+    if (const auto opacity = nodes.find(channel::kOpacity); opacity != nodes.end() && !isOpenPbr()) {
         const std::string own = addNode("convert", name + "_opacity_grey", "color3", node);
         connect(node, "in", "float", opacity->second);
         opacity->second = own;
     }
     // Occlusion darkens what is diffuse, as the preview has it.
-    const auto occlusion = nodes.find("occlusion"), base = nodes.find("base-colour");
+    const auto occlusion = nodes.find(channel::kOcclusion), base = nodes.find(channel::kBaseColour);
     if (occlusion == nodes.end() || base == nodes.end()) return;
     const std::string own = addNode("multiply", name + "_occluded", "color3", node);
     connect(node, "in1", "color3", base->second);

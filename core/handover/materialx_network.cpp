@@ -11,11 +11,18 @@
 #include "core/base/names.h"
 #include "core/document/layers.h"
 #include "core/document/recipes.h"
+#include "core/document/sources.h"
 #include "core/engine/compile.h"
 #include "core/engine/source_files.h"
 #include "core/exchange/export.h"
 #include "core/handover/materialx_document.h"
+#include "core/steps/blend.h"
+#include "core/steps/clamp.h"
+#include "core/steps/hsv_shift.h"
+#include "core/steps/invert.h"
+#include "core/steps/maths.h"
 #include "core/steps/step.h"
+#include "core/steps/tone.h"
 
 namespace kettle {
 namespace {
@@ -78,8 +85,8 @@ private:
     /// Sources of one colour or number are nodes of their own.
     bool isSource(const Line& line, std::size_t i) const {
         const std::string& type = line.steps[i]->type;
-        return i == 0 && ((type == "colour" && line.kind == Kind::Colour) ||
-                          (type == "value" && line.kind == Kind::Scalar));
+        return i == 0 && ((type == kColourSource && line.kind == Kind::Colour) ||
+                          (type == kValueSource && line.kind == Kind::Scalar));
     }
     std::string nameOf(const Line& line, const std::string& what) const {
         return materialXName(m_lookName + "-" + line.id + "-" + what);
@@ -89,9 +96,8 @@ private:
         const StepView view(*m_resources.steps().find(step.type), step, line.kind);
         pugi::xml_node node;
         std::string name = m_document.addNode("constant", nameOf(line, step.id), typeOf(line.kind), node);
-        MaterialXDocument::setValue(
-            node, "value", typeOf(line.kind),
-            line.kind == Kind::Colour ? colour(view.colour("colour")) : number(view.number("value")));
+        MaterialXDocument::setValue(node, "value", typeOf(line.kind),
+                                    line.kind == Kind::Colour ? colour(view[kColour]) : number(view[kValue]));
         return name;
     }
 
@@ -110,25 +116,26 @@ private:
         if (passesOn(step)) return true;
         if (!layerOf(step).empty()) return false;
         const StepView v(*spec, step, line.kind);
-        if (line.kind == Kind::Colour && spec->findControl("works-in") != nullptr &&
-            v.choice("works-in") != "linear")
+        if (line.kind == Kind::Colour && spec->findControl(kWorksIn.id) != nullptr &&
+            v[kWorksIn] != NumberSpace::LinearLight)
             return false;
         for (const auto& [name, feed] : step.feeds)
             if (!feed.component.empty()) return false;
-        if (step.type == "invert" || step.type == "clamp") return true;
-        if (step.type == "maths") {
+        if (step.type == invert::kType || step.type == clamp::kType) return true;
+        if (step.type == maths::kType) {
             static const std::set<std::string> functions{"add", "subtract", "multiply", "min", "max"};
-            return functions.contains(v.choice("function")) && v.feed("b") == nullptr;
+            return functions.contains(v[maths::kFunction]) && v.feed(maths::kBFrom) == nullptr;
         }
-        if (step.type == "tone")
-            return v.number("contrast") == 1 && v.number("gamma") == 1 && v.number("offset") == 0;
-        if (step.type == "hsv-shift")
-            return !v.toggle("band") && v.number("saturation") >= 0 && v.number("saturation") <= 1;
-        if (step.type == "blend") {
-            static const std::set<std::string> modes{"normal", "multiply", "screen", "add"};
-            const bool isLinear = line.kind == Kind::Scalar || v.choice("space") != "encoded";
-            return modes.contains(v.choice("mode")) && isLinear && !v.toggle("limit") && !v.toggle("swap") &&
-                   !v.toggle("own-transparency");
+        if (step.type == tone::kType)
+            return v[tone::kContrast] == 1 && v[tone::kGamma] == 1 && v[tone::kOffset] == 0;
+        if (step.type == hsv_shift::kType)
+            return !v[hsv_shift::kBand] && v[hsv_shift::kSaturation] >= 0 && v[hsv_shift::kSaturation] <= 1;
+        if (step.type == kBlend) {
+            static const std::set<BlendMode> modes{BlendMode::Normal, BlendMode::Multiply, BlendMode::Screen,
+                                                   BlendMode::Add};
+            const bool isLinear = line.kind == Kind::Scalar || v[kBlendSpace] != BlendSpace::DisplayEncoded;
+            return modes.contains(v[kBlendMode]) && isLinear && !v[kLimit] && !v[kSwap] &&
+                   !v[kOwnTransparency];
         }
         return false;
     }
@@ -145,36 +152,37 @@ private:
             MaterialXDocument::connect(node, input, type, in);
             return name;
         };
-        if (step.type == "invert") return add("invert", "in");
-        if (step.type == "clamp") {
+        if (step.type == invert::kType) return add("invert", "in");
+        if (step.type == clamp::kType) {
             const std::string name = add("clamp", "in");
-            MaterialXDocument::setValue(node, "low", "float", number(v.number("low")));
-            MaterialXDocument::setValue(node, "high", "float", number(v.number("high")));
+            MaterialXDocument::setValue(node, "low", "float", number(v[clamp::kLow]));
+            MaterialXDocument::setValue(node, "high", "float", number(v[clamp::kHigh]));
             return name;
         }
         std::string made;
-        if (step.type == "maths") {
-            made = add(v.choice("function").c_str(), "in1");
-            MaterialXDocument::setValue(node, "in2", "float", number(v.number("b")));
-        } else if (step.type == "tone") {
+        if (step.type == maths::kType) {
+            made = add(v[maths::kFunction].c_str(), "in1");
+            MaterialXDocument::setValue(node, "in2", "float", number(v[maths::kB]));
+        } else if (step.type == tone::kType) {
             made = add("multiply", "in1");
             MaterialXDocument::setValue(node, "in2", "float",
-                                        number(v.number("gain") * std::exp2(v.number("exposure"))));
-        } else if (step.type == "hsv-shift") {
+                                        number(v[tone::kGain] * std::exp2(v[tone::kExposure])));
+        } else if (step.type == hsv_shift::kType) {
             made = add("hsvadjust", "in");
             MaterialXDocument::setValue(node, "amount", "vector3",
-                                        fmt::format("{:.7g}, {:.7g}, {:.7g}", v.number("hue") / 360,
-                                                    v.number("saturation"), v.number("value")));
+                                        fmt::format("{:.7g}, {:.7g}, {:.7g}", v[hsv_shift::kHue] / 360,
+                                                    v[hsv_shift::kSaturation], v[hsv_shift::kValue]));
         } else {
-            const Feed* over = v.feed("over");
+            const Feed* over = v.feed(kOver);
             if (over == nullptr) return in;
             auto laid = fed(*over, line.kind, depth);
             if (!laid) return laid;
             made = *laid;
-            if (const std::string& mode = v.choice("mode"); mode == "multiply" || mode == "add") {
-                made = add(mode.c_str(), "in1");
+            const BlendMode mode = v[kBlendMode];
+            if (mode == BlendMode::Multiply || mode == BlendMode::Add) {
+                made = add(kBlendMode.idOf(mode), "in1");
                 MaterialXDocument::connect(node, "in2", type, *laid);
-            } else if (mode == "screen") {
+            } else if (mode == BlendMode::Screen) {
                 made = m_document.addNode("screen", nameOf(line, step.id), type, node);
                 MaterialXDocument::connect(node, "fg", type, *laid);
                 MaterialXDocument::connect(node, "bg", type, in);
@@ -185,8 +193,8 @@ private:
     /// The result taken by amount and mask.
     Result<std::string> mixed(const Line& line, const Step& step, const StepView& v, const std::string& in,
                               const std::string& made, int depth) {
-        const double amount = v.number("amount");
-        const Feed* mask = v.feed("mask");
+        const double amount = v[kAmount];
+        const Feed* mask = v.feed(kMask);
         if (mask == nullptr && amount == 1) return made;
         pugi::xml_node node;
         std::string weight;

@@ -60,10 +60,10 @@ Result<std::shared_ptr<const RayScene>> Preview::displaced(const PreviewRequest&
     const std::vector<std::string> surfaces = surfaceIds(request.project);
     std::vector<const Line*> lines;
     for (const std::string& surface : surfaces) {
-        const Line* line = request.project.lineOfChannel("height", surface);
+        const Line* line = request.project.lineOfChannel(channel::kHeight, surface);
         lines.push_back(line != nullptr && !line->steps.empty() ? line : nullptr);
     }
-    const bool isFlat = view.displacement == 0 || request.off.contains("height") ||
+    const bool isFlat = view.displacement == 0 || request.off.contains(channel::kHeight) ||
                         std::all_of(lines.begin(), lines.end(), [](const Line* l) { return l == nullptr; });
     if (isFlat) return from;
     std::vector<Compiled> compiled;

@@ -64,11 +64,11 @@ bool OpacityFields::make(const PreviewSide& side, const Resources& resources, co
 const SeeThrough* OpacityFields::of(const PreviewSide& side, const std::set<std::string>& off,
                                     const Resources& resources, const Mesh& mesh, const CancelToken& cancel) {
     // A result that is looked at stands for itself.
-    if (side.lookHere || off.contains("opacity")) return nullptr;
+    if (side.lookHere || off.contains(channel::kOpacity)) return nullptr;
     const std::vector<std::string> surfaces = surfaceIds(side.project);
     std::vector<const Line*> lines;
     for (const std::string& surface : surfaces) {
-        const Line* line = side.project.lineOfChannel("opacity", surface);
+        const Line* line = side.project.lineOfChannel(channel::kOpacity, surface);
         lines.push_back(line != nullptr && !line->steps.empty() ? line : nullptr);
     }
     if (std::all_of(lines.begin(), lines.end(), [](const Line* line) { return line == nullptr; }))

@@ -202,7 +202,7 @@ bool Preview::shadeViews(const std::vector<Task>& tasks, Kept& kept) {
         const LookHere looked = task.side.lookHere.value_or(LookHere{});
         settings.push_back(fmt::format("{} {} {} {}|{}|{}|{}", view.exposure, view.surround,
                                        view.environmentTurn, view.keyStrength, fmt::join(task.off, " "),
-                                       looked.line, looked.component));
+                                       looked.line, looked.component ? idOf(*looked.component) : ""));
         Shown& shown = kept.shown[k];
         isNew.push_back(shown.settings != settings[k] || shown.programs.size() != kept.groups.size());
         if (!isNew[k]) continue;

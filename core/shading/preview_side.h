@@ -4,6 +4,7 @@
 #include <optional>
 #include <string>
 
+#include "core/document/component.h"
 #include "core/document/project.h"
 
 namespace kettle {
@@ -11,7 +12,7 @@ namespace kettle {
 /// A result to show in place of the surface.
 struct LookHere {
     std::string line, after;
-    std::string component;  ///< empty: the whole value
+    std::optional<Component> component{};  ///< none: the whole value
     bool operator==(const LookHere&) const = default;
 };
 

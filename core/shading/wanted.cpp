@@ -29,7 +29,7 @@ Wanted wantedOf(const PreviewSide& side, const std::set<std::string>& off, const
     if (isBeside) return w;
     if (looked != nullptr) {
         w.isLooked = true;
-        w.isRaw = looked->kind != Kind::Colour || !side.lookHere->component.empty();
+        w.isRaw = looked->kind != Kind::Colour || side.lookHere->component.has_value();
         w.wants.push_back({looked->id, side.lookHere->after, 3, looked->kind == Kind::Normal});
         w.wants.back().component = side.lookHere->component;
         w.channel.push_back(nullptr);

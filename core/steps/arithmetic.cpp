@@ -137,9 +137,9 @@ namespace {
 KETTLE_UNARY_LIST(KETTLE_EXPORT)
 KETTLE_BINARY_LIST(KETTLE_EXPORT)
 KETTLE_TERNARY_LIST(KETTLE_EXPORT)
-#define KETTLE_ROW(id, name, inputs, purpose, Name)                        \
+#define KETTLE_ROW(function, id, name, inputs, purpose, Name)              \
     ArithmeticFunction {                                                   \
-        id, name, inputs, purpose, {                                       \
+        Arithmetic::function, id, name, inputs, purpose, {                 \
             id, [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Name)(k); } \
         }                                                                  \
     }
@@ -147,55 +147,56 @@ KETTLE_TERNARY_LIST(KETTLE_EXPORT)
 
 const std::vector<ArithmeticFunction>& arithmetic() {
     static const std::vector<ArithmeticFunction> list{
-        KETTLE_ROW("add", "add", 2, "x + b", Add),
-        KETTLE_ROW("subtract", "subtract", 2, "x − b", Subtract),
-        KETTLE_ROW("multiply", "multiply", 2, "x × b", Multiply),
-        KETTLE_ROW("divide", "divide", 2, "x / b; 0 where b is 0", Divide),
-        KETTLE_ROW("power", "power", 2, "x to the power b; keeps the sign of x", Power),
-        KETTLE_ROW("min", "minimum", 2, "the smaller of both", Smaller),
-        KETTLE_ROW("max", "maximum", 2, "the larger of both", Larger),
-        KETTLE_ROW("mod", "modulo", 2, "what is left of x after whole b; 0 where b is 0", Modulo),
-        KETTLE_ROW("distance", "distance", 2, "how far apart both are", Distance),
-        KETTLE_ROW("step", "step", 2, "1 from b on, 0 below", StepAt),
-        KETTLE_ROW("greater", "greater", 2, "1 where x is above b, else 0", IsGreater),
-        KETTLE_ROW("equal", "equal", 2, "1 where both are the same, else 0", IsEqual),
-        KETTLE_ROW("smoothstep", "smooth step", 3, "0 below b, 1 above c, a smooth curve between",
+        KETTLE_ROW(Add, "add", "add", 2, "x + b", Add),
+        KETTLE_ROW(Subtract, "subtract", "subtract", 2, "x − b", Subtract),
+        KETTLE_ROW(Multiply, "multiply", "multiply", 2, "x × b", Multiply),
+        KETTLE_ROW(Divide, "divide", "divide", 2, "x / b; 0 where b is 0", Divide),
+        KETTLE_ROW(Power, "power", "power", 2, "x to the power b; keeps the sign of x", Power),
+        KETTLE_ROW(Min, "min", "minimum", 2, "the smaller of both", Smaller),
+        KETTLE_ROW(Max, "max", "maximum", 2, "the larger of both", Larger),
+        KETTLE_ROW(Modulo, "mod", "modulo", 2, "what is left of x after whole b; 0 where b is 0", Modulo),
+        KETTLE_ROW(Distance, "distance", "distance", 2, "how far apart both are", Distance),
+        KETTLE_ROW(Step, "step", "step", 2, "1 from b on, 0 below", StepAt),
+        KETTLE_ROW(Greater, "greater", "greater", 2, "1 where x is above b, else 0", IsGreater),
+        KETTLE_ROW(Equal, "equal", "equal", 2, "1 where both are the same, else 0", IsEqual),
+        KETTLE_ROW(SmoothStep, "smoothstep", "smooth step", 3, "0 below b, 1 above c, a smooth curve between",
                    SmoothStep),
-        KETTLE_ROW("clamp", "clamp", 3, "x, kept between b and c", Limit),
-        KETTLE_ROW("mix", "mix", 3, "x where c is 0, b where c is 1", MixOf),
-        KETTLE_ROW("multiply-add", "multiply and add", 3, "x × b + c", MultiplyAdd),
-        KETTLE_ROW("select", "select", 3, "b where x is not 0, else c", Select),
-        KETTLE_ROW("abs", "absolute", 1, "x without its sign", Absolute),
-        KETTLE_ROW("negate", "negate", 1, "−x", Negate),
-        KETTLE_ROW("one-minus", "one minus", 1, "1 − x", OneMinus),
-        KETTLE_ROW("floor", "floor", 1, "the whole number below", Floor),
-        KETTLE_ROW("ceil", "ceiling", 1, "the whole number above", Ceiling),
-        KETTLE_ROW("round", "round", 1, "the nearest whole number", Round),
-        KETTLE_ROW("fract", "fraction", 1, "what is behind the point", Fraction),
-        KETTLE_ROW("sign", "sign", 1, "−1, 0 or 1", Sign),
-        KETTLE_ROW("saturate", "limit to 0..1", 1, "x, kept between 0 and 1", Saturate),
-        KETTLE_ROW("sqrt", "square root", 1, "0 where x is negative", SquareRoot),
-        KETTLE_ROW("cbrt", "cube root", 1, "keeps the sign of x", CubeRootOf),
-        KETTLE_ROW("exp", "exponential", 1, "e to the power x", Exponential),
-        KETTLE_ROW("log", "logarithm", 1, "natural; 0 where x is not positive", Logarithm),
-        KETTLE_ROW("sin", "sine", 1, "of x in degrees", SineOf),
-        KETTLE_ROW("cos", "cosine", 1, "of x in degrees", CosineOf),
-        KETTLE_ROW("atan2", "arc tangent", 2, "the angle of (b, x) in degrees, 0 to 360", ArcTangent),
-        KETTLE_ROW("smooth", "smooth", 1, "0..1 made smooth at both ends", SmoothOf),
-        KETTLE_ROW("encode", "encode", 1, "light to display numbers (sRGB)", EncodeOf),
-        KETTLE_ROW("decode", "decode", 1, "display numbers (sRGB) to light", DecodeOf),
+        KETTLE_ROW(Clamp, "clamp", "clamp", 3, "x, kept between b and c", Limit),
+        KETTLE_ROW(Mix, "mix", "mix", 3, "x where c is 0, b where c is 1", MixOf),
+        KETTLE_ROW(MultiplyAdd, "multiply-add", "multiply and add", 3, "x × b + c", MultiplyAdd),
+        KETTLE_ROW(Select, "select", "select", 3, "b where x is not 0, else c", Select),
+        KETTLE_ROW(Absolute, "abs", "absolute", 1, "x without its sign", Absolute),
+        KETTLE_ROW(Negate, "negate", "negate", 1, "−x", Negate),
+        KETTLE_ROW(OneMinus, "one-minus", "one minus", 1, "1 − x", OneMinus),
+        KETTLE_ROW(Floor, "floor", "floor", 1, "the whole number below", Floor),
+        KETTLE_ROW(Ceiling, "ceil", "ceiling", 1, "the whole number above", Ceiling),
+        KETTLE_ROW(Round, "round", "round", 1, "the nearest whole number", Round),
+        KETTLE_ROW(Fraction, "fract", "fraction", 1, "what is behind the point", Fraction),
+        KETTLE_ROW(Sign, "sign", "sign", 1, "−1, 0 or 1", Sign),
+        KETTLE_ROW(Saturate, "saturate", "limit to 0..1", 1, "x, kept between 0 and 1", Saturate),
+        KETTLE_ROW(SquareRoot, "sqrt", "square root", 1, "0 where x is negative", SquareRoot),
+        KETTLE_ROW(CubeRoot, "cbrt", "cube root", 1, "keeps the sign of x", CubeRootOf),
+        KETTLE_ROW(Exponential, "exp", "exponential", 1, "e to the power x", Exponential),
+        KETTLE_ROW(Logarithm, "log", "logarithm", 1, "natural; 0 where x is not positive", Logarithm),
+        KETTLE_ROW(Sine, "sin", "sine", 1, "of x in degrees", SineOf),
+        KETTLE_ROW(Cosine, "cos", "cosine", 1, "of x in degrees", CosineOf),
+        KETTLE_ROW(ArcTangent, "atan2", "arc tangent", 2, "the angle of (b, x) in degrees, 0 to 360",
+                   ArcTangent),
+        KETTLE_ROW(Smooth, "smooth", "smooth", 1, "0..1 made smooth at both ends", SmoothOf),
+        KETTLE_ROW(Encode, "encode", "encode", 1, "light to display numbers (sRGB)", EncodeOf),
+        KETTLE_ROW(Decode, "decode", "decode", 1, "display numbers (sRGB) to light", DecodeOf),
     };
     return list;
 }
 
-const ArithmeticFunction* findArithmetic(const std::string& id) {
+const ArithmeticFunction* findArithmetic(std::string_view id) {
     for (const ArithmeticFunction& f : arithmetic())
         if (id == f.id) return &f;
     return nullptr;
 }
 
-const Op& arithmeticOp(const char* id) {
-    return findArithmetic(id)->op;
+const Op& arithmeticOp(Arithmetic function) {
+    return arithmetic()[static_cast<std::size_t>(function)].op;
 }
 
 }  // namespace kettle

@@ -4,31 +4,31 @@
 // so that mid grey is neutral.
 #include <fmt/format.h>
 
+#include "core/steps/blend.h"
 #include "core/steps/emitting.h"
 
-// Every separable mode: its number, id, name, group in the gallery, and f(u, o). The component modes follow
-// below.
-#define KETTLE_SEPARABLE_MODES(F)                                                                           \
-    F(0, "normal", "normal", "plain", o)                                                                    \
-    F(1, "average", "average", "plain", hn::Mul(hn::Add(u, o), hn::Set(d, 0.5f)))                           \
-    F(2, "darken", "darken", "darken", hn::Min(u, o))                                                       \
-    F(3, "multiply", "multiply", "darken", hn::Mul(u, o))                                                   \
-    F(4, "colour-burn", "colour burn", "darken", BurnOf(d, u, o))                                           \
-    F(5, "linear-burn", "linear burn", "darken", hn::Sub(hn::Add(u, o), hn::Set(d, 1.0f)))                  \
-    F(6, "lighten", "lighten", "lighten", hn::Max(u, o))                                                    \
-    F(7, "screen", "screen", "lighten", ScreenOf(d, u, o))                                                  \
-    F(8, "colour-dodge", "colour dodge", "lighten", DodgeOf(d, u, o))                                       \
-    F(9, "add", "add", "lighten", hn::Add(u, o))                                                            \
-    F(10, "overlay", "overlay", "contrast", HardLightOf(d, o, u))                                           \
-    F(11, "soft-light", "soft light", "contrast", SoftLightOf(d, u, o))                                     \
-    F(12, "hard-light", "hard light", "contrast", HardLightOf(d, u, o))                                     \
-    F(13, "vivid-light", "vivid light", "contrast", VividLightOf(d, u, o))                                  \
-    F(14, "linear-light", "linear light", "contrast", hn::Sub(hn::Add(u, hn::Add(o, o)), hn::Set(d, 1.0f))) \
-    F(15, "pin-light", "pin light", "contrast", PinLightOf(d, u, o))                                        \
-    F(16, "difference", "difference", "compare", hn::Abs(hn::Sub(u, o)))                                    \
-    F(17, "exclusion", "exclusion", "compare", hn::NegMulAdd(hn::Add(u, u), o, hn::Add(u, o)))              \
-    F(18, "subtract", "subtract", "compare", hn::Sub(u, o))                                                 \
-    F(19, "divide", "divide", "compare", QuotientOf(d, u, o))
+// Every separable mode and its f(u, o). The component modes follow below.
+#define KETTLE_SEPARABLE_MODES(F)                                        \
+    F(Normal, o)                                                         \
+    F(Average, hn::Mul(hn::Add(u, o), hn::Set(d, 0.5f)))                 \
+    F(Darken, hn::Min(u, o))                                             \
+    F(Multiply, hn::Mul(u, o))                                           \
+    F(ColourBurn, BurnOf(d, u, o))                                       \
+    F(LinearBurn, hn::Sub(hn::Add(u, o), hn::Set(d, 1.0f)))              \
+    F(Lighten, hn::Max(u, o))                                            \
+    F(Screen, ScreenOf(d, u, o))                                         \
+    F(ColourDodge, DodgeOf(d, u, o))                                     \
+    F(Add, hn::Add(u, o))                                                \
+    F(Overlay, HardLightOf(d, o, u))                                     \
+    F(SoftLight, SoftLightOf(d, u, o))                                   \
+    F(HardLight, HardLightOf(d, u, o))                                   \
+    F(VividLight, VividLightOf(d, u, o))                                 \
+    F(LinearLight, hn::Sub(hn::Add(u, hn::Add(o, o)), hn::Set(d, 1.0f))) \
+    F(PinLight, PinLightOf(d, u, o))                                     \
+    F(Difference, hn::Abs(hn::Sub(u, o)))                                \
+    F(Exclusion, hn::NegMulAdd(hn::Add(u, u), o, hn::Add(u, o)))         \
+    F(Subtract, hn::Sub(u, o))                                           \
+    F(Divide, QuotientOf(d, u, o))
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/blend.cpp"
@@ -96,7 +96,7 @@ HWY_INLINE V QuotientOf(D d, V u, V o) {
 }
 
 /// in: the under's components, the over's, mask; outs: one for each component (1 or 3), all there; params:
-/// mode, encoded, amount, limit (0 or 1), components
+/// the BlendMode, encoded, amount, limit (0 or 1), components
 template <bool kEncoded, std::size_t kComponents, class F>
 HWY_INLINE void BlendLoop(const KernelCall& k, F&& mode) {
     const hn::ScalableTag<float> d;
@@ -159,12 +159,12 @@ HWY_INLINE void BlendBy(const KernelCall& k, F&& mode) {
 
 void BlendSeparable(const KernelCall& k) {
     switch (static_cast<int>(k.params[0])) {
-#define KETTLE_CASE(index, id, name, group, expression) \
-    case index:                                         \
-        BlendBy(k, [](auto d, auto u, auto o) {         \
-            (void)d, (void)u, (void)o;                  \
-            return expression;                          \
-        });                                             \
+#define KETTLE_CASE(Name, expression)           \
+    case static_cast<int>(BlendMode::Name):     \
+        BlendBy(k, [](auto d, auto u, auto o) { \
+            (void)d, (void)u, (void)o;          \
+            return expression;                  \
+        });                                     \
         break;
         KETTLE_SEPARABLE_MODES(KETTLE_CASE)
 #undef KETTLE_CASE
@@ -263,6 +263,7 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+
 HWY_EXPORT(BlendSeparable);
 HWY_EXPORT(BlendComponents);
 // One name for each in listings, one kernel for all.
@@ -273,78 +274,79 @@ void components(const KernelCall& k) {
     HWY_DYNAMIC_DISPATCH(BlendComponents)(k);
 }
 
-struct Mode {
-    int index;
-    BlendModeInfo info;
-    Op op;
-};
-const std::vector<Mode>& modes() {
-#define KETTLE_ROW(index, id, name, group, expression) \
-    Mode{index, {id, name, group, false}, {id, separable, 2}},
-    static const std::vector<Mode> list{
-        KETTLE_SEPARABLE_MODES(KETTLE_ROW)  //
-        {0, {"hue", "hue", "component", true}, {"hue", components}},
-        {1, {"saturation", "saturation", "component", true}, {"saturation", components}},
-        {2, {"colour", "colour", "component", true}, {"colour", components}},
-        {3, {"luminosity", "luminosity", "component", true}, {"luminosity", components}}};
-#undef KETTLE_ROW
-    return list;
+const BlendModeInfo& modeOf(const StepView& v) {
+    return kBlendModes[static_cast<std::size_t>(v[kBlendMode])];
+}
+const Op& opOf(const BlendModeInfo& mode) {
+    static const std::vector<Op> ops = [] {
+        std::vector<Op> all;
+        for (const BlendModeInfo& m : kBlendModes)
+            all.push_back(m.needsColour() ? Op{m.id, components} : Op{m.id, separable, 2});
+        return all;
+    }();
+    return ops[static_cast<std::size_t>(mode.mode)];
+}
+/// As the kernels count: the component modes by themselves.
+float numberOf(const BlendModeInfo& mode) {
+    const BlendMode first = mode.needsColour() ? BlendMode::Hue : BlendMode::Normal;
+    return static_cast<float>(static_cast<int>(mode.mode) - static_cast<int>(first));
 }
 
-const Mode& modeOf(const StepView& v) {
-    for (const Mode& mode : modes())
-        if (v.choice("mode") == mode.info.id) return mode;
-    return modes().front();
-}
+/// What hue, saturation, colour and luminosity are components of.
+enum class ComponentsOf { Luma, Hsv };
+constexpr Option<ComponentsOf> kComponentsOf[] = {{ComponentsOf::Luma, "luma", "of luma (W3C)"},
+                                                  {ComponentsOf::Hsv, "hsv", "of HSV"}};
+constexpr ChoiceHandle<ComponentsOf> kBlendComponents{"components", kComponentsOf};
 
-bool isContrast(const Mode& mode) {
+bool isContrast(const BlendModeInfo& mode) {
     // The dodge and the burn have no neutral grey, but they too are made for the numbers of a display.
-    const std::string id = mode.info.id;
-    return std::string(mode.info.group) == "contrast" || id == "colour-dodge" || id == "colour-burn";
+    return mode.group == BlendGroup::Contrast || mode.mode == BlendMode::ColourDodge ||
+           mode.mode == BlendMode::ColourBurn;
 }
 
 bool blendsEncoded(const StepView& v) {
     if (v.kind() != Kind::Colour) return false;
-    const std::string& space = v.choice("space");
-    return space == "encoded" || (space == "auto" && isContrast(modeOf(v)));
+    const BlendSpace space = v[kBlendSpace];
+    return space == BlendSpace::DisplayEncoded || (space == BlendSpace::Automatic && isContrast(modeOf(v)));
 }
 
 std::string noEffect(const StepView& v) {
-    if (v.feed("over") == nullptr) return "nothing is joined to over";
-    if (v.toggle("swap")) return "";
+    if (v.feed(kOver) == nullptr) return "nothing is joined to over";
+    if (v[kSwap]) return "";
     return amountReason(v);
 }
 
 Value emit(Emitter& e) {
     Value under = e.input();
-    auto fed = e.fed("over", under.kind);
+    auto fed = e.fed(kOver, under.kind);
     if (!fed) return under;
     Value over = *fed;
     const bool encoded = blendsEncoded(e);
     // A grey map over a colour line: its numbers are meant as they stand, so 0.5 is neutral in a contrast
     // mode.
     if (encoded && over.kind == Kind::Scalar) over = decodeValue(e.program(), over);
-    if (e.toggle("swap")) std::swap(under, over);
-    if (e.number("amount") == 0) return {e.kind(), under.r, under.g, under.b, e.input().a};
+    if (e[kSwap]) std::swap(under, over);
+    if (e[kAmount] == 0) return {e.kind(), under.r, under.g, under.b, e.input().a};
     ProgramBuilder& p = e.program();
-    const auto mask = e.fed("mask", Kind::Scalar);
+    const auto mask = e.fed(kMask, Kind::Scalar);
     Reg weight = mask ? mask->r : e.constant(1.0f);
-    if (e.toggle("own-transparency") && over.a != kNoReg)
-        weight = p.emit(arithmeticOp("multiply"), {weight, over.a});
-    const Mode& mode = modeOf(e);
-    std::vector<float> params{static_cast<float>(mode.index), encoded ? 1.0f : 0.0f, e.real("amount"),
-                              e.toggle("limit") ? 1.0f : 0.0f};
+    if (e[kOwnTransparency] && over.a != kNoReg)
+        weight = p.emit(arithmeticOp(Arithmetic::Multiply), {weight, over.a});
+    const BlendModeInfo& mode = modeOf(e);
+    std::vector<float> params{numberOf(mode), encoded ? 1.0f : 0.0f, e.real(kAmount),
+                              e[kLimit] ? 1.0f : 0.0f};
     Value out = e.input();
     const bool single = e.kind() == Kind::Scalar;
-    if (mode.info.needsColour && !single) {
-        params.push_back(e.choice("components") == "hsv" ? 1.0f : 0.0f);
+    if (mode.needsColour() && !single) {
+        params.push_back(e[kBlendComponents] == ComponentsOf::Hsv ? 1.0f : 0.0f);
         const Reg first =
-            p.emit(mode.op, {under.r, under.g, under.b, over.r, over.g, over.b, weight}, params, 3);
+            p.emit(opOf(mode), {under.r, under.g, under.b, over.r, over.g, over.b, weight}, params, 3);
         return {e.kind(), first, first + 1, first + 2, out.a};
     }
     // A grey line has no hue; what would be taken of the over is all there is of it.
-    const Op& op = mode.info.needsColour ? modes().front().op : mode.op;
-    if (mode.info.needsColour) params[0] = 0;
+    const BlendModeInfo& own = mode.needsColour() ? kBlendModes.front() : mode;
+    const Op& op = opOf(own);
+    params[0] = numberOf(own);
     params.push_back(single ? 1.0f : 3.0f);
     if (single) {
         out.r = out.g = out.b = p.emit(op, {under.r, over.r, weight}, params);
@@ -355,20 +357,11 @@ Value emit(Emitter& e) {
 }
 }  // namespace
 
-const std::vector<BlendModeInfo>& blendModes() {
-    static const std::vector<BlendModeInfo> list = [] {
-        std::vector<BlendModeInfo> infos;
-        for (const Mode& m : modes()) infos.push_back(m.info);
-        return infos;
-    }();
-    return list;
-}
-
 std::string blendSpaceReason(const StepView& v) {
-    const std::string& space = v.choice("space");
+    const BlendSpace space = v[kBlendSpace];
     if (v.kind() != Kind::Colour) return "raw numbers: not a colour line";
-    if (space == "linear") return "linear light: chosen";
-    if (space == "encoded") return "display-encoded: chosen";
+    if (space == BlendSpace::LinearLight) return "linear light: chosen";
+    if (space == BlendSpace::DisplayEncoded) return "display-encoded: chosen";
     return isContrast(modeOf(v)) ? "display-encoded: contrast mode on a colour line"
                                  : "linear light: light adds up so";
 }
@@ -377,54 +370,47 @@ namespace {
 
 /// A contrast mode on a colour line that was told to mix in linear light.
 bool isForcedIntoLight(const StepView& v) {
-    return v.kind() == Kind::Colour && v.choice("space") == "linear" && isContrast(modeOf(v));
+    return v.kind() == Kind::Colour && v[kBlendSpace] == BlendSpace::LinearLight && isContrast(modeOf(v));
 }
 
 }  // namespace
 
 StepSpec blendStep() {
     StepSpec spec;
-    spec.type = "blend";
+    spec.type = kBlend;
     spec.order = 170;
     spec.name = "Blend";
     spec.purpose = "Lays another picture over the line.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
     spec.editor = StepEditor::BlendModes;
-    spec.blend = {"over", "mask", "amount", "own-transparency"};
+    spec.blend = {kOver, kMask, kAmount, kOwnTransparency};
     spec.warning = [](const StepView& v) {
         return std::string(isForcedIntoLight(v) ? "In linear light mid grey is not neutral in this mode. Set "
                                                   "the blend space to automatic."
                                                 : "");
     };
-    std::vector<Choice> choices;
-    for (const BlendModeInfo& m : blendModes()) choices.push_back({m.id, m.name});
     ControlSpec space = choiceControl(
-        "space", "Blend space", "auto",
-        {{"auto", "automatic"}, {"linear", "linear light"}, {"encoded", "display-encoded"}},
+        kBlendSpace, "Blend space", BlendSpace::Automatic,
         "Automatic: linear light, but display-encoded for contrast modes, so that mid grey is neutral.");
     ControlSpec own =
-        toggleControl("own-transparency", "Use its alpha", false, "The over picture's alpha joins the mask.");
-    ControlSpec by =
-        choiceControl("components", "Components", "luma", {{"luma", "of luma (W3C)"}, {"hsv", "of HSV"}},
-                      "What hue, saturation, colour and luminosity are components of.");
+        toggleControl(kOwnTransparency, "Use its alpha", false, "The over picture's alpha joins the mask.");
+    ControlSpec by = choiceControl(kBlendComponents, "Components", ComponentsOf::Luma,
+                                   "What hue, saturation, colour and luminosity are components of.");
     space.colourOnly = own.colourOnly = by.colourOnly = true;
-    by.shownBy = "mode";
-    for (const BlendModeInfo& m : blendModes())
-        if (m.needsColour) by.shownFor.emplace_back(m.id);
+    by = shownWhile(kBlendMode,
+                    {BlendMode::Hue, BlendMode::Saturation, BlendMode::Colour, BlendMode::Luminosity}, by);
     spec.controls = {
-        choiceControl("mode", "Mode", "normal", std::move(choices), "How over and under make the result."),
+        choiceControl(kBlendMode, "Mode", BlendMode::Normal, "How over and under make the result."),
         amountControl(1.0),
         space,
         by,
-        toggleControl("limit", "Limit to 0..1", false, "Keeps the result between 0 and 1."),
+        toggleControl(kLimit, "Limit to 0..1", false, "Keeps the result between 0 and 1."),
         own,
-        toggleControl("swap", "Swap", false, "Over becomes under, and the line is laid over it.")};
-    spec.feeds = {{"over", "Over", std::nullopt, "What is laid over the line.", true},
+        toggleControl(kSwap, "Swap", false, "Over becomes under, and the line is laid over it.")};
+    spec.feeds = {{kOver.id, "Over", std::nullopt, "What is laid over the line.", true},
                   maskFeed("Where over is taken: white fully, black not at all.")};
-    spec.example = {{"mode", std::string("overlay")}};
-    spec.telling = [](const StepView& v) {
-        return fmt::format("{} {:.2f}", modeOf(v).info.name, v.number("amount"));
-    };
+    spec.example = {kBlendMode(BlendMode::Overlay)};
+    spec.telling = [](const StepView& v) { return fmt::format("{} {:.2f}", modeOf(v).name, v[kAmount]); };
     spec.noEffect = noEffect;
     spec.emit = emit;
     return spec;

@@ -50,7 +50,7 @@ bool StepSpec::fits(Kind kind) const {
     return std::find(kinds.begin(), kinds.end(), kind) != kinds.end();
 }
 
-const ControlSpec* StepSpec::findControl(const std::string& id) const {
+const ControlSpec* StepSpec::findControl(std::string_view id) const {
     const auto at =
         std::find_if(controls.begin(), controls.end(), [&](const ControlSpec& c) { return c.id == id; });
     return at == controls.end() ? nullptr : &*at;
@@ -76,7 +76,7 @@ bool isEarlierVersion(const Project& project, const StepSpec& spec, const Step& 
         });
     if (readsColour) return true;
     // A layer's head is shaped otherwise where it has a second mask.
-    if (spec.editor == StepEditor::Layer) return step.version < spec.version && step.feeds.contains("mask");
+    if (spec.editor == StepEditor::Layer) return step.version < spec.version && step.feeds.contains(kMask.id);
     return kind == Kind::Colour && step.version < spec.version;
 }
 
@@ -98,20 +98,13 @@ Project withNewestSteps(const Project& project) {
 }
 
 Reading readingOf(const StepSpec& spec, const StepView& view) {
+    if (spec.reads) return spec.reads(view);
     Reading reading;
-    if (spec.reads) {
-        reading = spec.reads(view);
-        if (reading.component == "luminance") reading.component.clear();
-        return reading;
-    }
-    const auto works = std::find_if(spec.controls.begin(), spec.controls.end(),
-                                    [](const ControlSpec& c) { return c.id == "works-in"; });
-    if (works != spec.controls.end() && view.choice("works-in") == "linear")
-        reading.numbers = NumberSpace::LinearLight;
+    if (spec.findControl(kWorksIn.id) != nullptr) reading.numbers = view[kWorksIn];
     return reading;
 }
 
-const ControlValue& StepView::control(const std::string& id) const {
+const ControlValue& StepView::control(std::string_view id) const {
     const ControlSpec* spec = m_spec->findControl(id);
     static const ControlValue kNothing = 0.0;
     if (spec == nullptr) return kNothing;
@@ -122,29 +115,29 @@ const ControlValue& StepView::control(const std::string& id) const {
                : spec->defaultOf(m_step->version);
 }
 
-double StepView::number(const std::string& id) const {
-    const double* v = std::get_if<double>(&control(id));
+double StepView::operator[](NumberHandle handle) const {
+    const double* v = std::get_if<double>(&control(handle.id));
     return v != nullptr ? *v : 0.0;
 }
-bool StepView::toggle(const std::string& id) const {
-    const bool* v = std::get_if<bool>(&control(id));
+bool StepView::operator[](ToggleHandle handle) const {
+    const bool* v = std::get_if<bool>(&control(handle.id));
     return v != nullptr && *v;
 }
-const std::string& StepView::choice(const std::string& id) const {
-    static const std::string kNone;
-    const std::string* v = std::get_if<std::string>(&control(id));
-    return v != nullptr ? *v : kNone;
-}
-Colour StepView::colour(const std::string& id) const {
-    const Colour* v = std::get_if<Colour>(&control(id));
+Colour StepView::operator[](ColourHandle handle) const {
+    const Colour* v = std::get_if<Colour>(&control(handle.id));
     return v != nullptr ? *v : Colour{};
 }
-const Ramp& StepView::ramp(const std::string& id) const {
+const Ramp& StepView::operator[](RampHandle handle) const {
     static const Ramp kPlain;
-    const Ramp* v = std::get_if<Ramp>(&control(id));
+    const Ramp* v = std::get_if<Ramp>(&control(handle.id));
     return v != nullptr ? *v : kPlain;
 }
-const Feed* StepView::feed(const std::string& id) const {
+const std::string& StepView::operator[](TextHandle handle) const {
+    static const std::string kNone;
+    const std::string* v = std::get_if<std::string>(&control(handle.id));
+    return v != nullptr ? *v : kNone;
+}
+const Feed* StepView::feed(std::string_view id) const {
     const auto at = m_step->feeds.find(id);
     return at == m_step->feeds.end() ? nullptr : &at->second;
 }
@@ -159,43 +152,39 @@ bool StepView::isOneOf(const std::string& id, const std::vector<std::string>& va
     if (id.empty()) return true;
     const ControlValue& by = control(id);
     const bool* on = std::get_if<bool>(&by);
-    const std::string value = on != nullptr ? (*on ? "true" : "false") : choice(id);
+    const std::string value = on != nullptr ? (*on ? "true" : "false") : (*this)[TextHandle{id.c_str()}];
     if (std::find(values.begin(), values.end(), value) == values.end()) return false;
     // What hangs on a control goes with it.
     const ControlSpec* spec = m_spec->findControl(id);
     return spec == nullptr || isOneOf(spec->shownBy, spec->shownFor);
 }
-bool StepView::feedIs(const std::string& id, double value) const {
-    const Feed* f = feed(id);
+bool StepView::feedIs(InputHandle input, double value) const {
+    const Feed* f = feed(input);
     const double* v = f != nullptr && f->constant ? std::get_if<double>(&*f->constant) : nullptr;
     return v != nullptr && *v == value;
 }
 
-Emitter Emitter::as(StepView view, const Value& own) const {
-    return {view,
-            m_program,
-            m_input,
-            m_context,
-            {[own, resolve = m_feeding.fed](const Feed& feed, Kind kind) {
-                 return feed.line == kOwnValue ? own : resolve(feed, kind);
-             },
-             m_feeding.around, m_feeding.apart}};
+Emitter Emitter::as(StepView view, InputHandle input, const Value& own) const {
+    Emitter other = as(view);
+    other.m_own = Own{input.id, own};
+    return other;
 }
 
-std::optional<Value> Emitter::fed(const std::string& id, Kind kind) {
-    const Feed* f = feed(id);
+std::optional<Value> Emitter::fed(InputHandle input, Kind kind) {
+    if (m_own && m_own->input == input.id) return m_own->value;
+    const Feed* f = feed(input);
     if (f == nullptr) return std::nullopt;
     return m_feeding.fed(*f, kind);
 }
 
-std::optional<Surrounding> Emitter::fedAround(const std::string& id, Kind kind) {
-    const Feed* f = feed(id);
+std::optional<Surrounding> Emitter::fedAround(InputHandle input, Kind kind) {
+    const Feed* f = feed(input);
     if (f == nullptr || f->constant) return std::nullopt;
     return m_feeding.around(*f, kind);
 }
 
-std::shared_ptr<const Program> Emitter::fedApart(const std::string& id) {
-    const Feed* f = feed(id);
+std::shared_ptr<const Program> Emitter::fedApart(InputHandle input) {
+    const Feed* f = feed(input);
     return f != nullptr ? m_feeding.apart(*f) : nullptr;
 }
 
@@ -233,21 +222,6 @@ std::optional<std::string> checkControl(const ControlSpec& control, const Contro
         }
     }
     return std::nullopt;
-}
-
-const std::vector<Choice>& componentChoices() {
-    static const std::vector<Choice> list{{"luminance", "Luminance"},
-                                          {"red", "Red"},
-                                          {"green", "Green"},
-                                          {"blue", "Blue"},
-                                          {"alpha", "Alpha"},
-                                          {"maximum", "Maximum"},
-                                          {"minimum", "Minimum"},
-                                          {"average", "Average"},
-                                          {"hue", "Hue"},
-                                          {"saturation", "Saturation"},
-                                          {"lightness", "Lightness"}};
-    return list;
 }
 
 }  // namespace kettle

@@ -5,6 +5,9 @@
 
 namespace kettle {
 namespace {
+constexpr TextHandle kFrom{"from"};
+constexpr const char* kRaw = "raw";  ///< the space of what is no colour
+constexpr TextHandle kTo{"to"};
 
 void applyTransform(const KernelCall& k) {
     const auto* transform = static_cast<const ColourTransform*>(k.data);
@@ -17,7 +20,7 @@ void applyTransform(const KernelCall& k) {
 const Op kColourSpace{"colour-space", applyTransform};
 
 Value emit(Emitter& e) {
-    return convertValue(e.program(), e.colours(), e.input(), e.text("from"), e.text("to"));
+    return convertValue(e.program(), e.colours(), e.input(), e[kFrom], e[kTo]);
 }
 }  // namespace
 
@@ -36,17 +39,14 @@ StepSpec colourSpaceStep() {
     spec.name = "Colour space";
     spec.purpose = "Reads the numbers as one colour space and writes them as another.";
     spec.kinds = {Kind::Colour};
-    ControlSpec from{"from", "From", ControlType::Space, std::string("sRGB")};
-    from.tip = "What the numbers are that come in.";
-    ControlSpec to{"to", "To", ControlType::Space, std::string("linear Rec.709")};
-    to.tip = "What the numbers are that go out.";
-    spec.controls = {from, to};
-    spec.example = {{"from", std::string("ACEScg")}};
-    spec.telling = [](const StepView& v) { return "to " + v.text("to"); };
+    spec.controls = {
+        textControl(kFrom, ControlType::Space, "From", "sRGB", "What the numbers are that come in."),
+        textControl(kTo, ControlType::Space, "To", "linear Rec.709", "What the numbers are that go out.")};
+    spec.example = {kFrom("ACEScg")};
+    spec.telling = [](const StepView& v) { return "to " + v[kTo]; };
     spec.noEffect = [](const StepView& v) {
-        if (v.text("from") == v.text("to")) return std::string("both spaces are the same");
-        return std::string(v.text("from") == "raw" || v.text("to") == "raw" ? "raw numbers are left alone"
-                                                                            : "");
+        if (v[kFrom] == v[kTo]) return std::string("both spaces are the same");
+        return std::string(v[kFrom] == kRaw || v[kTo] == kRaw ? "raw numbers are left alone" : "");
     };
     spec.emit = emit;
     return spec;

@@ -4,27 +4,40 @@
 
 namespace kettle {
 namespace {
+constexpr InputHandle kWith{"with"};
 
-const std::vector<Choice> kWays{{"union", "union"},
-                                {"intersection", "intersection"},
-                                {"subtraction", "subtraction"},
-                                {"difference", "difference"},
-                                {"sum", "sum"},
-                                {"product", "product"}};
+enum class MaskWay { Union, Intersection, Subtraction, Difference, Sum, Product };
+constexpr Option<MaskWay> kWays[] = {{MaskWay::Union, "union", "union"},
+                                     {MaskWay::Intersection, "intersection", "intersection"},
+                                     {MaskWay::Subtraction, "subtraction", "subtraction"},
+                                     {MaskWay::Difference, "difference", "difference"},
+                                     {MaskWay::Sum, "sum", "sum"},
+                                     {MaskWay::Product, "product", "product"}};
+constexpr ChoiceHandle<MaskWay> kWay{"way", kWays};
 
-Reg combined(ProgramBuilder& p, const std::string& way, Reg a, Reg b) {
-    if (way == "intersection") return p.emit(arithmeticOp("min"), {a, b});
-    if (way == "subtraction") return p.emit(arithmeticOp("min"), {a, p.emit(arithmeticOp("one-minus"), {b})});
-    if (way == "difference") return p.emit(arithmeticOp("distance"), {a, b});
-    if (way == "sum") return p.emit(arithmeticOp("add"), {a, b});
-    if (way == "product") return p.emit(arithmeticOp("multiply"), {a, b});
-    return p.emit(arithmeticOp("max"), {a, b});
+Reg combined(ProgramBuilder& p, MaskWay way, Reg a, Reg b) {
+    switch (way) {
+        case MaskWay::Union:
+            return p.emit(arithmeticOp(Arithmetic::Max), {a, b});
+        case MaskWay::Intersection:
+            return p.emit(arithmeticOp(Arithmetic::Min), {a, b});
+        case MaskWay::Subtraction:
+            return p.emit(arithmeticOp(Arithmetic::Min),
+                          {a, p.emit(arithmeticOp(Arithmetic::OneMinus), {b})});
+        case MaskWay::Difference:
+            return p.emit(arithmeticOp(Arithmetic::Distance), {a, b});
+        case MaskWay::Sum:
+            return p.emit(arithmeticOp(Arithmetic::Add), {a, b});
+        case MaskWay::Product:
+            return p.emit(arithmeticOp(Arithmetic::Multiply), {a, b});
+    }
+    return a;
 }
 
 Value emit(Emitter& e) {
-    const auto other = e.fed("with", Kind::Scalar);
+    const auto other = e.fed(kWith, Kind::Scalar);
     if (!other) return e.input();
-    const Reg v = combined(e.program(), e.choice("way"), e.input().r, other->r);
+    const Reg v = combined(e.program(), e[kWay], e.input().r, other->r);
     return mixByAmount(e, e.input(), {Kind::Scalar, v, v, v, kNoReg});
 }
 
@@ -38,16 +51,16 @@ StepSpec combineMasksStep() {
     spec.purpose = "Two masks together, in common, or one without the other.";
     spec.kinds = {Kind::Scalar};
     spec.controls = {
-        choiceControl("way", "Way", "union", kWays,
+        choiceControl(kWay, "Way", MaskWay::Union,
                       "Union: white where either is. Intersection: where both are. Subtraction: here and not "
                       "there. Difference: in one alone."),
         amountControl(1.0)};
-    FeedSpec with{"with", "With", Kind::Scalar, "The other mask."};
+    FeedSpec with{kWith.id, "With", Kind::Scalar, "The other mask."};
     with.isMain = true;
     spec.feeds = {with, maskFeed("Where they are combined.")};
-    spec.telling = [](const StepView& v) { return v.choice("way"); };
+    spec.telling = [](const StepView& v) { return std::string(kWay.nameOf(v[kWay])); };
     spec.noEffect = [](const StepView& v) -> std::string {
-        return v.feed("with") == nullptr ? "no other mask is joined" : amountReason(v);
+        return v.feed(kWith) == nullptr ? "no other mask is joined" : amountReason(v);
     };
     spec.emit = emit;
     return spec;

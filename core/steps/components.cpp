@@ -127,24 +127,43 @@ const Op kHalfShift{"half-shift", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH
 
 }  // namespace
 
-Reg componentOf(ProgramBuilder& program, const Value& value, const std::string& component,
-                const WorkingSpace& space, NumberSpace numbers) {
-    if (component == "alpha") return value.a != kNoReg ? value.a : program.constant(1.0f);
+Reg componentOf(ProgramBuilder& program, const Value& value, Component component, const WorkingSpace& space,
+                NumberSpace numbers) {
+    if (component == Component::Alpha) return value.a != kNoReg ? value.a : program.constant(1.0f);
+    if (component == Component::DisplayedGrey)
+        return componentOf(program, decodeValue(program, value), Component::Luminance, {},
+                           NumberSpace::DisplayEncoded);
     if (numbers == NumberSpace::DisplayEncoded && value.kind == Kind::Colour) {
-        if (component.empty() || component == "luminance")
+        if (component == Component::Luminance)
             return program.emit(kEncode, {componentOf(program, value, component, space)});
         return componentOf(program, displayedValue(program, value, space), component);
     }
-    if (value.kind == Kind::Scalar || component == "red") return value.r;
-    if (component == "green") return value.g;
-    if (component == "blue") return value.b;
+    if (value.kind == Kind::Scalar) return value.r;
     const std::vector<Reg> rgb{value.r, value.g, value.b};
-    if (component == "maximum") return program.emit(kMaximum, rgb);
-    if (component == "minimum") return program.emit(kMinimum3, rgb);
-    if (component == "average") return program.emit(kWeightedSum, rgb, {1 / 3.0f, 1 / 3.0f, 1 / 3.0f});
-    if (component == "hue") return toModel(program, value, Model::Hsv, space).r;
-    if (component == "saturation") return toModel(program, value, Model::Hsv, space).g;
-    if (component == "lightness") return toModel(program, value, Model::Hsl, space).b;
+    switch (component) {
+        case Component::Red:
+            return value.r;
+        case Component::Green:
+            return value.g;
+        case Component::Blue:
+            return value.b;
+        case Component::Maximum:
+            return program.emit(kMaximum, rgb);
+        case Component::Minimum:
+            return program.emit(kMinimum3, rgb);
+        case Component::Average:
+            return program.emit(kWeightedSum, rgb, {1 / 3.0f, 1 / 3.0f, 1 / 3.0f});
+        case Component::Hue:
+            return toModel(program, value, Model::Hsv, space).r;
+        case Component::Saturation:
+            return toModel(program, value, Model::Hsv, space).g;
+        case Component::Lightness:
+            return toModel(program, value, Model::Hsl, space).b;
+        case Component::Luminance:
+        case Component::Alpha:
+        case Component::DisplayedGrey:
+            break;
+    }
     const Vec3 w = space.luminanceWeights;
     return program.emit(kWeightedSum, rgb, {w.x, w.y, w.z});
 }
@@ -170,11 +189,11 @@ Value transformValue(ProgramBuilder& program, const Value& value, const std::arr
 }
 
 Value mixByAmount(Emitter& e, const Value& from, const Value& to) {
-    const auto mask = e.fed("mask", Kind::Scalar);
-    if (!mask && e.number("amount") == 1) return to;
+    const auto mask = e.fed(kMask, Kind::Scalar);
+    if (!mask && e[kAmount] == 1) return to;
     ProgramBuilder& p = e.program();
     const Reg weight = mask ? mask->r : e.constant(1.0f);
-    const std::vector<float> amount{e.real("amount")};
+    const std::vector<float> amount{e.real(kAmount)};
     const bool single = from.kind == Kind::Scalar && to.kind == Kind::Scalar;
     Value out = to;
     out.r = p.emit(kMixBy, {from.r, to.r, weight}, amount);

@@ -5,9 +5,10 @@
 
 namespace kettle {
 namespace {
+constexpr ChoiceHandle<Model> kFrom{"from", kModels}, kTo{"to", kModels};
 
 Value emit(Emitter& e) {
-    const Model from = modelOf(e.choice("from")), to = modelOf(e.choice("to"));
+    const Model from = e[kFrom], to = e[kTo];
     if (from == to) return e.input();
     return toModel(e.program(), fromModel(e.program(), e.input(), from, e.space()), to, e.space());
 }
@@ -22,12 +23,12 @@ StepSpec convertStep() {
     spec.purpose = "Writes a colour as the numbers of another model, or reads it back.";
     spec.kinds = {Kind::Colour};
     spec.controls = {
-        choiceControl("from", "From", "rgb", modelChoices(),
+        choiceControl(kFrom, "From", Model::Rgb,
                       "What the three numbers are that come in. A hue is 0 to 1 for a full turn."),
-        choiceControl("to", "To", "hsv", modelChoices(), "What the three numbers are that go out.")};
-    spec.telling = [](const StepView& v) { return "to " + nameOfModel(v.choice("to")); };
+        choiceControl(kTo, "To", Model::Hsv, "What the three numbers are that go out.")};
+    spec.telling = [](const StepView& v) { return std::string("to ") + kTo.nameOf(v[kTo]); };
     spec.noEffect = [](const StepView& v) {
-        return std::string(v.choice("from") == v.choice("to") ? "both models are the same" : "");
+        return std::string(v[kFrom] == v[kTo] ? "both models are the same" : "");
     };
     spec.emit = emit;
     return spec;

@@ -2,17 +2,48 @@
 // mask, components one by one, colour models. Only for core/steps.
 #pragma once
 
+#include "core/steps/arithmetic.h"
+#include "core/steps/blend.h"
+#include "core/steps/placing.h"
 #include "core/steps/step.h"
 
 namespace kettle {
 
 /// A control of each type with what most need. `low` and `high` are the slider's ends; `unit` as in
 /// ControlSpec; a tip is a sentence or two.
-ControlSpec numberControl(const char* id, const char* name, double standard, double low, double high,
+ControlSpec numberControl(NumberHandle handle, const char* name, double standard, double low, double high,
                           const char* unit, const char* tip, int decimals = 2);
-ControlSpec choiceControl(const char* id, const char* name, const char* standard, std::vector<Choice> choices,
-                          const char* tip);
-ControlSpec toggleControl(const char* id, const char* name, bool standard, const char* tip);
+/// A seed of random numbers, 1 to 100.
+ControlSpec seedControl(NumberHandle handle, const char* tip);
+ControlSpec toggleControl(ToggleHandle handle, const char* name, bool standard, const char* tip);
+ControlSpec colourControl(ColourHandle handle, const char* name, Colour standard, const char* tip);
+ControlSpec rampControl(RampHandle handle, const char* name, Ramp standard, const char* tip);
+/// `type`: Text, Space or Part.
+ControlSpec textControl(TextHandle handle, ControlType type, const char* name, const char* standard,
+                        const char* tip);
+/// With the options of `handle`.
+template <class E>
+ControlSpec choiceControl(const ChoiceHandle<E>& handle, const char* name, E standard, const char* tip) {
+    ControlSpec c{handle.id, name, ControlType::Choice, std::string(handle.idOf(standard))};
+    for (const Option<E>& option : handle.options) c.choices.push_back({option.id, option.name});
+    c.tip = tip;
+    return c;
+}
+
+/// A control or an input that matters while a switch is on, or while a choice has one of these values.
+template <class Spec>
+Spec shownWhile(ToggleHandle on, Spec spec) {
+    spec.shownBy = on.id;
+    spec.shownFor = {"true"};
+    return spec;
+}
+template <class Spec, class E>
+Spec shownWhile(const ChoiceHandle<E>& choice, std::initializer_list<E> values, Spec spec) {
+    spec.shownBy = choice.id;
+    spec.shownFor.clear();
+    for (const E value : values) spec.shownFor.emplace_back(choice.idOf(value));
+    return spec;
+}
 /// The scalar feed "mask"; `what` is its tip.
 FeedSpec maskFeed(const char* what);
 
@@ -31,7 +62,9 @@ Value wholeColour(ProgramBuilder& program, const Value& value, const Op& op,
 /// bit. Nothing is emitted where both are full.
 Value mixByAmount(Emitter& e, const Value& from, const Value& to);
 
-/// A mask sharpened by the heights' difference, with the step's own "contrast" and "softness"
+ControlSpec heightContrastControl(const char* tip);
+ControlSpec heightSoftnessControl(const char* tip);
+/// A mask sharpened by the heights' difference, with the step's own controls of these names
 /// (blend_by_height.cpp): smoothstep(0.5 - s, 0.5 + s, mask + (over - under) contrast), s half the softness.
 Reg maskByHeight(Emitter& e, Reg mask, Reg over, Reg under);
 
@@ -41,29 +74,9 @@ NumberSpace worksIn(const StepView& v);
 Value workingNumbers(Emitter& e, const Value& light);
 Value lightOfWorking(Emitter& e, const Value& numbers);
 
-/// The colour models of Convert, Component, Join, Curves and Formula. As data a hue is 0..1 of a turn.
-enum class Model { Rgb, Encoded, Hsv, Hsl, Oklab, Oklch, CieLab, Xyz };
-const std::vector<Choice>& modelChoices();
-Model modelOf(const std::string& id);
-std::string nameOfModel(const std::string& id);  ///< for people
 /// A scene-linear colour of the working space as three numbers of a model, and back.
 Value toModel(ProgramBuilder& program, const Value& value, Model model, const WorkingSpace& space);
 Value fromModel(ProgramBuilder& program, const Value& value, Model model, const WorkingSpace& space);
-
-/// Kernels by name, shared by Maths and Formula: one to three numbers in, one out.
-struct ArithmeticFunction {
-    const char* id;
-    const char* name;
-    int inputs;
-    const char* purpose;
-    Op op;
-};
-/// All of them, in the order of Maths' menu.
-const std::vector<ArithmeticFunction>& arithmetic();
-/// Null if there is none.
-const ArithmeticFunction* findArithmetic(const std::string& id);
-/// The function of that id, which must be there.
-const Op& arithmeticOp(const char* id);
 
 /// Ramps as instructions (ramp_remap.cpp): the colour of `ramp` at x; the grey; and a curve, which goes on
 /// beyond both ends with slope 1.
@@ -71,8 +84,14 @@ Value emitRampColour(ProgramBuilder& program, const Ramp& ramp, Reg x, Reg alpha
 Reg emitRampGrey(ProgramBuilder& program, const Ramp& ramp, Reg x);
 Reg emitCurve(ProgramBuilder& program, const Ramp& curve, Reg x);
 
-/// Stack normals (stack_normals.cpp): the choice "way", and `detail` over `base` by the step's own "way",
-/// "amount" and "mask".
+/// Stack normals (stack_normals.cpp): how two reliefs are laid together, and `detail` over `base` by the
+/// step's own way, amount and mask.
+enum class Stacking { Reoriented, Whiteout, Linear, Overlay };
+inline constexpr Option<Stacking> kStackings[] = {{Stacking::Reoriented, "reoriented", "reoriented"},
+                                                  {Stacking::Whiteout, "whiteout", "whiteout"},
+                                                  {Stacking::Linear, "linear", "linear"},
+                                                  {Stacking::Overlay, "overlay", "overlay"}};
+inline constexpr ChoiceHandle<Stacking> kStacking{"way", kStackings};
 ControlSpec stackingControl();
 Value stackedNormals(Emitter& e, const Value& base, const Value& detail);
 
@@ -80,16 +99,22 @@ Value stackedNormals(Emitter& e, const Value& base, const Value& detail);
 Reg modelFact(ProgramBuilder& program, const char* fact, int component = 0,
               const std::array<float, 2>& numbers = {}, const std::string& of = {});
 
-/// Where a pattern lies (pattern_place.cpp): the controls "space" (texture; the model, if `isSolid`; the
-/// model from three sides), "repeats", "size", "rotation", "offset-u", "offset-v", "stretch", and points in
-/// units of the pattern. `repeats`, `size` (cm): what is usual.
+/// Where a pattern lies (pattern_place.cpp): in the texture, in the model (if `isSolid`) or on it from three
+/// sides; the controls of placing.h; and points in units of the pattern. `repeats`, `size` (cm): what is
+/// usual.
+enum class PatternSpace { Texture, Model, Sides };
+inline constexpr Option<PatternSpace> kPatternSpaces[] = {
+    {PatternSpace::Texture, "texture", "in the texture"},
+    {PatternSpace::Model, "model", "in the model"},
+    {PatternSpace::Sides, "sides", "from three sides"}};
+inline constexpr ChoiceHandle<PatternSpace> kPatternSpace{"space", kPatternSpaces};
 std::vector<ControlSpec> placeControls(double repeats, double size, bool isSolid);
 struct PatternPoint {
     Reg x = kNoReg, y = kNoReg, z = kNoReg;  ///< no z: on a plane
     Reg covered = kNoReg;                    ///< how much of the pattern a point covers, in the same units
     Reg weight = kNoReg;                     ///< its share in the result; none: all
 };
-/// By the step's own "seam": 6 is as sharp as can be, 1 as soft.
+/// By the step's own seam: 6 is as sharp as can be, 1 as soft.
 int sideSharpness(const StepView& view);
 /// Three consecutive registers: |n|^k of each axis of a unit normal less kLeastShare, 1 in sum, k being
 /// 2^sharpness.
@@ -105,9 +130,9 @@ double patternRepeats(const StepView& v);
 /// then its edges meet. 0: it does not.
 int wholeRepeats(const StepView& v);
 
-/// The controls of a hue band under a prefix, and the numbers its kernels read: centre, half width, 1 /
-/// softness in sixths of a turn, 1 / threshold, inverted.
-std::vector<ControlSpec> hueBandControls(const std::string& prefix);
-std::vector<float> hueBandParams(const StepView& v, const std::string& prefix);
+/// The controls of a hue band, and the numbers its kernels read: centre, half width, 1 / softness in sixths
+/// of a turn, 1 / threshold, inverted.
+std::vector<ControlSpec> hueBandControls(const HueBandHandles& band);
+std::vector<float> hueBandParams(const StepView& v, const HueBandHandles& band);
 
 }  // namespace kettle

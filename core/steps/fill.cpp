@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/document/layers.h"
+#include "core/steps/blend.h"
 #include "core/steps/emitting.h"
 
 #undef HWY_TARGET_INCLUDE
@@ -41,6 +42,7 @@ StepSpec blendStep();
 StepSpec flattenStep();
 
 namespace {
+
 HWY_EXPORT(MixNormals);
 const Op kMixNormals{"mix-normals", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(MixNormals)(k); }};
 
@@ -53,44 +55,39 @@ const StepSpec& flatten() {
     return spec;
 }
 
-/// The choice of the kind's modes, and its words.
-const ControlSpec& modes(const StepView& v, const StepSpec& spec) {
-    return *spec.findControl(v.kind() == Kind::Normal ? "normals" : "mode");
-}
-
 bool isPlain(const StepView& v) {
-    const std::string& mode = v.choice(v.kind() == Kind::Normal ? "normals" : "mode");
-    return mode == "normal" || mode == "replace" || mode == kByHeight;
+    if (v.kind() == Kind::Normal) return v[kNormals] == NormalFill::Replace;
+    return v[kFillMode] == BlendMode::Normal || v[kFillMode] == BlendMode::ByHeight;
 }
 
 Value emitNormals(Emitter& e, const Value& over) {
-    if (e.choice("normals") == "flatten") {
+    if (e[kNormals] == NormalFill::Flatten) {
         Emitter flat = e.as(StepView(flatten(), e.step(), e.kind()));
         return flatten().emit(flat);
     }
-    if (e.choice("normals") == "stack") return stackedNormals(e, e.input(), over);
+    if (e[kNormals] == NormalFill::Stack) return stackedNormals(e, e.input(), over);
     const Value u = e.input();
-    const auto mask = e.fed("mask", Kind::Scalar);
+    const auto mask = e.fed(kMask, Kind::Scalar);
     const Reg first = e.program().emit(
         kMixNormals, {u.r, u.g, u.b, over.r, over.g, over.b, mask ? mask->r : e.constant(1.0f)},
-        {e.real("amount")}, 3);
+        {e.real(kAmount)}, 3);
     return {Kind::Normal, first, first + 1, first + 2, kNoReg};
 }
 
 Value emit(Emitter& e) {
     const Value under = e.input();
     const bool isNormal = e.kind() == Kind::Normal;
-    const bool needsOver = !(isNormal && e.choice("normals") == "flatten");
-    const auto joined = e.fed("over", e.kind());
+    const bool needsOver = !(isNormal && e[kNormals] == NormalFill::Flatten);
+    const auto joined = e.fed(kOver, e.kind());
     // A fill of a kind that cannot be laid here leaves the line as it is.
     if (needsOver && (!joined || (joined->kind == Kind::Normal) != isNormal)) return under;
-    const auto mask = e.fed("mask", Kind::Scalar);
+    const auto mask = e.fed(kMask, Kind::Scalar);
     float weight = 1;
     const bool isEven = !mask || e.program().isConstant(mask->r, &weight);
-    if (e.number("amount") == 0 || (isEven && weight == 0)) return under;
-    const bool coversAll = isEven && weight == 1 && e.number("amount") == 1;
+    if (e[kAmount] == 0 || (isEven && weight == 0)) return under;
+    const bool coversAll = isEven && weight == 1 && e[kAmount] == 1;
     if (isNormal) return coversAll && isPlain(e) ? *joined : emitNormals(e, *joined);
-    if (coversAll && isPlain(e) && joined->kind == e.kind() && !e.toggle("own-transparency"))
+    if (coversAll && isPlain(e) && joined->kind == e.kind() && !e[kOwnTransparency])
         return {e.kind(), joined->r, joined->g, joined->b, under.a};
     Emitter blended = e.as(StepView(blend(), e.step(), e.kind()));
     return blend().emit(blended);
@@ -100,22 +97,21 @@ Value emit(Emitter& e) {
 std::vector<ControlSpec> blendControls() {
     std::vector<ControlSpec> controls;
     for (ControlSpec c : blend().controls) {
-        if (c.id == "swap") continue;
+        if (c.id == kSwap.id) continue;
         c.kinds = {Kind::Colour, Kind::Scalar};
-        if (c.id == "amount") c.kinds = {};
-        if (c.id == "mode") c.choices.push_back({kByHeight, "by height"});
+        if (c.id == kAmount.id) c.kinds = {};
+        if (c.id == kFillMode.id)
+            c.choices.push_back({kFillMode.idOf(BlendMode::ByHeight), kFillMode.nameOf(BlendMode::ByHeight)});
         controls.push_back(std::move(c));
     }
     const auto byHeight = [](ControlSpec c) {
         c.kinds = {Kind::Scalar};
-        c.shownBy = "mode", c.shownFor = {kByHeight};
-        return c;
+        return shownWhile(kFillMode, {BlendMode::ByHeight}, std::move(c));
     };
-    controls.push_back(byHeight(numberControl("contrast", "By height", 1, 0, 4, "×",
-                                              "How much the heights say beside the mask, in all channels "
-                                              "of the layer.")));
-    controls.push_back(byHeight(
-        numberControl("softness", "Softness", 0.2, 0, 1, "", "How softly one goes over into the other.")));
+    controls.push_back(
+        byHeight(heightContrastControl("How much the heights say beside the mask, in all channels "
+                                       "of the layer.")));
+    controls.push_back(byHeight(heightSoftnessControl("How softly one goes over into the other.")));
     return controls;
 }
 
@@ -129,29 +125,26 @@ StepSpec fillStep() {
     spec.purpose = "What a layer lays over this channel.";
     spec.kinds = {Kind::Colour, Kind::Scalar, Kind::Normal};
     spec.editor = StepEditor::BlendModes;
-    spec.blend = {"over", "mask", "amount", "own-transparency"};
+    spec.blend = {kOver, kMask, kAmount, kOwnTransparency};
     spec.controls = blendControls();
     ControlSpec normals = choiceControl(
-        "normals", "Mode", "replace", {{"replace", "replace"}, {"stack", "stack"}, {"flatten", "flatten"}},
+        kNormals, "Mode", NormalFill::Replace,
         "Replace takes the fill's relief, stack lays it over the relief that is there, flatten takes all "
         "relief away.");
     ControlSpec way = stackingControl();
     normals.kinds = way.kinds = {Kind::Normal};
-    way.shownBy = "normals", way.shownFor = {"stack"};
+    way = shownWhile(kNormals, {NormalFill::Stack}, way);
     spec.controls.insert(spec.controls.begin(), {normals, way});
-    spec.feeds = {{"over", "Fill", std::nullopt, "What is laid over the channel.", true},
+    spec.feeds = {{kOver.id, "Fill", std::nullopt, "What is laid over the channel.", true},
                   maskFeed("The layer that it belongs to: it lies where the layer does.")};
     spec.telling = [](const StepView& v) {
-        const StepSpec& own = *shippedSteps().find(kFill);
-        const ControlSpec& control = modes(v, own);
-        std::string words = v.choice(control.id);
-        for (const Choice& c : control.choices)
-            if (c.id == words) words = c.name;
-        return v.number("amount") == 1 ? words : fmt::format("{} {:.2f}", words, v.number("amount"));
+        const std::string words =
+            v.kind() == Kind::Normal ? kNormals.nameOf(v[kNormals]) : kFillMode.nameOf(v[kFillMode]);
+        return v[kAmount] == 1 ? words : fmt::format("{} {:.2f}", words, v[kAmount]);
     };
     spec.noEffect = [](const StepView& v) -> std::string {
-        const bool flattens = v.kind() == Kind::Normal && v.choice("normals") == "flatten";
-        return v.feed("over") == nullptr && !flattens ? "nothing is filled in" : amountReason(v);
+        const bool flattens = v.kind() == Kind::Normal && v[kNormals] == NormalFill::Flatten;
+        return v.feed(kOver) == nullptr && !flattens ? "nothing is filled in" : amountReason(v);
     };
     spec.warning = blend().warning;
     spec.emit = emit;

@@ -3,12 +3,18 @@
 #include <fmt/format.h>
 
 #include "core/steps/emitting.h"
+#include "core/steps/formula.h"
 #include "core/steps/formula_parser.h"
 
 namespace kettle {
 namespace {
+using namespace formula_step;
+constexpr std::array<InputHandle, 4> kLines{{{"a"}, {"b"}, {"c"}, {"d"}}};
 
 using formula::Node;
+using formula::Part;
+using formula::Special;
+using formula::Variable;
 
 /// Thrown inside this file only.
 struct Problem {
@@ -33,70 +39,96 @@ public:
         : m_program(program), m_scope(scope), m_space(space) {}
 
     Operand write(const Node& n) {
-        switch (n.type) {
-            case Node::Type::Number:
-                return number(m_program.constant(n.value));
-            case Node::Type::Variable:
-                return variable(n);
-            case Node::Type::Component:
-                return component(n, write(*n.arguments[0]));
-            case Node::Type::Call:
-                return call(n);
-        }
-        return {};
+        if (const float* value = std::get_if<float>(&n.what)) return number(m_program.constant(*value));
+        if (const auto* which = std::get_if<Variable>(&n.what)) return variable(*which);
+        std::vector<Operand> x;
+        for (const formula::Tree& argument : n.arguments) x.push_back(write(*argument));
+        if (const auto* part = std::get_if<Part>(&n.what)) return component(n, *part, x.front());
+        const auto& operation = std::get<formula::Operation>(n.what);
+        if (const auto* special = std::get_if<Special>(&operation)) return called(n, *special, x);
+        return called(std::get<Arithmetic>(operation), x);
     }
 
 private:
     static Operand number(Reg r) { return {r, r, r, kNoReg, false}; }
-    Operand variable(const Node& n) {
-        if (n.name == "in") return m_scope.in;
-        if (n.name == "u") return number(m_program.source({SourceKind::U, {}, {}}, 0));
-        if (n.name == "v") return number(m_program.source({SourceKind::V, {}, {}}, 0));
-        return m_scope.feeds[n.name[0] - 'a'];
+    Operand variable(Variable which) {
+        switch (which) {
+            case Variable::In:
+                return m_scope.in;
+            case Variable::U:
+                return number(m_program.source({SourceKind::U, {}, {}}, 0));
+            case Variable::V:
+                return number(m_program.source({SourceKind::V, {}, {}}, 0));
+            case Variable::A:
+                return m_scope.feeds[0];
+            case Variable::B:
+                return m_scope.feeds[1];
+            case Variable::C:
+                return m_scope.feeds[2];
+            case Variable::D:
+                return m_scope.feeds[3];
+        }
+        return {};
     }
-    Operand component(const Node& n, const Operand& of) {
-        if (n.name == "a") return number(of.a != kNoReg ? of.a : m_program.constant(1.0f));
+    Operand component(const Node& n, Part part, const Operand& of) {
+        if (part == Part::Alpha) return number(of.a != kNoReg ? of.a : m_program.constant(1.0f));
         if (!of.isColour) throw Problem{"only a colour has components, and this is a number", n.at};
-        if (n.name == "r") return number(of.r);
-        if (n.name == "g") return number(of.g);
-        if (n.name == "b") return number(of.b);
+        if (part == Part::Red) return number(of.r);
+        if (part == Part::Green) return number(of.g);
+        if (part == Part::Blue) return number(of.b);
         const Value hsv = toModel(m_program, {Kind::Colour, of.r, of.g, of.b, kNoReg}, Model::Hsv, m_space);
-        if (n.name == "s") return number(hsv.g);
-        if (n.name == "v") return number(hsv.b);
-        return number(m_program.emit(arithmeticOp("multiply"), {hsv.r, m_program.constant(360)}));
+        if (part == Part::Saturation) return number(hsv.g);
+        if (part == Part::Value) return number(hsv.b);
+        return number(m_program.emit(arithmeticOp(Arithmetic::Multiply), {hsv.r, m_program.constant(360)}));
     }
-    Operand call(const Node& n) {
-        std::vector<Operand> x;
-        for (const formula::Tree& argument : n.arguments) x.push_back(write(*argument));
-        if (n.name == "rgb" || n.name == "hsv") return colour(n, x);
-        if (n.name == "lum") return luminance(x[0]);
-        if (n.name == "not") return each("equal", {x[0], number(m_program.constant(0))});
-        if (n.name == "and") return each("min", {truth(x[0]), truth(x[1])});
-        if (n.name == "or") return each("max", {truth(x[0]), truth(x[1])});
-        if (n.name == "pow") return each("power", x);
-        if (n.name == "step") return each("step", {x[1], x[0]});
-        if (n.name == "smoothstep") return each("smoothstep", {x[2], x[0], x[1]});
-        return each(n.name.c_str(), x);
+    Operand called(Arithmetic function, const std::vector<Operand>& x) {
+        // Formulas have x last where the kernels have it first.
+        if (function == Arithmetic::Step) return each(function, {x[1], x[0]});
+        if (function == Arithmetic::SmoothStep) return each(function, {x[2], x[0], x[1]});
+        return each(function, x);
+    }
+    Operand called(const Node& n, Special function, const std::vector<Operand>& x) {
+        switch (function) {
+            case Special::Rgb:
+                mustBeNumbers(n, "rgb", x);
+                return {x[0].r, x[1].r, x[2].r, kNoReg, true};
+            case Special::Hsv:
+                mustBeNumbers(n, "hsv", x);
+                return fromHsv(x);
+            case Special::Luminance:
+                return luminance(x[0]);
+            case Special::Not:
+                return each(Arithmetic::Equal, {x[0], number(m_program.constant(0))});
+            case Special::And:
+                return each(Arithmetic::Min, {truth(x[0]), truth(x[1])});
+            case Special::Or:
+                return each(Arithmetic::Max, {truth(x[0]), truth(x[1])});
+        }
+        return {};
     }
     /// 1 where it is not 0.
     Operand truth(const Operand& x) {
         const Operand zero = number(m_program.constant(0)), one = number(m_program.constant(1));
-        return each("select", {x, one, zero});
+        return each(Arithmetic::Select, {x, one, zero});
     }
-    Operand colour(const Node& n, const std::vector<Operand>& x) {
+    static void mustBeNumbers(const Node& n, const char* function, const std::vector<Operand>& x) {
         for (const Operand& o : x)
-            if (o.isColour) throw Problem{fmt::format("{} takes three numbers, not a colour", n.name), n.at};
-        if (n.name == "rgb") return {x[0].r, x[1].r, x[2].r, kNoReg, true};
-        const Reg hue = m_program.emit(arithmeticOp("multiply"), {x[0].r, m_program.constant(1 / 360.0f)});
+            if (o.isColour)
+                throw Problem{fmt::format("{} takes three numbers, not a colour", function), n.at};
+    }
+    Operand fromHsv(const std::vector<Operand>& x) {
+        const Reg hue =
+            m_program.emit(arithmeticOp(Arithmetic::Multiply), {x[0].r, m_program.constant(1 / 360.0f)});
         const Value rgb =
             fromModel(m_program, {Kind::Colour, hue, x[1].r, x[2].r, kNoReg}, Model::Hsv, m_space);
         return {rgb.r, rgb.g, rgb.b, kNoReg, true};
     }
     Operand luminance(const Operand& x) {
         if (!x.isColour) return x;
-        return number(componentOf(m_program, {Kind::Colour, x.r, x.g, x.b, kNoReg}, "luminance", m_space));
+        return number(
+            componentOf(m_program, {Kind::Colour, x.r, x.g, x.b, kNoReg}, Component::Luminance, m_space));
     }
-    Operand each(const char* function, const std::vector<Operand>& x) {
+    Operand each(Arithmetic function, const std::vector<Operand>& x) {
         const Op& op = arithmeticOp(function);
         const auto part = [&](Reg Operand::*c) {
             std::vector<Reg> inputs;
@@ -140,16 +172,15 @@ Operand operandOf(const Value& v) {
 
 Value emit(Emitter& e) {
     const Value in = e.input();
-    if (e.number("amount") == 0) return in;
+    if (e[kAmount] == 0) return in;
     Scope scope;
     scope.in = operandOf(in);
     const Reg zero = e.constant(0);
-    const char* const names[] = {"a", "b", "c", "d"};
-    for (int i = 0; i < 4; ++i) {
-        const auto fed = e.fed(names[i], Kind::Colour);
+    for (std::size_t i = 0; i < kLines.size(); ++i) {
+        const auto fed = e.fed(kLines[i], Kind::Colour);
         scope.feeds[i] = fed ? operandOf(*fed) : Operand{zero, zero, zero, kNoReg, false};
     }
-    const auto result = write(e.program(), e.text("formula"), in.kind, scope, e.space());
+    const auto result = write(e.program(), e[kFormula], in.kind, scope, e.space());
     if (!result) return in;  // noEffect tells why
     return mixByAmount(e, in, {in.kind, result->r, result->g, result->b, in.a});
 }
@@ -186,33 +217,32 @@ std::optional<double> numberOf(const std::string& text) {
 
 StepSpec formulaStep() {
     StepSpec spec;
-    spec.type = "formula";
+    spec.type = kType;
     spec.order = 190;
     spec.name = "Formula";
     spec.purpose = "Computes what you type.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
     spec.editor = StepEditor::Formula;
-    spec.warning = [](const StepView& v) { return formulaProblem(v.text("formula"), v.kind()); };
-    ControlSpec text{"formula", "Formula", ControlType::Text, std::string("in")};
-    text.tip =
-        "in is what comes in; a, b, c and d are the joined lines; u and v the place. For example: mix(in, "
-        "rgb(0.2, "
-        "0.4, 0.1), smoothstep(0.3, 0.6, a)).";
-    spec.controls = {text, amountControl(1.0)};
-    for (const char* id : {"a", "b", "c", "d"})
-        spec.feeds.push_back(
-            {id, id, Kind::Colour, "A line that the formula reads under this name; 0 without one."});
+    spec.warning = [](const StepView& v) { return formulaProblem(v[kFormula], v.kind()); };
+    spec.controls = {
+        textControl(kFormula, ControlType::Text, "Formula", kUnchanged,
+                    "in is what comes in; a, b, c and d are the joined lines; u and v the place. For "
+                    "example: mix(in, rgb(0.2, 0.4, 0.1), smoothstep(0.3, 0.6, a))."),
+        amountControl(1.0)};
+    for (const InputHandle line : kLines)
+        spec.feeds.push_back({line.id, line.id, Kind::Colour,
+                              "A line that the formula reads under this name; 0 without one."});
     spec.feeds.push_back(maskFeed("Where the result is taken: white fully, black not at all."));
-    spec.example = {{"formula", std::string("mix(in, rgb(0.05, 0.2, 0.3), smoothstep(0.2, 0.8, v))")}};
+    spec.example = {kFormula("mix(in, rgb(0.05, 0.2, 0.3), smoothstep(0.2, 0.8, v))")};
     spec.telling = [](const StepView& v) {
-        const std::string& t = v.text("formula");
+        const std::string& t = v[kFormula];
         return t.size() <= 16 ? t : t.substr(0, 15) + "…";
     };
     spec.noEffect = [](const StepView& v) {
         if (std::string reason = amountReason(v); !reason.empty()) return reason;
-        if (std::string problem = formulaProblem(v.text("formula"), v.kind()); !problem.empty())
+        if (std::string problem = formulaProblem(v[kFormula], v.kind()); !problem.empty())
             return "the formula is not understood. " + problem.substr(0, problem.size() - 1);
-        return std::string(v.text("formula") == "in" ? "it gives back what comes in" : "");
+        return std::string(v[kFormula] == kUnchanged ? "it gives back what comes in" : "");
     };
     spec.emit = emit;
     return spec;

@@ -6,45 +6,74 @@
 #include <cctype>
 #include <charconv>
 #include <cmath>
+#include <optional>
+#include <string_view>
 
 namespace kettle::formula {
 namespace {
 
 struct Function {
     const char* name;
+    Operation operation;
     int arguments;
     const char* form;
 };
 constexpr std::array<Function, 28> kFunctions{{
-    {"rgb", 3, "rgb(r, g, b)"},
-    {"hsv", 3, "hsv(hue in degrees, s, v)"},
-    {"lum", 1, "lum(colour)"},
-    {"min", 2, "min(x, y)"},
-    {"max", 2, "max(x, y)"},
-    {"clamp", 3, "clamp(x, low, high)"},
-    {"saturate", 1, "saturate(x)"},
-    {"mix", 3, "mix(x, y, amount)"},
-    {"step", 2, "step(edge, x)"},
-    {"smoothstep", 3, "smoothstep(low, high, x)"},
-    {"smooth", 1, "smooth(x)"},
-    {"abs", 1, "abs(x)"},
-    {"sign", 1, "sign(x)"},
-    {"floor", 1, "floor(x)"},
-    {"ceil", 1, "ceil(x)"},
-    {"round", 1, "round(x)"},
-    {"fract", 1, "fract(x)"},
-    {"mod", 2, "mod(x, y)"},
-    {"pow", 2, "pow(x, exponent)"},
-    {"sqrt", 1, "sqrt(x)"},
-    {"cbrt", 1, "cbrt(x)"},
-    {"exp", 1, "exp(x)"},
-    {"log", 1, "log(x)"},
-    {"sin", 1, "sin(degrees)"},
-    {"cos", 1, "cos(degrees)"},
-    {"atan2", 2, "atan2(y, x)"},
-    {"encode", 1, "encode(linear)"},
-    {"decode", 1, "decode(encoded)"},
+    {"rgb", Special::Rgb, 3, "rgb(r, g, b)"},
+    {"hsv", Special::Hsv, 3, "hsv(hue in degrees, s, v)"},
+    {"lum", Special::Luminance, 1, "lum(colour)"},
+    {"min", Arithmetic::Min, 2, "min(x, y)"},
+    {"max", Arithmetic::Max, 2, "max(x, y)"},
+    {"clamp", Arithmetic::Clamp, 3, "clamp(x, low, high)"},
+    {"saturate", Arithmetic::Saturate, 1, "saturate(x)"},
+    {"mix", Arithmetic::Mix, 3, "mix(x, y, amount)"},
+    {"step", Arithmetic::Step, 2, "step(edge, x)"},
+    {"smoothstep", Arithmetic::SmoothStep, 3, "smoothstep(low, high, x)"},
+    {"smooth", Arithmetic::Smooth, 1, "smooth(x)"},
+    {"abs", Arithmetic::Absolute, 1, "abs(x)"},
+    {"sign", Arithmetic::Sign, 1, "sign(x)"},
+    {"floor", Arithmetic::Floor, 1, "floor(x)"},
+    {"ceil", Arithmetic::Ceiling, 1, "ceil(x)"},
+    {"round", Arithmetic::Round, 1, "round(x)"},
+    {"fract", Arithmetic::Fraction, 1, "fract(x)"},
+    {"mod", Arithmetic::Modulo, 2, "mod(x, y)"},
+    {"pow", Arithmetic::Power, 2, "pow(x, exponent)"},
+    {"sqrt", Arithmetic::SquareRoot, 1, "sqrt(x)"},
+    {"cbrt", Arithmetic::CubeRoot, 1, "cbrt(x)"},
+    {"exp", Arithmetic::Exponential, 1, "exp(x)"},
+    {"log", Arithmetic::Logarithm, 1, "log(x)"},
+    {"sin", Arithmetic::Sine, 1, "sin(degrees)"},
+    {"cos", Arithmetic::Cosine, 1, "cos(degrees)"},
+    {"atan2", Arithmetic::ArcTangent, 2, "atan2(y, x)"},
+    {"encode", Arithmetic::Encode, 1, "encode(linear)"},
+    {"decode", Arithmetic::Decode, 1, "decode(encoded)"},
 }};
+
+const Function* functionCalled(std::string_view name) {
+    for (const Function& f : kFunctions)
+        if (name == f.name) return &f;
+    return nullptr;
+}
+
+template <class T>
+struct Named {
+    const char* name;
+    T value;
+};
+constexpr Named<Variable> kVariables[] = {{"in", Variable::In}, {"a", Variable::A}, {"b", Variable::B},
+                                          {"c", Variable::C},   {"d", Variable::D}, {"u", Variable::U},
+                                          {"v", Variable::V}};
+constexpr Named<Part> kParts[] = {{"r", Part::Red},   {"g", Part::Green}, {"b", Part::Blue},
+                                  {"a", Part::Alpha}, {"h", Part::Hue},   {"s", Part::Saturation},
+                                  {"v", Part::Value}};
+constexpr Named<float> kConstants[] = {{"pi", 3.14159265f}};
+
+template <class T, std::size_t n>
+std::optional<T> valueCalled(const Named<T> (&list)[n], std::string_view name) {
+    for (const Named<T>& each : list)
+        if (name == each.name) return each.value;
+    return std::nullopt;
+}
 
 /// Thrown inside this file only.
 struct Problem {
@@ -84,10 +113,9 @@ private:
         stop(fmt::format("\"{}\" is expected before \"{}\"", token, m_text[m_at]));
     }
     template <class... Arguments>
-    Tree call(const char* name, std::size_t at, Arguments... arguments) {
+    Tree call(Operation operation, std::size_t at, Arguments... arguments) {
         auto node = std::make_unique<Node>();
-        node->type = Node::Type::Call;
-        node->name = name;
+        node->what = operation;
         node->at = at;
         (node->arguments.push_back(std::move(arguments)), ...);
         return node;
@@ -100,18 +128,18 @@ private:
         if (!take("?")) return condition;
         Tree yes = choice(depth + 1);
         need(":");
-        return call("select", at, std::move(condition), std::move(yes), choice(depth + 1));
+        return call(Arithmetic::Select, at, std::move(condition), std::move(yes), choice(depth + 1));
     }
     Tree either(int depth) {
         Tree left = both(depth);
         for (std::size_t at = m_at + 1; take("||"); at = m_at + 1)
-            left = call("or", at, std::move(left), both(depth));
+            left = call(Special::Or, at, std::move(left), both(depth));
         return left;
     }
     Tree both(int depth) {
         Tree left = comparison(depth);
         for (std::size_t at = m_at + 1; take("&&"); at = m_at + 1)
-            left = call("and", at, std::move(left), comparison(depth));
+            left = call(Special::And, at, std::move(left), comparison(depth));
         return left;
     }
     Tree comparison(int depth) {
@@ -120,17 +148,17 @@ private:
             const std::size_t at = m_at + 1;
             // The longer ones first, since "<" begins "<=".
             if (take("<="))
-                left = call("not", at, call("greater", at, std::move(left), sum(depth)));
+                left = call(Special::Not, at, call(Arithmetic::Greater, at, std::move(left), sum(depth)));
             else if (take(">="))
-                left = call("step", at, sum(depth), std::move(left));
+                left = call(Arithmetic::Step, at, sum(depth), std::move(left));
             else if (take("=="))
-                left = call("equal", at, std::move(left), sum(depth));
+                left = call(Arithmetic::Equal, at, std::move(left), sum(depth));
             else if (take("!="))
-                left = call("not", at, call("equal", at, std::move(left), sum(depth)));
+                left = call(Special::Not, at, call(Arithmetic::Equal, at, std::move(left), sum(depth)));
             else if (take(">"))
-                left = call("greater", at, std::move(left), sum(depth));
+                left = call(Arithmetic::Greater, at, std::move(left), sum(depth));
             else if (take("<"))
-                left = call("greater", at, sum(depth), std::move(left));
+                left = call(Arithmetic::Greater, at, sum(depth), std::move(left));
             else
                 return left;
         }
@@ -140,9 +168,9 @@ private:
         for (;;) {
             const std::size_t at = m_at + 1;
             if (take("+"))
-                left = call("add", at, std::move(left), product(depth));
+                left = call(Arithmetic::Add, at, std::move(left), product(depth));
             else if (take("-"))
-                left = call("subtract", at, std::move(left), product(depth));
+                left = call(Arithmetic::Subtract, at, std::move(left), product(depth));
             else
                 return left;
         }
@@ -152,11 +180,11 @@ private:
         for (;;) {
             const std::size_t at = m_at + 1;
             if (take("*"))
-                left = call("multiply", at, std::move(left), sign(depth));
+                left = call(Arithmetic::Multiply, at, std::move(left), sign(depth));
             else if (take("/"))
-                left = call("divide", at, std::move(left), sign(depth));
+                left = call(Arithmetic::Divide, at, std::move(left), sign(depth));
             else if (take("%"))
-                left = call("mod", at, std::move(left), sign(depth));
+                left = call(Arithmetic::Modulo, at, std::move(left), sign(depth));
             else
                 return left;
         }
@@ -164,12 +192,12 @@ private:
     Tree sign(int depth) {
         if (depth > kDeepest) stop("there are too many signs in a row");
         const std::size_t at = m_at + 1;
-        if (take("-")) return call("negate", at, sign(depth + 1));
+        if (take("-")) return call(Arithmetic::Negate, at, sign(depth + 1));
         if (take("+")) return sign(depth + 1);
         skip();
         if (m_at + 1 < m_text.size() && m_text[m_at] == '!' && m_text[m_at + 1] != '=') {
             ++m_at;
-            return call("not", at, sign(depth + 1));
+            return call(Special::Not, at, sign(depth + 1));
         }
         return power(depth);
     }
@@ -177,21 +205,20 @@ private:
     Tree power(int depth) {
         Tree base = component(depth);
         const std::size_t at = m_at + 1;
-        return take("^") ? call("pow", at, std::move(base), sign(depth + 1)) : std::move(base);
+        return take("^") ? call(Arithmetic::Power, at, std::move(base), sign(depth + 1)) : std::move(base);
     }
     Tree component(int depth) {
         Tree of = value(depth);
         skip();
         while (m_at < m_text.size() && m_text[m_at] == '.') {
             const std::size_t at = ++m_at;
-            const std::string name = word();
-            if (name.size() != 1 || std::string("rgbahsv").find(name) == std::string::npos) {
+            const auto part = valueCalled(kParts, word());
+            if (!part) {
                 m_at = at;
                 stop("a component is one of r, g, b, a, h, s and v");
             }
             auto node = std::make_unique<Node>();
-            node->type = Node::Type::Component;
-            node->name = name;
+            node->what = *part;
             node->at = at + 1;
             node->arguments.push_back(std::move(of));
             of = std::move(node);
@@ -223,8 +250,10 @@ private:
         auto node = std::make_unique<Node>();
         node->at = m_at + 1;
         const char* const first = m_text.data() + m_at;
-        const auto [end, error] = std::from_chars(first, m_text.data() + m_text.size(), node->value);
-        if (error != std::errc() || end == first || !std::isfinite(node->value)) stop("this is not a number");
+        float value = 0;
+        const auto [end, error] = std::from_chars(first, m_text.data() + m_text.size(), value);
+        if (error != std::errc() || end == first || !std::isfinite(value)) stop("this is not a number");
+        node->what = value;
         m_at += static_cast<std::size_t>(end - first);
         return node;
     }
@@ -233,30 +262,29 @@ private:
         const std::string text = word();
         auto node = std::make_unique<Node>();
         node->at = at;
-        node->name = text;
-        if (text == "pi") {
-            node->value = 3.14159265f;
+        if (const auto number = valueCalled(kConstants, text)) {
+            node->what = *number;
             return node;
         }
-        if (text == "in" || text == "u" ||
-            (text.size() == 1 && std::string("abcdv").find(text) != std::string::npos)) {
-            node->type = Node::Type::Variable;
+        if (const auto variable = valueCalled(kVariables, text)) {
+            node->what = *variable;
             return node;
         }
-        const int wanted = argumentsOf(text);
-        if (wanted < 0) {
+        const Function* function = functionCalled(text);
+        if (function == nullptr) {
             m_at = at - 1;
             stop(fmt::format("\"{}\" is no function and no name; names are in, a, b, c, d, u, v and pi",
                              text));
         }
-        node->type = Node::Type::Call;
+        node->what = function->operation;
         need("(");
         do node->arguments.push_back(choice(depth + 1));
         while (take(","));
         need(")");
-        if (static_cast<int>(node->arguments.size()) != wanted) {
+        if (static_cast<int>(node->arguments.size()) != function->arguments) {
             m_at = at - 1;
-            stop(fmt::format("{} takes {} values but has {}", text, wanted, node->arguments.size()));
+            stop(fmt::format("{} takes {} values but has {}", text, function->arguments,
+                             node->arguments.size()));
         }
         return node;
     }
@@ -266,12 +294,6 @@ private:
 };
 
 }  // namespace
-
-int argumentsOf(const std::string& function) {
-    for (const Function& f : kFunctions)
-        if (function == f.name) return f.arguments;
-    return -1;
-}
 
 const std::vector<std::string>& functionList() {
     static const std::vector<std::string> list = [] {

@@ -8,24 +8,29 @@
 
 #include <memory>
 #include <string>
+#include <variant>
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/steps/arithmetic.h"
 
 namespace kettle::formula {
 
 struct Node;
 using Tree = std::unique_ptr<Node>;
 
+/// in, the lines a to d, and the place u, v.
+enum class Variable { In, A, B, C, D, U, V };
+/// .r .g .b .a .h .s .v
+enum class Part { Red, Green, Blue, Alpha, Hue, Saturation, Value };
+/// What is more than a function of each component; Rgb and Hsv make a colour of three numbers.
+enum class Special { Rgb, Hsv, Luminance, Not, And, Or };
+/// The arguments stand as in the formula: step(edge, x) and smoothstep(low, high, x) have x last.
+using Operation = std::variant<Arithmetic, Special>;
+
 struct Node {
-    enum class Type {
-        Number,    ///< value
-        Variable,  ///< name: in, a, b, c, d, u, v
-        Call,      ///< name, arguments: an operator or a function
-        Component  ///< name: r, g, b, a, h, s or v of the single argument
-    } type = Type::Number;
-    float value = 0;
-    std::string name;
+    /// A number, a variable, an operator or function of the arguments, or a part of the single argument.
+    std::variant<float, Variable, Operation, Part> what;
     std::vector<Tree> arguments;
     std::size_t at = 0;  ///< the place in the text, counted from 1
 };
@@ -33,8 +38,6 @@ struct Node {
 /// Errors: Invalid, with what is wrong and at which character.
 Result<Tree> parse(const std::string& text);
 
-/// How many arguments a function takes, or -1 if there is none of that name.
-int argumentsOf(const std::string& function);
 /// All functions with their arguments, for the reference: "clamp(x, low, high)".
 const std::vector<std::string>& functionList();
 

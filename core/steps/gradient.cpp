@@ -60,6 +60,25 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+constexpr NumberHandle kFromX{"from-x"};
+constexpr NumberHandle kFromY{"from-y"};
+constexpr NumberHandle kFromZ{"from-z"};
+constexpr NumberHandle kTilt{"tilt"};
+constexpr NumberHandle kTurn{"turn"};
+enum class Run { Straight, Radial, Angular, Boxed, Direction, Distance };
+constexpr Option<Run> kRuns[] = {
+    {Run::Straight, "straight", "straight"},       {Run::Radial, "radial", "radial"},
+    {Run::Angular, "angular", "angular"},          {Run::Boxed, "boxed", "boxed"},
+    {Run::Direction, "direction", "in the model"}, {Run::Distance, "distance", "from a point"}};
+constexpr ChoiceHandle<Run> kShape{"shape", kRuns};
+constexpr NumberHandle kLength{"length"};
+enum class Beyond { End, Repeat, Mirror };  ///< as the kernels count
+constexpr Option<Beyond> kBeyonds[] = {{Beyond::End, "end", "ends"},
+                                       {Beyond::Repeat, "repeat", "repeats"},
+                                       {Beyond::Mirror, "mirror", "mirrors"}};
+constexpr ChoiceHandle<Beyond> kBeyond{"beyond", kBeyonds};
+constexpr NumberHandle kScale{"scale"};
+
 HWY_EXPORT(Straight);
 HWY_EXPORT(Radial);
 HWY_EXPORT(Angular);
@@ -73,48 +92,49 @@ const Op kBoxed{"gradient-boxed", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH
 Reg alongModel(Emitter& e) {
     ProgramBuilder& p = e.program();
     constexpr double kDegree = 3.14159265358979323846 / 180;
-    const std::array<double, 3> from{e.number("from-x"), e.number("from-y"), e.number("from-z")};
-    const double tilt = e.number("tilt") * kDegree, turn = e.number("turn") * kDegree;
+    const std::array<double, 3> from{e[kFromX], e[kFromY], e[kFromZ]};
+    const double tilt = e[kTilt] * kDegree, turn = e[kTurn] * kDegree;
     const std::array<double, 3> towards{std::sin(turn) * std::cos(tilt), std::sin(tilt),
                                         std::cos(turn) * std::cos(tilt)};
-    const bool isDistance = e.choice("shape") == "distance";
+    const bool isDistance = e[kShape] == Run::Distance;
     Reg sum = e.constant(0);
     for (int c = 0; c < 3; ++c) {
         const auto k = static_cast<std::size_t>(c);
-        const Reg away = p.emit(arithmeticOp("subtract"),
+        const Reg away = p.emit(arithmeticOp(Arithmetic::Subtract),
                                 {modelFact(p, "position", c), e.constant(static_cast<float>(from[k]))});
         const Reg by = isDistance ? away : e.constant(static_cast<float>(towards[k]));
-        sum = p.emit(arithmeticOp("multiply-add"), {away, by, sum});
+        sum = p.emit(arithmeticOp(Arithmetic::MultiplyAdd), {away, by, sum});
     }
-    return isDistance ? p.emit(arithmeticOp("sqrt"), {sum}) : sum;
+    return isDistance ? p.emit(arithmeticOp(Arithmetic::SquareRoot), {sum}) : sum;
 }
 
-float numberOfBeyond(const std::string& beyond) {
-    return beyond == "repeat" ? 1.0f : beyond == "mirror" ? 2.0f : 0.0f;
+/// True if it runs over the model, in centimetres, and not across the texture.
+bool isOnModel(const StepView& v) {
+    return v[kShape] == Run::Direction || v[kShape] == Run::Distance;
 }
 
 Value emit(Emitter& e) {
     ProgramBuilder& p = e.program();
-    if (e.choice("shape") == "direction" || e.choice("shape") == "distance") {
-        const float length = static_cast<float>(std::clamp(std::fabs(e.number("length")), 1e-4, 1e9));
+    const auto beyond = static_cast<float>(e[kBeyond]);
+    if (isOnModel(e)) {
+        const float length = static_cast<float>(std::clamp(std::fabs(e[kLength]), 1e-4, 1e9));
         // From 0 on: the kernel's runs begin half a run before their middle.
-        const Reg t = p.emit(kStraight, {alongModel(e), e.constant(0)},
-                             {1 / length, 0, 0.5f * length, 0, numberOfBeyond(e.choice("beyond"))});
+        const Reg t =
+            p.emit(kStraight, {alongModel(e), e.constant(0)}, {1 / length, 0, 0.5f * length, 0, beyond});
         return {e.kind(), t, t, t, kNoReg};
     }
-    const std::string &shape = e.choice("shape"), &beyond = e.choice("beyond");
-    const Op& op = shape == "radial"    ? kRadial
-                   : shape == "angular" ? kAngular
-                   : shape == "boxed"   ? kBoxed
-                                        : kStraight;
-    const double turn = e.number("rotation") * 3.14159265358979323846 / 180;
-    double scale = e.number("scale");
+    const Run shape = e[kShape];
+    const Op& op = shape == Run::Radial    ? kRadial
+                   : shape == Run::Angular ? kAngular
+                   : shape == Run::Boxed   ? kBoxed
+                                           : kStraight;
+    const double turn = e[kRotation] * 3.14159265358979323846 / 180;
+    double scale = e[kScale];
     if (std::fabs(scale) < 1e-6) scale = 1e-6;
     const Reg t =
         p.emit(op, {p.source({SourceKind::U, {}, {}}, 0), p.source({SourceKind::V, {}, {}}, 0)},
                {static_cast<float>(std::cos(turn) / scale), static_cast<float>(std::sin(turn) / scale),
-                static_cast<float>(0.5 + e.number("offset-u")),
-                static_cast<float>(0.5 + e.number("offset-v")), numberOfBeyond(beyond)});
+                static_cast<float>(0.5 + e[kOffsetU]), static_cast<float>(0.5 + e[kOffsetV]), beyond});
     return {e.kind(), t, t, t, kNoReg};
 }
 }  // namespace
@@ -127,51 +147,33 @@ StepSpec gradientStep() {
     spec.purpose = "A smooth run from 0 to 1 across the surface.";
     spec.source = true;
     spec.kinds = {Kind::Scalar, Kind::Colour};
+    const auto inTexture = [](ControlSpec c) {
+        return shownWhile(kShape, {Run::Straight, Run::Radial, Run::Angular, Run::Boxed}, std::move(c));
+    };
+    const auto onModel = [](ControlSpec c) {
+        return shownWhile(kShape, {Run::Direction, Run::Distance}, std::move(c));
+    };
+    const auto along = [](ControlSpec c) { return shownWhile(kShape, {Run::Direction}, std::move(c)); };
+    const char* const begins = "Where it begins, in the model's own centimetres.";
     spec.controls = {
-        choiceControl("shape", "Shape", "straight",
-                      {{"straight", "straight"},
-                       {"radial", "radial"},
-                       {"angular", "angular"},
-                       {"boxed", "boxed"},
-                       {"direction", "in the model"},
-                       {"distance", "from a point"}},
+        choiceControl(kShape, "Shape", Run::Straight,
                       "How it runs across the unit square of the texture, or over the model in centimetres."),
-        numberControl("scale", "Scale", 1, 0.05, 4, "×", "How long one run is; 1 is the whole square.", 3),
-        numberControl("rotation", "Rotation", 0, -180, 180, "°", "Turned about the middle, anticlockwise.",
-                      1),
-        numberControl("offset-u", "Offset U", 0, -1, 1, "", "Moves the middle to the right.", 3),
-        numberControl("offset-v", "Offset V", 0, -1, 1, "", "Moves the middle up.", 3),
-        choiceControl("beyond", "Beyond", "end",
-                      {{"end", "ends"}, {"repeat", "repeats"}, {"mirror", "mirrors"}},
-                      "What comes before 0 and after 1.")};
-    const std::vector<std::string> inTexture{"straight", "radial", "angular", "boxed"},
-        onModel{"direction", "distance"};
-    for (ControlSpec& c : spec.controls)
-        if (c.id == "scale" || c.id == "rotation" || c.id == "offset-u" || c.id == "offset-v")
-            c.shownBy = "shape", c.shownFor = inTexture;
-    const auto over = [&](ControlSpec control, std::vector<std::string> shapes) {
-        control.shownBy = "shape", control.shownFor = std::move(shapes);
-        spec.controls.push_back(std::move(control));
-    };
-    over(numberControl("length", "Length", 20, 0.5, 60, "cm", "How far it takes from 0 to 1.", 2), onModel);
-    over(numberControl("tilt", "Tilt", 90, -90, 90, "°", "90 runs straight up, 0 to the side.", 1),
-         {"direction"});
-    over(numberControl("turn", "Turn", 0, -180, 180, "°", "Around the vertical; 0 is to the front.", 1),
-         {"direction"});
-    over(numberControl("from-x", "From, across", 0, -30, 30, "cm",
-                       "Where it begins, in the model's own centimetres.", 1),
-         onModel);
-    over(numberControl("from-y", "From, up", 0, -30, 30, "cm",
-                       "Where it begins, in the model's own centimetres.", 1),
-         onModel);
-    over(numberControl("from-z", "From, front", 0, -30, 30, "cm",
-                       "Where it begins, in the model's own centimetres.", 1),
-         onModel);
-    spec.onModel = [](const StepView& v) {
-        return v.choice("shape") == "direction" || v.choice("shape") == "distance";
-    };
-    spec.example = {{"shape", std::string("radial")}};
-    spec.telling = [](const StepView& v) { return v.choice("shape"); };
+        inTexture(numberControl(kScale, "Scale", 1, 0.05, 4, "×",
+                                "How long one run is; 1 is the whole square.", 3)),
+        inTexture(numberControl(kRotation, "Rotation", 0, -180, 180, "°",
+                                "Turned about the middle, anticlockwise.", 1)),
+        inTexture(numberControl(kOffsetU, "Offset U", 0, -1, 1, "", "Moves the middle to the right.", 3)),
+        inTexture(numberControl(kOffsetV, "Offset V", 0, -1, 1, "", "Moves the middle up.", 3)),
+        choiceControl(kBeyond, "Beyond", Beyond::End, "What comes before 0 and after 1."),
+        onModel(numberControl(kLength, "Length", 20, 0.5, 60, "cm", "How far it takes from 0 to 1.", 2)),
+        along(numberControl(kTilt, "Tilt", 90, -90, 90, "°", "90 runs straight up, 0 to the side.", 1)),
+        along(numberControl(kTurn, "Turn", 0, -180, 180, "°", "Around the vertical; 0 is to the front.", 1)),
+        onModel(numberControl(kFromX, "From, across", 0, -30, 30, "cm", begins, 1)),
+        onModel(numberControl(kFromY, "From, up", 0, -30, 30, "cm", begins, 1)),
+        onModel(numberControl(kFromZ, "From, front", 0, -30, 30, "cm", begins, 1))};
+    spec.onModel = isOnModel;
+    spec.example = {kShape(Run::Radial)};
+    spec.telling = [](const StepView& v) { return std::string(kShape.idOf(v[kShape])); };
     spec.emit = emit;
     return spec;
 }

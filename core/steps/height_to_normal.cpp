@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/steps/emitting.h"
+#include "core/steps/height_to_normal.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/height_to_normal.cpp"
@@ -42,39 +43,42 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+constexpr NumberHandle kDepth{"depth"};
+
 HWY_EXPORT(Slopes);
 const Op kSlopes{"height-to-normal", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Slopes)(k); }};
 }  // namespace
 
 StepSpec heightToNormalStep() {
     StepSpec spec;
-    spec.type = "height-to-normal";
+    spec.type = kHeightToNormal;
     spec.order = 178;
     spec.name = "Height to normal";
     spec.purpose = "Carves the relief of a grey line into the normals.";
     spec.kinds = {Kind::Normal};
-    spec.controls = {numberControl("depth", "Depth", 1, 0, 10, "%",
+    spec.controls = {numberControl(kDepth, "Depth", 1, 0, 10, "%",
                                    "How high white stands above black, in hundredths of the texture's width. "
                                    "Below 0 it is carved in."),
                      amountControl(1.0), stackingControl()};
-    FeedSpec height{"height", "Height", Kind::Scalar, "The grey line whose relief is carved: white is high."};
+    FeedSpec height{kReliefHeight.id, "Height", Kind::Scalar,
+                    "The grey line whose relief is carved: white is high."};
     height.isMain = true;
     spec.feeds = {height, maskFeed("Where it is carved: white fully, black not at all.")};
-    spec.example = {{"depth", 1.0}};
-    spec.telling = [](const StepView& v) { return fmt::format("{:.2f} %", v.number("depth")); };
+    spec.example = {kDepth(1.0)};
+    spec.telling = [](const StepView& v) { return fmt::format("{:.2f} %", v[kDepth]); };
     spec.noEffect = [](const StepView& v) -> std::string {
-        const Feed* height_ = v.feed("height");
+        const Feed* height_ = v.feed(kReliefHeight);
         if (height_ == nullptr) return "no height is joined";
         if (height_->constant) return "the height is the same everywhere";
-        return v.number("depth") == 0 ? "the depth is 0" : amountReason(v);
+        return v[kDepth] == 0 ? "the depth is 0" : amountReason(v);
     };
     spec.emit = [](Emitter& e) {
-        if (e.number("depth") == 0 || e.number("amount") == 0) return e.input();
-        const auto around = e.fedAround("height", Kind::Scalar);
+        if (e[kDepth] == 0 || e[kAmount] == 0) return e.input();
+        const auto around = e.fedAround(kReliefHeight, Kind::Scalar);
         if (!around) return e.input();
         const Reg first = e.program().emit(
             kSlopes, {around->left.r, around->right.r, around->below.r, around->above.r, around->stride},
-            {e.real("depth") / 100}, 3);
+            {e.real(kDepth) / 100}, 3);
         return stackedNormals(e, e.input(), {Kind::Normal, first, first + 1, first + 2, kNoReg});
     };
     return spec;

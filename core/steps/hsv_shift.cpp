@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/steps/emitting.h"
+#include "core/steps/hsv_shift.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/hsv_shift.cpp"
@@ -71,6 +72,8 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+using namespace hsv_shift;
+
 HWY_EXPORT(HsvShift);
 HWY_EXPORT(HsvShiftFull);
 HWY_EXPORT(HsvShiftBand);
@@ -79,14 +82,14 @@ const Op kHsvShiftFull{"hsv-shift", [](const KernelCall& k) { HWY_DYNAMIC_DISPAT
 const Op kHsvShiftBand{"hsv-shift-band", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(HsvShiftBand)(k); }};
 
 bool isNeutral(const StepView& v) {
-    return std::fmod(v.number("hue"), 360.0) == 0 && v.number("saturation") == 1 && v.number("value") == 1;
+    return std::fmod(v[kHue], 360.0) == 0 && v[kSaturation] == 1 && v[kValue] == 1;
 }
 
 std::string telling(const StepView& v) {
-    const std::string band = v.toggle("band") ? fmt::format(" at {:.0f}°", v.number("band-centre")) : "";
-    if (v.number("hue") != 0) return fmt::format("{:+.0f}°{}", v.number("hue"), band);
-    if (v.number("saturation") != 1) return fmt::format("sat. × {:.2f}{}", v.number("saturation"), band);
-    if (v.number("value") != 1) return fmt::format("value × {:.2f}{}", v.number("value"), band);
+    const std::string band = v[kBand] ? fmt::format(" at {:.0f}°", v[kHues.centre]) : "";
+    if (v[kHue] != 0) return fmt::format("{:+.0f}°{}", v[kHue], band);
+    if (v[kSaturation] != 1) return fmt::format("sat. × {:.2f}{}", v[kSaturation], band);
+    if (v[kValue] != 1) return fmt::format("value × {:.2f}{}", v[kValue], band);
     return "neutral";
 }
 
@@ -98,16 +101,16 @@ std::string noEffect(const StepView& v) {
 Value emit(Emitter& e) {
     const Value in = e.input();
     // A neutral shift passes colours through untouched, negative ones too, which the model itself would lose.
-    if (isNeutral(e) || e.number("amount") == 0) return in;
+    if (isNeutral(e) || e[kAmount] == 0) return in;
     const Value from = workingNumbers(e, in);
-    const auto mask = e.fed("mask", Kind::Scalar);
-    const double turns = e.number("hue") / 360;
-    std::vector<float> params{static_cast<float>(6 * (turns - std::floor(turns))), e.real("saturation"),
-                              e.real("value"), e.real("amount")};
-    const bool band = e.toggle("band");
+    const auto mask = e.fed(kMask, Kind::Scalar);
+    const double turns = e[kHue] / 360;
+    std::vector<float> params{static_cast<float>(6 * (turns - std::floor(turns))), e.real(kSaturation),
+                              e.real(kValue), e.real(kAmount)};
+    const bool band = e[kBand];
     if (band)
-        for (const float p : hueBandParams(e, "band-")) params.push_back(p);
-    const bool full = !band && !mask && e.number("amount") == 1;
+        for (const float p : hueBandParams(e, kHues)) params.push_back(p);
+    const bool full = !band && !mask && e[kAmount] == 1;
     std::vector<Reg> inputs{from.r, from.g, from.b};
     if (!full) inputs.push_back(mask ? mask->r : e.constant(1.0f));
     const Reg first = e.program().emit(band   ? kHsvShiftBand
@@ -121,26 +124,29 @@ Value emit(Emitter& e) {
 
 StepSpec hsvShiftStep() {
     StepSpec spec;
-    spec.type = "hsv-shift";
+    spec.type = kType;
     spec.order = 80;
     spec.name = "HSV shift";
     spec.purpose = "Turns the hue, scales saturation and value.";
     spec.kinds = {Kind::Colour};
     spec.editor = StepEditor::HueDial;
-    spec.hueBand = HueBandPlace{"band-", "band", ""};
+    spec.hueBand = HueBandPlace{kHues, kBand};
     spec.controls = {
-        numberControl("hue", "Hue", 0, -180, 180, "°", "How far every hue turns; a full turn is 360°.", 1),
-        numberControl("saturation", "Saturation", 1, 0, 2, "×", "Multiplies the saturation; 0 is grey."),
-        numberControl("value", "Value", 1, 0, 2, "×", "Multiplies the value; 0 is black."),
+        numberControl(kHue, "Hue", 0, -180, 180, "°", "How far every hue turns; a full turn is 360°.", 1),
+        numberControl(kSaturation, "Saturation", 1, 0, 2, "×", "Multiplies the saturation; 0 is grey."),
+        numberControl(kValue, "Value", 1, 0, 2, "×", "Multiplies the value; 0 is black."),
         amountControl(1.0),
         worksInControlSinceVersion2(),
-        toggleControl("band", "Hue band", false, "Limits the shift to a band of hues.")};
+        toggleControl(kBand, "Hue band", false, "Limits the shift to a band of hues.")};
     spec.controls[0].track = SliderTrack::HueTurned;
     spec.controls[1].track = SliderTrack::Saturation;
     spec.controls[2].track = SliderTrack::Brightness;
-    for (ControlSpec& c : hueBandControls("band-")) spec.controls.push_back(std::move(c));
+    for (ControlSpec& c : hueBandControls(kHues)) {
+        c.colourOnly = true;
+        spec.controls.push_back(shownWhile(kBand, std::move(c)));
+    }
     spec.feeds = {maskFeed("Where the shift is taken: white fully, black not at all.")};
-    spec.example = {{"hue", 120.0}, {"saturation", 0.8}};
+    spec.example = {kHue(120.0), kSaturation(0.8)};
     spec.telling = telling;
     spec.noEffect = noEffect;
     spec.version = 2;

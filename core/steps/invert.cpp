@@ -1,4 +1,5 @@
 // Invert: 1 - x, per component. On an imported gloss map it is what makes roughness of it.
+#include "core/steps/invert.h"
 #include "core/steps/emitting.h"
 
 #undef HWY_TARGET_INCLUDE
@@ -22,26 +23,28 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+using namespace invert;
+
 HWY_EXPORT(Invert);
 const Op kInvert{"invert", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Invert)(k); }};
 }  // namespace
 
 StepSpec invertStep() {
     StepSpec spec;
-    spec.type = "invert";
+    spec.type = kType;
     spec.order = 240;
     spec.name = "Invert";
     spec.purpose = "Makes dark light and light dark.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
-    ControlSpec from{"from", "Reason", ControlType::Choice, std::string("")};
-    from.choices = {{"", "chosen by hand"}, {"gloss", "gloss read as roughness"}};
+    ControlSpec from =
+        choiceControl(kFrom, "Reason", Reason::ByHand,
+                      "Why it is here: a gloss map is inverted when its folder is brought in.");
     from.hidden = true;  // the card tells it
-    from.tip = "Why it is here: a gloss map is inverted when its folder is brought in.";
     spec.controls = {from, worksInControl(NumberSpace::DisplayEncoded)};
     spec.telling = [](const StepView& v) {
-        return std::string(v.choice("from") == "gloss" ? "from gloss" : "1 − x");
+        return std::string(v[kFrom] == Reason::Gloss ? "from gloss" : "1 − x");
     };
-    spec.isAsReceived = [](const StepView& v) { return v.choice("from") == "gloss"; };
+    spec.isAsReceived = [](const StepView& v) { return v[kFrom] == Reason::Gloss; };
     spec.emit = [](Emitter& e) {
         return lightOfWorking(e, eachComponent(e.program(), workingNumbers(e, e.input()), kInvert));
     };

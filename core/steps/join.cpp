@@ -5,14 +5,16 @@
 
 namespace kettle {
 namespace {
+constexpr ChoiceHandle<Model> kModel{"model", kModels};
+constexpr InputHandle kFirst{"first"}, kSecond{"second"}, kThird{"third"}, kAlpha{"alpha"};
 
 Value emit(Emitter& e) {
-    const auto read = [&](const char* id, float otherwise) {
-        const auto fed = e.fed(id, Kind::Scalar);
+    const auto read = [&](InputHandle input, float otherwise) {
+        const auto fed = e.fed(input, Kind::Scalar);
         return fed ? fed->r : e.constant(otherwise);
     };
-    const Value joined{Kind::Colour, read("first", 0), read("second", 0), read("third", 0), read("alpha", 1)};
-    return fromModel(e.program(), joined, modelOf(e.choice("model")), e.space());
+    const Value joined{Kind::Colour, read(kFirst, 0), read(kSecond, 0), read(kThird, 0), read(kAlpha, 1)};
+    return fromModel(e.program(), joined, e[kModel], e.space());
 }
 
 }  // namespace
@@ -25,14 +27,14 @@ StepSpec joinStep() {
     spec.purpose = "A colour from three grey lines and an alpha.";
     spec.source = true;
     spec.kinds = {Kind::Colour};
-    spec.controls = {choiceControl("model", "Are", "rgb", modelChoices(),
+    spec.controls = {choiceControl(kModel, "Are", Model::Rgb,
                                    "What the three numbers are. A hue is 0 to 1 for a full turn.")};
-    spec.feeds = {{"first", "First", Kind::Scalar, "Red, or the first component of the model."},
-                  {"second", "Second", Kind::Scalar, "Green, or the second component."},
-                  {"third", "Third", Kind::Scalar, "Blue, or the third component."},
-                  {"alpha", "Alpha", Kind::Scalar, "Transparency; 1 without a line."}};
-    spec.example = {{"model", std::string("hsv")}};
-    spec.telling = [](const StepView& v) { return nameOfModel(v.choice("model")); };
+    spec.feeds = {{kFirst.id, "First", Kind::Scalar, "Red, or the first component of the model."},
+                  {kSecond.id, "Second", Kind::Scalar, "Green, or the second component."},
+                  {kThird.id, "Third", Kind::Scalar, "Blue, or the third component."},
+                  {kAlpha.id, "Alpha", Kind::Scalar, "Transparency; 1 without a line."}};
+    spec.example = {kModel(Model::Hsv)};
+    spec.telling = [](const StepView& v) { return std::string(kModel.nameOf(v[kModel])); };
     spec.emit = emit;
     return spec;
 }

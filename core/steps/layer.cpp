@@ -7,19 +7,25 @@
 
 #include <algorithm>
 
+#include "core/document/layers.h"
 #include "core/steps/emitting.h"
 
 namespace kettle {
 namespace {
+constexpr NumberHandle kMaskGamma{"mask-gamma"};
+constexpr NumberHandle kMaskContrast{"mask-contrast"};
+constexpr ToggleHandle kInvert{"invert"};
 
 /// A mask by the head's gamma and contrast.
 Reg shaped(Emitter& e, Reg mask) {
     ProgramBuilder& p = e.program();
-    const double gamma = std::clamp(e.number("mask-gamma"), 1e-3, 1e3);
-    if (gamma != 1) mask = p.emit(arithmeticOp("power"), {mask, e.constant(static_cast<float>(1 / gamma))});
-    if (const float c = e.real("mask-contrast"); c != 1) {
-        mask = p.emit(arithmeticOp("multiply-add"), {mask, e.constant(c), e.constant(0.5f - 0.5f * c)});
-        mask = p.emit(arithmeticOp("saturate"), {mask});
+    const double gamma = std::clamp(e[kMaskGamma], 1e-3, 1e3);
+    if (gamma != 1)
+        mask = p.emit(arithmeticOp(Arithmetic::Power), {mask, e.constant(static_cast<float>(1 / gamma))});
+    if (const float c = e.real(kMaskContrast); c != 1) {
+        mask =
+            p.emit(arithmeticOp(Arithmetic::MultiplyAdd), {mask, e.constant(c), e.constant(0.5f - 0.5f * c)});
+        mask = p.emit(arithmeticOp(Arithmetic::Saturate), {mask});
     }
     return mask;
 }
@@ -28,50 +34,48 @@ Reg shaped(Emitter& e, Reg mask) {
 
 StepSpec layerStep() {
     StepSpec spec;
-    spec.type = "layer";
+    spec.type = kLayerHead;
     spec.order = 900;
     spec.name = "Layer";
     spec.purpose = "Lays fills over several channels, all in the same places.";
     spec.kinds = {Kind::Scalar};
     spec.editor = StepEditor::Layer;
-    ControlSpec contrast =
-        numberControl("contrast", "By height", 1, 0, 4, "×", "Told by the fill that goes by height.");
-    ControlSpec softness =
-        numberControl("softness", "Softness", 0.2, 0, 1, "", "Told by the fill that goes by height.");
+    const char* const told = "Told by the fill that goes by height.";
+    ControlSpec contrast = heightContrastControl(told), softness = heightSoftnessControl(told);
     contrast.hidden = softness.hidden = true;  // told at the fill that goes by height
     spec.controls = {amountControl(1.0),
-                     numberControl("mask-contrast", "Mask contrast", 1, 0.25, 8, "×",
+                     numberControl(kMaskContrast, "Mask contrast", 1, 0.25, 8, "×",
                                    "Spreads the mask about its middle: more makes its edges hard."),
-                     numberControl("mask-gamma", "Mask gamma", 1, 0.1, 4, "",
+                     numberControl(kMaskGamma, "Mask gamma", 1, 0.1, 4, "",
                                    "Above 1 the mask grows, below 1 it shrinks; black and white stay."),
-                     toggleControl("invert", "Mask inverted", false, "Lies where it did not."),
+                     toggleControl(kInvert, "Mask inverted", false, "Lies where it did not."),
                      contrast,
                      softness};
-    spec.feeds = {{"mask", "And within", Kind::Scalar,
+    spec.feeds = {{kMask.id, "And within", Kind::Scalar,
                    "Another line that counts with the layer's own mask: it lies where both are white."}};
-    spec.telling = [](const StepView& v) { return fmt::format("{:.2f}", v.number("amount")); };
+    spec.telling = [](const StepView& v) { return fmt::format("{:.2f}", v[kAmount]); };
     spec.noEffect = [](const StepView& v) -> std::string {
-        if (v.number("amount") == 0) return "the amount is 0";
-        return v.feedIs("mask", 0) ? "the mask is black everywhere" : "";
+        if (v[kAmount] == 0) return "the amount is 0";
+        return v.feedIs(kMask, 0) ? "the mask is black everywhere" : "";
     };
     spec.version = 2;
     spec.changed = "Contrast and gamma shape the second mask as well.";
     spec.emit = [](Emitter& e) {
         ProgramBuilder& p = e.program();
         const auto scalar = [](Reg r) { return Value{Kind::Scalar, r, r, r, kNoReg}; };
-        if (e.number("amount") == 0) return scalar(e.constant(0));
+        if (e[kAmount] == 0) return scalar(e.constant(0));
         Reg mask = e.input().r;
-        if (e.toggle("invert")) mask = p.emit(arithmeticOp("one-minus"), {mask});
+        if (e[kInvert]) mask = p.emit(arithmeticOp(Arithmetic::OneMinus), {mask});
         mask = shaped(e, mask);
-        if (const auto within = e.fed("mask", Kind::Scalar)) {
+        if (const auto within = e.fed(kMask, Kind::Scalar)) {
             // Version 1 shaped the layer's own mask alone.
             const Reg second = e.step().version > 1 ? shaped(e, within->r) : within->r;
-            mask = p.emit(arithmeticOp("multiply"), {mask, second});
+            mask = p.emit(arithmeticOp(Arithmetic::Multiply), {mask, second});
         }
-        const auto over = e.fed("height-over", Kind::Scalar), under = e.fed("height-under", Kind::Scalar);
+        const auto over = e.fed(kHeightOver, Kind::Scalar), under = e.fed(kHeightUnder, Kind::Scalar);
         if (over && under) mask = maskByHeight(e, mask, over->r, under->r);
-        if (e.number("amount") != 1)
-            mask = p.emit(arithmeticOp("multiply"), {mask, e.constant(e.real("amount"))});
+        if (e[kAmount] != 1)
+            mask = p.emit(arithmeticOp(Arithmetic::Multiply), {mask, e.constant(e.real(kAmount))});
         return scalar(mask);
     };
     return spec;

@@ -6,6 +6,9 @@
 #include <vector>
 
 #include "core/document/edits.h"
+#include "core/document/sources.h"
+#include "core/steps/blend.h"
+#include "core/steps/ramp_remap.h"
 
 namespace kettle {
 
@@ -14,7 +17,7 @@ Step newSource(const StepSpec& spec, const Line& line, std::size_t index) {
     source.type = spec.type;
     if (index == 0 || index > line.steps.size() || line.kind != Kind::Colour) return source;
     for (const FeedSpec& feed : spec.feeds)
-        if (feed.id == "of") {
+        if (feed.id == kOf.id) {
             source.feeds[feed.id].line = line.id;
             source.feeds[feed.id].after = line.steps[index - 1]->id;
         }
@@ -28,15 +31,14 @@ Result<Project> edits::feedFromRampedCopy(const Project& project, const std::str
         return fail(ErrorKind::Refused, "Nothing comes in there that could be copied.");
     const Line& line = *project.lines[place->line];
     Step copy, ramp, source;
-    copy.type = "blend";
-    copy.controls["mode"] = std::string("normal");
-    copy.controls["amount"] = 1.0;
-    copy.feeds["over"].line = line.id;
-    copy.feeds["over"].after = line.steps[place->step - 1]->id;
-    ramp.type = "ramp-remap";
-    ramp.controls["ramp"] = Ramp{{{0.2f, {0, 0, 0}}, {0.8f, {1, 1, 1}}}};
+    copy.type = kBlend;
+    copy.controls = {kBlendMode(BlendMode::Normal), kAmount(1)};
+    copy.feeds[kOver.id].line = line.id;
+    copy.feeds[kOver.id].after = line.steps[place->step - 1]->id;
+    ramp.type = ramp_remap::kType;
+    ramp.controls = {ramp_remap::kRamp(Ramp{{{0.2f, {0, 0, 0}}, {0.8f, {1, 1, 1}}}})};
     // A line begins with a source; the copy covers it wholly.
-    source.type = line.kind == Kind::Colour ? "colour" : "value";
+    source.type = line.kind == Kind::Colour ? kColourSource : kValueSource;
     auto next = feedFromNewLine(project, step, feed, fmt::format("{}, ramped", line.name), line.kind, source);
     if (!next) return next;
     const std::string joined = next->stepAt(*next->findStep(step)).feeds.at(feed).line;
@@ -50,10 +52,10 @@ Result<Project> edits::layOver(const Project& project, const std::string& look, 
     const bool isNormal = onto != nullptr && onto->kind == Kind::Normal;
     Step blend;
     blend.id = step = freshId(project, "s");
-    blend.type = isNormal ? "stack-normals" : "blend";
-    if (!over.mode.empty() && !isNormal) blend.controls["mode"] = over.mode;
-    if (over.amount) blend.controls["amount"] = *over.amount;
-    const std::string feed = isNormal ? "detail" : "over";
+    blend.type = isNormal ? kStackNormals : kBlend;
+    if (over.mode && !isNormal) put(blend.controls, kBlendMode(*over.mode));
+    if (over.amount) put(blend.controls, kAmount(*over.amount));
+    const std::string feed = isNormal ? kNormalDetail.id : kOver.id;
     auto next = insertStep(project, look, line, index, std::move(blend));
     if (!next) return next;
     if (const auto* source = std::get_if<NewSource>(&over.what))

@@ -5,6 +5,7 @@
 #include <string>
 #include <variant>
 
+#include "core/document/blend_modes.h"
 #include "core/steps/catalogue.h"
 
 namespace kettle {
@@ -21,8 +22,8 @@ struct RampedCopy {};
 struct LaidOver {
     /// A feed joins a line that is there, or is one colour or number.
     std::variant<NewSource, Feed, RampedCopy> what;
-    std::string mode;              ///< a blend mode's id; empty: the step's own. Normals have none.
-    std::optional<double> amount;  ///< 0..1; none: the step's own
+    std::optional<BlendMode> mode;  ///< none: the step's own. Normals have none.
+    std::optional<double> amount;   ///< 0..1; none: the step's own
 };
 
 /// A source as it begins a line for a step at `index` of `line`: one that looks at a colour looks at what

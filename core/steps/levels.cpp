@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/steps/emitting.h"
+#include "core/steps/levels.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/levels.cpp"
@@ -36,28 +37,29 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+using namespace levels;
+
 HWY_EXPORT(Levels);
 const Op kLevels{"levels", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Levels)(k); }};
 
 bool isNeutral(const StepView& v) {
-    return v.number("in-black") == 0 && v.number("in-white") == 1 && v.number("gamma") == 1 &&
-           v.number("out-black") == 0 && v.number("out-white") == 1;
+    return v[kInBlack] == 0 && v[kInWhite] == 1 && v[kGamma] == 1 && v[kOutBlack] == 0 && v[kOutWhite] == 1;
 }
 
 Value emit(Emitter& e) {
     const Value in = e.input();
-    if (isNeutral(e) && !e.toggle("limit")) return in;
+    if (isNeutral(e) && !e[kLimit]) return in;
     const Value from = workingNumbers(e, in);
     // Equal black and white make a hard edge instead of a division by zero.
-    double width = e.number("in-white") - e.number("in-black");
+    double width = e[kInWhite] - e[kInBlack];
     if (std::fabs(width) < 1e-6) width = width < 0 ? -1e-6 : 1e-6;
-    const double gamma = std::max(e.number("gamma"), 0.01);
-    const std::vector<float> params{e.real("in-black"),
+    const double gamma = std::max(e[kGamma], 0.01);
+    const std::vector<float> params{e.real(kInBlack),
                                     static_cast<float>(1 / width),
                                     static_cast<float>(1 / gamma),
-                                    e.real("out-black"),
-                                    static_cast<float>(e.number("out-white") - e.number("out-black")),
-                                    e.toggle("limit") ? 1.0f : 0.0f};
+                                    e.real(kOutBlack),
+                                    static_cast<float>(e[kOutWhite] - e[kOutBlack]),
+                                    e[kLimit] ? 1.0f : 0.0f};
     const Value out = eachComponent(e.program(), from, kLevels, params);
     return lightOfWorking(e, out);
 }
@@ -71,24 +73,21 @@ StepSpec levelsStep() {
     spec.purpose = "Sets black, white and the middle.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
     spec.editor = StepEditor::Levels;
-    const auto number = [](const char* id, const char* name, double standard, double low, double high,
+    const auto number = [](NumberHandle handle, const char* name, double standard, double low, double high,
                            const char* tip) {
-        ControlSpec c{id, name, ControlType::Number, standard, low, high};
-        c.tip = tip;
-        return c;
+        return numberControl(handle, name, standard, low, high, "", tip);
     };
-    ControlSpec limit{"limit", "Limit", ControlType::Toggle, true};
-    limit.tip = "Keeps the result between out black and out white.";
-    spec.controls = {number("in-black", "In black", 0, 0, 1, "What comes in at or below this becomes black."),
-                     number("in-white", "In white", 1, 0, 1, "What comes in at or above this becomes white."),
-                     number("gamma", "Middle", 1, 0.1, 4, "Above 1 lifts the middle, below 1 lowers it."),
-                     number("out-black", "Out black", 0, 0, 1, "The darkest number that goes out."),
-                     number("out-white", "Out white", 1, 0, 1, "The lightest number that goes out."),
-                     limit,
-                     worksInControlSinceVersion2()};
-    spec.example = {{"in-black", 0.1}, {"in-white", 0.7}, {"gamma", 1.4}};
+    spec.controls = {
+        number(kInBlack, "In black", 0, 0, 1, "What comes in at or below this becomes black."),
+        number(kInWhite, "In white", 1, 0, 1, "What comes in at or above this becomes white."),
+        number(kGamma, "Middle", 1, 0.1, 4, "Above 1 lifts the middle, below 1 lowers it."),
+        number(kOutBlack, "Out black", 0, 0, 1, "The darkest number that goes out."),
+        number(kOutWhite, "Out white", 1, 0, 1, "The lightest number that goes out."),
+        toggleControl(kLimit, "Limit", true, "Keeps the result between out black and out white."),
+        worksInControlSinceVersion2()};
+    spec.example = {kInBlack(0.1), kInWhite(0.7), kGamma(1.4)};
     spec.telling = [](const StepView& v) {
-        return fmt::format("{:.2f} to {:.2f}", v.number("in-black"), v.number("in-white"));
+        return fmt::format("{:.2f} to {:.2f}", v[kInBlack], v[kInWhite]);
     };
     spec.noEffect = [](const StepView& v) {
         return std::string(isNeutral(v) ? "black, white and middle are neutral" : "");

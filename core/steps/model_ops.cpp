@@ -138,28 +138,6 @@ bool needsRec709(Model model) {
 
 }  // namespace
 
-const std::vector<Choice>& modelChoices() {
-    static const std::vector<Choice> list{{"rgb", "RGB, linear light"},
-                                          {"encoded", "RGB as displayed"},
-                                          {"hsv", "HSV"},
-                                          {"hsl", "HSL"},
-                                          {"oklab", "OKLab"},
-                                          {"oklch", "OKLCh"},
-                                          {"lab", "CIE Lab"},
-                                          {"xyz", "CIE XYZ"}};
-    return list;
-}
-
-Model modelOf(const std::string& id) {
-    for (std::size_t i = 0; i < modelChoices().size(); ++i)
-        if (modelChoices()[i].id == id) return static_cast<Model>(i);
-    return Model::Rgb;
-}
-
-std::string nameOfModel(const std::string& id) {
-    return modelChoices()[static_cast<std::size_t>(modelOf(id))].name;
-}
-
 Value toModel(ProgramBuilder& p, const Value& value, Model model, const WorkingSpace& space) {
     Value v = value;
     v.kind = Kind::Colour;

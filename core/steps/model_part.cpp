@@ -2,6 +2,9 @@
 #include "core/steps/emitting.h"
 
 namespace kettle {
+namespace {
+constexpr TextHandle kPart{"part"};
+}  // namespace
 
 StepSpec modelPartStep() {
     StepSpec spec;
@@ -12,15 +15,14 @@ StepSpec modelPartStep() {
     spec.source = true;
     spec.onModel = [](const StepView&) { return true; };
     spec.kinds = {Kind::Scalar, Kind::Colour};
-    ControlSpec name{"part", "Part", ControlType::Part, std::string("lid")};
-    name.tip = "The name that the model gives the part or object.";
-    spec.controls = {name};
-    spec.telling = [](const StepView& v) { return v.text("part"); };
+    spec.controls = {textControl(kPart, ControlType::Part, "Part", "lid",
+                                 "The name that the model gives the part or object.")};
+    spec.telling = [](const StepView& v) { return v[kPart]; };
     spec.noEffect = [](const StepView& v) {
-        return std::string(v.text("part").empty() ? "no part is named: it is black everywhere" : "");
+        return std::string(v[kPart].empty() ? "no part is named: it is black everywhere" : "");
     };
     spec.emit = [](Emitter& e) {
-        const Reg v = modelFact(e.program(), "part", 0, {}, e.text("part"));
+        const Reg v = modelFact(e.program(), "part", 0, {}, e[kPart]);
         return Value{e.kind(), v, v, v, kNoReg};
     };
     return spec;

@@ -145,6 +145,28 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+constexpr InputHandle kBend{"bend"};
+constexpr NumberHandle kDistortion{"distortion"};
+/// What is read of random points, one to a cell; as the kernels count.
+enum class CellReading { Nearest, Second, Edge, Own };
+constexpr Option<CellReading> kReadings[] = {{CellReading::Nearest, "nearest", "the nearest"},
+                                             {CellReading::Second, "second", "the second"},
+                                             {CellReading::Edge, "edge", "edges"},
+                                             {CellReading::Own, "cell", "own numbers"}};
+constexpr ChoiceHandle<CellReading> kReading{"reading", kReadings};
+constexpr NumberHandle kOctaves{"octaves"};
+constexpr NumberHandle kLacunarity{"lacunarity"};
+constexpr NumberHandle kDetail{"detail"};
+constexpr NumberHandle kContrast{"contrast"};
+constexpr NumberHandle kBalance{"balance"};
+enum class NoiseKind { Soft, Blotchy, Cells, Ridges, Billows };
+constexpr Option<NoiseKind> kNoiseKinds[] = {{NoiseKind::Soft, "gradient", "soft"},
+                                             {NoiseKind::Blotchy, "value", "blotchy"},
+                                             {NoiseKind::Cells, "cells", "cells"},
+                                             {NoiseKind::Ridges, "ridged", "ridges"},
+                                             {NoiseKind::Billows, "turbulence", "billows"}};
+constexpr ChoiceHandle<NoiseKind> kKind{"kind", kNoiseKinds};
+
 HWY_EXPORT(Gradient2);
 HWY_EXPORT(Gradient3);
 HWY_EXPORT(Value2);
@@ -158,11 +180,11 @@ HWY_EXPORT(Turbulence3);
 
 /// On a plane, and in space.
 struct KindOps {
-    const char* id;
+    NoiseKind kind;
     Op plane, space;
 };
 const KindOps kKinds[] = {
-    {"gradient",
+    {NoiseKind::Soft,
      {"noise-gradient",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Gradient2)
@@ -175,7 +197,7 @@ const KindOps kKinds[] = {
           (k);
       },
       0, true}},
-    {"value",
+    {NoiseKind::Blotchy,
      {"noise-value",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Value2)
@@ -188,7 +210,7 @@ const KindOps kKinds[] = {
           (k);
       },
       0, true}},
-    {"cells",
+    {NoiseKind::Cells,
      {"noise-cells",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Cells2)
@@ -201,7 +223,7 @@ const KindOps kKinds[] = {
           (k);
       },
       0, true}},
-    {"ridged",
+    {NoiseKind::Ridges,
      {"noise-ridged",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Ridged2)
@@ -214,7 +236,7 @@ const KindOps kKinds[] = {
           (k);
       },
       0, true}},
-    {"turbulence",
+    {NoiseKind::Billows,
      {"noise-turbulence",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(Turbulence2)
@@ -228,54 +250,43 @@ const KindOps kKinds[] = {
       },
       0, true}},
 };
-const std::vector<Choice> kNoiseKinds{{"gradient", "soft"},
-                                      {"value", "blotchy"},
-                                      {"cells", "cells"},
-                                      {"ridged", "ridges"},
-                                      {"turbulence", "billows"}};
-const std::vector<Choice> kReadings{
-    {"nearest", "the nearest"}, {"second", "the second"}, {"edge", "edges"}, {"cell", "own numbers"}};
-
 /// Moves a point by what a line says there: its red across, its green up, half being no move.
 void distort(Emitter& e, PatternPoint& at) {
-    const auto by = e.fed("bend", Kind::Colour);
-    const double amount = e.number("distortion");
+    const auto by = e.fed(kBend, Kind::Colour);
+    const double amount = e[kDistortion];
     if (!by || amount == 0) return;
     ProgramBuilder& p = e.program();
     const auto moved = [&](Reg from, Reg value) {
-        const Reg away = p.emit(arithmeticOp("subtract"), {value, p.constant(0.5f)});
-        const Reg far = p.emit(arithmeticOp("multiply"), {away, p.constant(static_cast<float>(2 * amount))});
-        return p.emit(arithmeticOp("add"), {from, far});
+        const Reg away = p.emit(arithmeticOp(Arithmetic::Subtract), {value, p.constant(0.5f)});
+        const Reg far =
+            p.emit(arithmeticOp(Arithmetic::Multiply), {away, p.constant(static_cast<float>(2 * amount))});
+        return p.emit(arithmeticOp(Arithmetic::Add), {from, far});
     };
     at.x = moved(at.x, by->r);
     at.y = moved(at.y, by->g);
 }
 
 NoiseParams paramsOf(const Emitter& e) {
-    const std::string& reading = e.choice("reading");
-    std::size_t number = 0;
-    while (number + 1 < kReadings.size() && kReadings[number].id != reading) ++number;
-    const double octaves = std::clamp(e.number("octaves"), 1.0, 12.0);
-    const double lacunarity = std::clamp(std::fabs(e.number("lacunarity")), 1.0, 8.0);
+    const double octaves = std::clamp(e[kOctaves], 1.0, 12.0);
+    const double lacunarity = std::clamp(std::fabs(e[kLacunarity]), 1.0, 8.0);
     // Where finer octaves do not fit in whole, the edges do not meet.
     const bool isWhole = lacunarity == std::floor(lacunarity) || octaves < 2;
-    const bool isFed = e.feed("bend") != nullptr;
-    return {static_cast<float>(std::fmod(std::fabs(std::floor(e.number("seed"))), 16777216.0)),
+    const bool isFed = e.feed(kBend) != nullptr;
+    return {static_cast<float>(std::fmod(std::fabs(std::floor(e[kSeed])), 16777216.0)),
             static_cast<float>(std::floor(octaves)),
             static_cast<float>(lacunarity),
-            static_cast<float>(std::clamp(e.number("detail"), 0.0, 1.0)),
+            static_cast<float>(std::clamp(e[kDetail], 0.0, 1.0)),
             isWhole ? static_cast<float>(wholeRepeats(e)) : 0.0f,
-            isFed ? 0.0f : static_cast<float>(2 * e.number("distortion")),
-            e.real("contrast"),
-            e.real("balance"),
-            static_cast<float>(number)};
+            isFed ? 0.0f : static_cast<float>(2 * e[kDistortion]),
+            e.real(kContrast),
+            e.real(kBalance),
+            static_cast<float>(e[kReading])};
 }
 
 Value emit(Emitter& e) {
     ProgramBuilder& p = e.program();
-    const std::string& kind = e.choice("kind");
-    const KindOps* ops = std::find_if(std::begin(kKinds), std::end(kKinds) - 1,
-                                      [&](const KindOps& k) { return kind == k.id; });
+    const KindOps& ops = *std::find_if(std::begin(kKinds), std::end(kKinds) - 1,
+                                       [kind = e[kKind]](const KindOps& k) { return k.kind == kind; });
     const NoiseParams n = paramsOf(e);
     const std::vector<float> params{n.seed,       n.octaves,  n.lacunarity, n.gain,   n.period,
                                     n.distortion, n.contrast, n.balance,    n.reading};
@@ -283,8 +294,8 @@ Value emit(Emitter& e) {
     std::vector<Reg> values;
     for (PatternPoint& at : points) {
         distort(e, at);
-        values.push_back(at.z == kNoReg ? p.emit(ops->plane, {at.x, at.y, at.covered}, params)
-                                        : p.emit(ops->space, {at.x, at.y, at.z, at.covered}, params));
+        values.push_back(at.z == kNoReg ? p.emit(ops.plane, {at.x, at.y, at.covered}, params)
+                                        : p.emit(ops.space, {at.x, at.y, at.z, at.covered}, params));
     }
     const Reg v = weighted(p, points, values);
     return {e.kind(), v, v, v, kNoReg};
@@ -298,48 +309,42 @@ StepSpec noiseStep() {
     spec.name = "Noise";
     spec.purpose = "A random pattern: clouds, blotches, cells, veins.";
     spec.source = true;
-    spec.onModel = [](const StepView& v) { return v.choice("space") != "texture"; };
+    spec.onModel = [](const StepView& v) { return v[kPatternSpace] != PatternSpace::Texture; };
     spec.kinds = {Kind::Scalar, Kind::Colour};
     spec.controls = {
-        choiceControl("kind", "Kind", "gradient", kNoiseKinds,
+        choiceControl(kKind, "Kind", NoiseKind::Soft,
                       "Soft is gradient noise, blotchy value noise. Ridges and billows are soft noise "
                       "folded at its middle.")};
     ControlSpec reading = choiceControl(
-        "reading", "Reads", "nearest", kReadings,
+        kReading, "Reads", CellReading::Nearest,
         "Of random points, one to a cell: how far the nearest is, or the second, how much nearer it is "
         "than the second, or a number of its own.");
-    reading.shownBy = "kind", reading.shownFor = {"cells"};
-    spec.controls.push_back(reading);
+    spec.controls.push_back(shownWhile(kKind, {NoiseKind::Cells}, reading));
     for (ControlSpec& c : placeControls(8, 2, true)) spec.controls.push_back(std::move(c));
     ControlSpec octaves =
-        numberControl("octaves", "Octaves", 4, 1, 10, "", "How many ever finer layers are summed.", 0);
-    ControlSpec seed = numberControl("seed", "Seed", 1, 1, 100, "", "Another number, another pattern.", 0);
+        numberControl(kOctaves, "Octaves", 4, 1, 10, "", "How many ever finer layers are summed.", 0);
+    ControlSpec seed = seedControl(kSeed, "Another number, another pattern.");
     for (ControlSpec& c : std::vector<ControlSpec>{
              octaves,
-             numberControl("detail", "Detail", 0.5, 0, 1, "",
+             numberControl(kDetail, "Detail", 0.5, 0, 1, "",
                            "How strong each finer layer is beside the one before."),
-             numberControl("lacunarity", "Finer by", 2, 1.5, 4, "×",
+             numberControl(kLacunarity, "Finer by", 2, 1.5, 4, "×",
                            "How much finer each layer is than the one before."),
-             numberControl("distortion", "Distortion", 0, 0, 2, "",
+             numberControl(kDistortion, "Distortion", 0, 0, 2, "",
                            "How far the pattern is bent, in its pieces: by itself, or by the line "
                            "that is joined."),
-             numberControl("contrast", "Contrast", 1, 0, 4, "×",
+             numberControl(kContrast, "Contrast", 1, 0, 4, "×",
                            "1 spreads it over 0 to 1; more makes blacks and whites."),
-             numberControl("balance", "Balance", 0, -0.5, 0.5, "",
+             numberControl(kBalance, "Balance", 0, -0.5, 0.5, "",
                            "Towards white above 0, towards black below."),
              seed})
         spec.controls.push_back(std::move(c));
-    spec.feeds = {{"bend", "Bent by", Kind::Colour,
+    spec.feeds = {{kBend.id, "Bent by", Kind::Colour,
                    "A line that bends the pattern: its red across, its green up, mid grey not at all."}};
-    spec.example = {{"octaves", 5.0}};
-    spec.telling = [](const StepView& v) {
-        const std::string& kind = v.choice("kind");
-        for (const Choice& c : kNoiseKinds)
-            if (c.id == kind) return c.name;
-        return kind;
-    };
+    spec.example = {kOctaves(5.0)};
+    spec.telling = [](const StepView& v) { return std::string(kKind.nameOf(v[kKind])); };
     spec.noEffect = [](const StepView& v) -> std::string {
-        return v.number("contrast") == 0 ? "the contrast is 0: it is the same everywhere" : "";
+        return v[kContrast] == 0 ? "the contrast is 0: it is the same everywhere" : "";
     };
     spec.emit = emit;
     return spec;

@@ -44,6 +44,8 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+constexpr NumberHandle kSlopes{"strength"};
+
 HWY_EXPORT(Strength);
 HWY_EXPORT(Flatten);
 const Op kStrength{"normal-strength", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Strength)(k); }};
@@ -51,7 +53,7 @@ const Op kFlatten{"flatten", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Flat
 
 Value emitted(Emitter& e, const Op& op, float number) {
     const Value in = e.input();
-    const auto mask = e.fed("mask", Kind::Scalar);
+    const auto mask = e.fed(kMask, Kind::Scalar);
     const Reg first =
         e.program().emit(op, {in.r, in.g, in.b, mask ? mask->r : e.constant(1.0f)}, {number}, 3);
     return {Kind::Normal, first, first + 1, first + 2, kNoReg};
@@ -65,17 +67,17 @@ StepSpec normalStrengthStep() {
     spec.name = "Normal strength";
     spec.purpose = "Makes the relief of a normal map deeper or shallower.";
     spec.kinds = {Kind::Normal};
-    spec.controls = {numberControl("strength", "Strength", 1, 0, 4, "×",
+    spec.controls = {numberControl(kSlopes, "Strength", 1, 0, 4, "×",
                                    "Multiplies the slopes; 0 is flat, below 0 hollows become hills.")};
     spec.feeds = {maskFeed("Where the strength changes: white fully, black not at all.")};
-    spec.example = {{"strength", 2.0}};
-    spec.telling = [](const StepView& v) { return fmt::format("× {:.2f}", v.number("strength")); };
+    spec.example = {kSlopes(2.0)};
+    spec.telling = [](const StepView& v) { return fmt::format("× {:.2f}", v[kSlopes]); };
     spec.noEffect = [](const StepView& v) -> std::string {
-        if (v.number("strength") == 1) return "the strength is 1";
-        return v.feedIs("mask", 0) ? "the mask is black everywhere" : "";
+        if (v[kSlopes] == 1) return "the strength is 1";
+        return v.feedIs(kMask, 0) ? "the mask is black everywhere" : "";
     };
     spec.emit = [](Emitter& e) {
-        return e.number("strength") == 1 ? e.input() : emitted(e, kStrength, e.real("strength"));
+        return e[kSlopes] == 1 ? e.input() : emitted(e, kStrength, e.real(kSlopes));
     };
     return spec;
 }
@@ -89,10 +91,10 @@ StepSpec flattenStep() {
     spec.kinds = {Kind::Normal};
     spec.controls = {amountControl(1.0)};
     spec.feeds = {maskFeed("Where it is flattened: white fully, black not at all.")};
-    spec.telling = [](const StepView& v) { return fmt::format("{:.2f}", v.number("amount")); };
+    spec.telling = [](const StepView& v) { return fmt::format("{:.2f}", v[kAmount]); };
     spec.noEffect = amountReason;
     spec.emit = [](Emitter& e) {
-        return e.number("amount") == 0 ? e.input() : emitted(e, kFlatten, e.real("amount"));
+        return e[kAmount] == 0 ? e.input() : emitted(e, kFlatten, e.real(kAmount));
     };
     return spec;
 }

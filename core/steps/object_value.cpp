@@ -2,6 +2,7 @@
 // order, or by where they stand.
 #include <cmath>
 
+#include "core/steps/object_value.h"
 #include "core/steps/objects.h"
 
 #undef HWY_TARGET_INCLUDE
@@ -43,18 +44,26 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+/// A random number, the place in the model's order, or where the middle stands within the model.
+enum class CopyReading { Random, Share, Number, X, Y, Z };
+constexpr Option<CopyReading> kCopyReadings[] = {
+    {CopyReading::Random, "random", "random"}, {CopyReading::Share, "share", "order, 0 to 1"},
+    {CopyReading::Number, "number", "number"}, {CopyReading::X, "x", "place across"},
+    {CopyReading::Y, "y", "place up"},         {CopyReading::Z, "z", "place in depth"}};
+constexpr ChoiceHandle<CopyReading> kReads{"reads", kCopyReadings};
+
 HWY_EXPORT(NumberRandom);
 const Op kNumberRandom{"number-random", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(NumberRandom)(k); }};
 
 bool countsParts(const StepView& v) {
-    return v.choice("of") == "part";
+    return v[kDiffersBy] == Copies::Parts;
 }
 }  // namespace
 
 std::vector<ControlSpec> objectControls() {
-    return {choiceControl("of", "Differs by", "object", {{"object", "object"}, {"part", "part"}},
+    return {choiceControl(kDiffersBy, "Differs by", Copies::Objects,
                           "Objects are the model's separate things; parts are their pieces of one material."),
-            numberControl("seed", "Seed", 1, 1, 100, "", "Another number, other random numbers.", 0)};
+            seedControl(kSeed, "Another number, other random numbers.")};
 }
 
 Reg objectNumber(Emitter& e) {
@@ -62,13 +71,13 @@ Reg objectNumber(Emitter& e) {
 }
 
 Reg objectRandom(Emitter& e, Reg number, int which) {
-    const double seed = std::fmod(std::fabs(std::floor(e.number("seed"))), 16777216.0);
+    const double seed = std::fmod(std::fabs(std::floor(e[kSeed])), 16777216.0);
     return e.program().emit(kNumberRandom, {number}, {static_cast<float>(seed), static_cast<float>(which)});
 }
 
 StepSpec objectValueStep() {
     StepSpec spec;
-    spec.type = "object-value";
+    spec.type = kObjectValue;
     spec.order = 55;
     spec.name = "Object value";
     spec.purpose =
@@ -78,27 +87,22 @@ StepSpec objectValueStep() {
     spec.kinds = {Kind::Scalar, Kind::Colour};
     spec.controls = objectControls();
     ControlSpec reads =
-        choiceControl("reads", "Reads", "random",
-                      {{"random", "random"},
-                       {"share", "order, 0 to 1"},
-                       {"number", "number"},
-                       {"x", "place across"},
-                       {"y", "place up"},
-                       {"z", "place in depth"}},
+        choiceControl(kReads, "Reads", CopyReading::Random,
                       "Random by the seed; in the order of the model, as 0 to 1 or counted from 0; or "
                       "where its middle stands within the model.");
-    spec.controls[1].shownBy = "reads", spec.controls[1].shownFor = {"random"};
+    spec.controls[1] = shownWhile(kReads, {CopyReading::Random}, spec.controls[1]);
     spec.controls.insert(spec.controls.begin(), reads);
     spec.telling = [](const StepView& v) {
-        return v.choice("reads") == "random" ? "random by " + v.choice("of")
-                                             : v.choice("reads") + " of " + v.choice("of");
+        const char* const joins = v[kReads] == CopyReading::Random ? "by" : "of";
+        return fmt::format("{} {} {}", kReads.idOf(v[kReads]), joins, kDiffersBy.idOf(v[kDiffersBy]));
     };
     spec.emit = [](Emitter& e) {
-        const std::string& reads_ = e.choice("reads");
+        const CopyReading read = e[kReads];
         const std::string of = countsParts(e) ? "part-" : "object-";
-        const Reg v = reads_ == "random"   ? objectRandom(e, objectNumber(e), 0)
-                      : reads_ == "number" ? objectNumber(e)
-                                           : modelFact(e.program(), (of + reads_).c_str());
+        const Reg v = read == CopyReading::Random ? objectRandom(e, objectNumber(e), 0)
+                      : read == CopyReading::Number
+                          ? objectNumber(e)
+                          : modelFact(e.program(), (of + kReads.idOf(read)).c_str());
         return Value{e.kind(), v, v, v, kNoReg};
     };
     return spec;

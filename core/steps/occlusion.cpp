@@ -3,12 +3,19 @@
 #include <fmt/format.h>
 
 #include "core/steps/emitting.h"
+#include "core/steps/occlusion.h"
 
 namespace kettle {
+namespace {
+constexpr NumberHandle kSpread{"spread"};
+constexpr NumberHandle kFalloff{"falloff"};
+constexpr NumberHandle kStrength{"strength"};
+constexpr ToggleHandle kOpen{"open"};
+}  // namespace
 
 StepSpec occlusionStep() {
     StepSpec spec;
-    spec.type = "occlusion";
+    spec.type = kOcclusion;
     spec.order = 46;
     spec.name = "Occlusion";
     spec.purpose = "White in the corners and under what stands over a place: where dirt and shade gather.";
@@ -16,21 +23,21 @@ StepSpec occlusionStep() {
     spec.onModel = [](const StepView&) { return true; };
     spec.kinds = {Kind::Scalar, Kind::Colour};
     spec.controls = {
-        numberControl("spread", "Spread", 3, 0.1, 20, "cm", "How far away anything still counts.", 2),
-        numberControl("falloff", "Falloff", 1, 0.2, 4, "",
+        numberControl(kSpread, "Spread", 3, 0.1, 20, "cm", "How far away anything still counts.", 2),
+        numberControl(kFalloff, "Falloff", 1, 0.2, 4, "",
                       "Below 1 only what is near counts; above 1 all up to the spread."),
-        numberControl("strength", "Strength", 1, 0, 4, "×", "Makes it whiter, up to 1."),
-        toggleControl("open", "White is open", false,
+        numberControl(kStrength, "Strength", 1, 0, 4, "×", "Makes it whiter, up to 1."),
+        toggleControl(kOpen, "White is open", false,
                       "Turned round, as an occlusion map has it: white is open.")};
-    spec.telling = [](const StepView& v) { return fmt::format("{:.1f} cm", v.number("spread")); };
+    spec.telling = [](const StepView& v) { return fmt::format("{:.1f} cm", v[kSpread]); };
     spec.emit = [](Emitter& e) {
         ProgramBuilder& p = e.program();
-        const float spread = static_cast<float>(std::clamp(std::fabs(e.number("spread")), 1e-3, 1e6));
-        const Reg hidden = modelFact(
-            p, "hidden", 0, {spread, static_cast<float>(std::clamp(e.number("falloff"), 0.01, 100.0))});
-        Reg v = p.emit(arithmeticOp("saturate"),
-                       {p.emit(arithmeticOp("multiply"), {hidden, e.constant(e.real("strength"))})});
-        if (e.toggle("open")) v = p.emit(arithmeticOp("one-minus"), {v});
+        const float spread = static_cast<float>(std::clamp(std::fabs(e[kSpread]), 1e-3, 1e6));
+        const Reg hidden =
+            modelFact(p, "hidden", 0, {spread, static_cast<float>(std::clamp(e[kFalloff], 0.01, 100.0))});
+        Reg v = p.emit(arithmeticOp(Arithmetic::Saturate),
+                       {p.emit(arithmeticOp(Arithmetic::Multiply), {hidden, e.constant(e.real(kStrength))})});
+        if (e[kOpen]) v = p.emit(arithmeticOp(Arithmetic::OneMinus), {v});
         return Value{e.kind(), v, v, v, kNoReg};
     };
     return spec;

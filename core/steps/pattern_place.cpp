@@ -56,6 +56,8 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+constexpr NumberHandle kStretch{"stretch"};
+
 HWY_EXPORT(Turned);
 HWY_EXPORT(SideWeights);
 const Op kTurned{"place", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Turned)(k); }};
@@ -64,13 +66,13 @@ const Op kSideWeights{"side-weights", [](const KernelCall& k) { HWY_DYNAMIC_DISP
 constexpr double kLeastSize = 1e-4, kMostRepeats = 1e5;
 
 double stretchOf(const StepView& v) {
-    return std::clamp(std::fabs(v.number("stretch")), 1e-3, 1e3);
+    return std::clamp(std::fabs(v[kStretch]), 1e-3, 1e3);
 }
 
 }  // namespace
 
 double patternRepeats(const StepView& v) {
-    return std::clamp(std::fabs(v.number("repeats")), 1e-4, kMostRepeats);
+    return std::clamp(std::fabs(v[kRepeats]), 1e-4, kMostRepeats);
 }
 
 Reg modelFact(ProgramBuilder& program, const char* fact, int component, const std::array<float, 2>& numbers,
@@ -79,49 +81,46 @@ Reg modelFact(ProgramBuilder& program, const char* fact, int component, const st
 }
 
 std::vector<ControlSpec> placeControls(double repeats, double size, bool isSolid) {
-    std::vector<Choice> spaces{{"texture", "in the texture"}};
-    if (isSolid) spaces.push_back({"model", "in the model"});
-    spaces.push_back({"sides", "from three sides"});
     ControlSpec space = choiceControl(
-        "space", "Lies", "texture", spaces,
+        kPatternSpace, "Lies", PatternSpace::Texture,
         "In the texture it follows the texture coordinates. In the model it runs through it, as if carved "
         "from it; so and from three sides it knows no seams and is told in centimetres.");
-    ControlSpec often =
-        numberControl("repeats", "Repeats", repeats, 1, 64, "×",
-                      "How often it fits across the texture's square. A whole number meets at "
-                      "the edges.",
-                      2);
+    if (!isSolid)
+        std::erase_if(space.choices,
+                      [](const Choice& c) { return c.id == kPatternSpace.idOf(PatternSpace::Model); });
+    ControlSpec often = shownWhile(
+        kPatternSpace, {PatternSpace::Texture},
+        numberControl(kRepeats, "Repeats", repeats, 1, 64, "×",
+                      "How often it fits across the texture's square. A whole number meets at the edges.",
+                      2));
     often.perSquare = true;
-    often.shownBy = "space", often.shownFor = {"texture"};
-    ControlSpec large =
-        numberControl("size", "Size", size, 0.1, 20, "cm", "How large one piece of it is.", 2);
-    large.shownBy = "space", large.shownFor = {"sides"};
-    if (isSolid) large.shownFor.push_back("model");
-    ControlSpec seam = numberControl("seam", "Seam", 0.3, 0, 1, "",
-                                     "How softly the three sides go over into each other.", 2);
-    seam.shownBy = "space", seam.shownFor = {"sides"};
+    ControlSpec large = numberControl(kSize, "Size", size, 0.1, 20, "cm", "How large one piece of it is.", 2);
+    large = isSolid ? shownWhile(kPatternSpace, {PatternSpace::Sides, PatternSpace::Model}, large)
+                    : shownWhile(kPatternSpace, {PatternSpace::Sides}, large);
     return {
         space,
         often,
         large,
-        seam,
-        numberControl("rotation", "Rotation", 0, -180, 180, "°", "Turned anticlockwise.", 1),
-        numberControl("offset-u", "Offset across", 0, -1, 1, "", "Moves it by so many of its pieces.", 3),
-        numberControl("offset-v", "Offset up", 0, -1, 1, "", "Moves it by so many of its pieces.", 3),
-        numberControl("stretch", "Stretch", 1, 0.1, 10, "×",
+        shownWhile(kPatternSpace, {PatternSpace::Sides},
+                   numberControl(kSeam, "Seam", 0.3, 0, 1, "",
+                                 "How softly the three sides go over into each other.", 2)),
+        numberControl(kRotation, "Rotation", 0, -180, 180, "°", "Turned anticlockwise.", 1),
+        numberControl(kOffsetU, "Offset across", 0, -1, 1, "", "Moves it by so many of its pieces.", 3),
+        numberControl(kOffsetV, "Offset up", 0, -1, 1, "", "Moves it by so many of its pieces.", 3),
+        numberControl(kStretch, "Stretch", 1, 0.1, 10, "×",
                       "Makes it longer upwards, or below 1 shorter; stretched its edges do not meet.", 2)};
 }
 
 int wholeRepeats(const StepView& v) {
-    const double repeats = patternRepeats(v), turns = v.number("rotation") / 90;
-    if (v.choice("space") != "texture" || stretchOf(v) != 1 || repeats != std::floor(repeats) ||
+    const double repeats = patternRepeats(v), turns = v[kRotation] / 90;
+    if (v[kPatternSpace] != PatternSpace::Texture || stretchOf(v) != 1 || repeats != std::floor(repeats) ||
         repeats > 4096)
         return 0;
     return turns == std::floor(turns) ? static_cast<int>(repeats) : 0;
 }
 
 int sideSharpness(const StepView& v) {
-    return static_cast<int>(std::lround(6 - 5 * std::clamp(v.number("seam"), 0.0, 1.0)));
+    return static_cast<int>(std::lround(6 - 5 * std::clamp(v[kSeam], 0.0, 1.0)));
 }
 
 Reg sideWeights(Emitter& e, Reg x, Reg y, Reg z) {
@@ -130,28 +129,26 @@ Reg sideWeights(Emitter& e, Reg x, Reg y, Reg z) {
 
 std::vector<PatternPoint> patternPoints(Emitter& e) {
     ProgramBuilder& p = e.program();
-    const std::string& space = e.choice("space");
-    const bool inTexture = space == "texture";
-    const double scale =
-        inTexture ? patternRepeats(e) : 1 / std::clamp(std::fabs(e.number("size")), kLeastSize, 1e9);
+    const PatternSpace space = e[kPatternSpace];
+    const bool inTexture = space == PatternSpace::Texture;
+    const double scale = inTexture ? patternRepeats(e) : 1 / std::clamp(std::fabs(e[kSize]), kLeastSize, 1e9);
     // Quarter turns exactly, so that what repeats a whole number of times still meets at the edges.
-    const double degrees = std::remainder(e.number("rotation"), 360.0),
-                 turn = degrees * 3.14159265358979323846 / 180;
+    const double degrees = std::remainder(e[kRotation], 360.0), turn = degrees * 3.14159265358979323846 / 180;
     const bool isQuarter = std::fmod(degrees, 90.0) == 0;
     const double c = isQuarter ? std::round(std::cos(turn)) : std::cos(turn),
                  s = isQuarter ? std::round(std::sin(turn)) : std::sin(turn);
     // In the texture pieces begin at its corner.
     const double corner = inTexture ? scale / 2 : 0;
     const auto times = [&](Reg a, double by) {
-        return p.emit(arithmeticOp("multiply"), {a, p.constant(static_cast<float>(by))});
+        return p.emit(arithmeticOp(Arithmetic::Multiply), {a, p.constant(static_cast<float>(by))});
     };
     const double stretch = stretchOf(e);
     const auto placed = [&](Reg x, Reg y, double middle) {
         const Reg first =
             p.emit(kTurned, {x, y},
                    {static_cast<float>(c * scale), static_cast<float>(s * scale), static_cast<float>(middle),
-                    static_cast<float>(middle), static_cast<float>(e.number("offset-u") - corner),
-                    static_cast<float>(e.number("offset-v") - corner)},
+                    static_cast<float>(middle), static_cast<float>(e[kOffsetU] - corner),
+                    static_cast<float>(e[kOffsetV] - corner)},
                    2);
         return PatternPoint{first, stretch == 1 ? first + 1 : times(first + 1, 1 / stretch)};
     };
@@ -164,7 +161,7 @@ std::vector<PatternPoint> patternPoints(Emitter& e) {
     const Reg x = modelFact(p, "position", 0), y = modelFact(p, "position", 1),
               z = modelFact(p, "position", 2);
     const Reg covered = times(p.source({SourceKind::Covered, {}, {}}, 0), scale);
-    if (space == "model") {
+    if (space == PatternSpace::Model) {
         PatternPoint at = placed(x, y, 0);
         at.z = times(z, scale);
         at.covered = covered;
@@ -183,9 +180,9 @@ Reg weighted(ProgramBuilder& program, const std::vector<PatternPoint>& points,
              const std::vector<Reg>& values) {
     if (points.front().weight == kNoReg) return values.front();
     const auto times = [&](std::size_t i) {
-        return program.emit(arithmeticOp("multiply"), {values[i], points[i].weight});
+        return program.emit(arithmeticOp(Arithmetic::Multiply), {values[i], points[i].weight});
     };
-    const Op& add = arithmeticOp("add");
+    const Op& add = arithmeticOp(Arithmetic::Add);
     return program.emit(add, {times(0), program.emit(add, {times(1), times(2)})});
 }
 

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/steps/emitting.h"
+#include "core/steps/ramp_remap.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/ramp_remap.cpp"
@@ -113,6 +114,12 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+using namespace ramp_remap;
+constexpr Option<NumberSpace> kScales[] = {{NumberSpace::DisplayEncoded, "encoded", "as displayed"},
+                                           {NumberSpace::LinearLight, "linear", "linear light"}};
+constexpr ChoiceHandle<NumberSpace> kScale{"scale", kScales};
+constexpr ChoiceHandle<Component> kReads{"reads", kComponents};
+
 HWY_EXPORT(RampPieces);
 const Op kRampPieces{"ramp", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(RampPieces)(k); }};
 
@@ -137,37 +144,33 @@ std::vector<float> piecesOf(const RampCurve& curve, const std::vector<float Vec3
 
 std::string noEffect(const StepView& v) {
     if (std::string reason = amountReason(v); !reason.empty()) return reason;
-    Ramp grey = v.ramp("ramp");
+    Ramp grey = v[kRamp];
     grey.mixing = RampMixing::Linear;  // greys are not mixed as colours
     return v.kind() == Kind::Scalar && grey.isIdentity() ? "the ramp gives every value back" : "";
 }
 
-NumberSpace scaleOf(const StepView& v) {
-    return v.choice("scale") == "encoded" ? NumberSpace::DisplayEncoded : NumberSpace::LinearLight;
-}
-
 /// The number of a colour that the ramp is asked with.
 Reg lookedUp(Emitter& e) {
-    const std::string& reads = e.choice("reads");
-    if (e.step().version > 1) return componentOf(e.program(), e.input(), reads, e.space(), scaleOf(e));
+    const Component reads = e[kReads];
+    if (e.step().version > 1) return componentOf(e.program(), e.input(), reads, e.space(), e[kScale]);
     // Version 1 took every component of light and encoded all but alpha, hue and saturation.
     const Reg x = componentOf(e.program(), e.input(), reads, e.space());
-    const bool isPlain = reads == "alpha" || reads == "hue" || reads == "saturation";
-    if (isPlain || scaleOf(e) == NumberSpace::LinearLight) return x;
+    const bool isPlain =
+        reads == Component::Alpha || reads == Component::Hue || reads == Component::Saturation;
+    if (isPlain || e[kScale] == NumberSpace::LinearLight) return x;
     return encodeValue(e.program(), {Kind::Scalar, x, x, x, kNoReg}).r;
 }
 
 Value emit(Emitter& e) {
     const Value in = e.input();
-    if (e.number("amount") == 0) return in;
+    if (e[kAmount] == 0) return in;
     ProgramBuilder& p = e.program();
-    const auto other = e.fed("reads-from", Kind::Scalar);
+    const auto other = e.fed(kReadsFrom, Kind::Scalar);
     if (in.kind == Kind::Scalar) {
-        const Reg grey = emitRampGrey(p, e.ramp("ramp"), other ? other->r : in.r);
+        const Reg grey = emitRampGrey(p, e[kRamp], other ? other->r : in.r);
         return mixByAmount(e, in, {Kind::Scalar, grey, grey, grey, in.a});
     }
-    return mixByAmount(e, in,
-                       emitRampColour(p, e.ramp("ramp"), other ? other->r : lookedUp(e), in.a, e.space()));
+    return mixByAmount(e, in, emitRampColour(p, e[kRamp], other ? other->r : lookedUp(e), in.a, e.space()));
 }
 }  // namespace
 
@@ -184,7 +187,7 @@ Value emitRampColour(ProgramBuilder& program, const Ramp& ramp, Reg x, Reg alpha
         case RampMixing::HsvShort:
         case RampMixing::HsvLong:
             // The ramp's hues are degrees, a model's data are turns.
-            v.r = program.emit(arithmeticOp("multiply"), {v.r, program.constant(1.0f / 360.0f)});
+            v.r = program.emit(arithmeticOp(Arithmetic::Multiply), {v.r, program.constant(1.0f / 360.0f)});
             v = fromModel(program, v, Model::Hsv, {});
             break;
         case RampMixing::Oklab:
@@ -209,7 +212,7 @@ Reg emitCurve(ProgramBuilder& program, const Ramp& curve, Reg x) {
 
 StepSpec rampRemapStep() {
     StepSpec spec;
-    spec.type = "ramp-remap";
+    spec.type = kType;
     spec.order = 160;
     spec.name = "Ramp remap";
     spec.purpose = "Gives every value its place on a ramp.";
@@ -217,29 +220,26 @@ StepSpec rampRemapStep() {
     // Black to white, mixed as it is looked up, gives every grey back.
     Ramp neutral;
     neutral.mixing = RampMixing::Encoded;
-    ControlSpec ramp{"ramp", "Ramp", ControlType::Ramp, neutral};
+    ControlSpec ramp =
+        rampControl(kRamp, "Ramp", neutral, "Click to add a stop, drag to move, drag off to remove.");
     ramp.earlier.push_back({1, Ramp{}});
-    ramp.tip = "Click to add a stop, drag to move, drag off to remove.";
-    ControlSpec reads{"reads", "Reads", ControlType::Choice, std::string("luminance")};
-    reads.choices = componentChoices();
-    reads.tip = "The number that is looked up on the ramp.";
-    reads.colourOnly = true;
-    ControlSpec scale{"scale", "Scale", ControlType::Choice, std::string("encoded")};
-    scale.choices = {{"encoded", "as displayed"}, {"linear", "linear light"}};
-    scale.tip =
-        "As displayed: the middle of the ramp is mid grey on the screen. Linear light: it is half the light.";
-    scale.colourOnly = true;
+    ControlSpec reads =
+        choiceControl(kReads, "Reads", Component::Luminance, "The number that is looked up on the ramp.");
+    ControlSpec scale = choiceControl(kScale, "Scale", NumberSpace::DisplayEncoded,
+                                      "As displayed: the middle of the ramp is mid grey on the screen. "
+                                      "Linear light: it is half the light.");
+    reads.colourOnly = scale.colourOnly = true;
     spec.controls = {ramp, amountControl(1.0), reads, scale};
     spec.reads = [](const StepView& v) {
-        if (v.feed("reads-from") != nullptr) return Reading{"reads-from"};
-        return Reading{"", v.choice("reads"), "rgb", scaleOf(v)};
+        if (v.feed(kReadsFrom) != nullptr) return Reading{kReadsFrom.id};
+        return Reading{"", v[kReads], Model::Rgb, v[kScale]};
     };
     spec.version = 2;
     spec.changed =
         "Colours between the stops are mixed display-encoded, and every component is read as displayed, "
         "where both were "
         "of linear light.";
-    spec.feeds = {{"reads-from", "Reads from", Kind::Scalar,
+    spec.feeds = {{kReadsFrom.id, "Reads from", Kind::Scalar,
                    "A scalar to look up instead of what comes in: a grey map becomes colours."},
                   maskFeed("Where the ramp is taken: white fully, black not at all.")};
     Ramp dusk;
@@ -247,8 +247,8 @@ StepSpec rampRemapStep() {
                   {0.45f, {0.05f, 0.25f, 0.24f}},
                   {0.8f, {0.75f, 0.6f, 0.3f}},
                   {1, {0.9f, 0.87f, 0.8f}}};
-    spec.example = {{"ramp", dusk}};
-    spec.telling = [](const StepView& v) { return fmt::format("{} stops", v.ramp("ramp").stops.size()); };
+    spec.example = {kRamp(dusk)};
+    spec.telling = [](const StepView& v) { return fmt::format("{} stops", v[kRamp].stops.size()); };
     spec.noEffect = noEffect;
     spec.emit = emit;
     return spec;

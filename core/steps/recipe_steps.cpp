@@ -29,7 +29,7 @@ Inner innerOf(const Recipe& recipe, const Catalogue& steps, std::string_view id)
 /// A step of a recipe may be switched off from outside.
 ControlSpec bypassControl(const Step* step) {
     ControlSpec made;
-    made.id = "bypass";
+    made.id = kBypass.id;
     made.type = ControlType::Toggle;
     made.standard = step != nullptr && step->bypass;
     made.tip = "This step of the recipe passes on what comes in.";
@@ -43,7 +43,7 @@ std::optional<ControlSpec> controlOf(const RecipeControl& told, const Recipe& re
     const Inner inner = innerOf(recipe, steps, target.step);
     const ControlSpec switchedOff = bypassControl(inner.step);
     const ControlSpec* own = inner.spec == nullptr ? nullptr
-                             : target.control == "bypass"
+                             : target.control == kBypass.id
                                  ? &switchedOff
                                  : inner.spec->findControl(std::string(target.control));
     if (own == nullptr) return std::nullopt;
@@ -84,10 +84,11 @@ FeedSpec feedOf(const RecipeFeed& told, const Recipe& recipe, const Catalogue& s
 std::string tellingOf(const StepView& v, const ControlSpec& first) {
     switch (first.type) {
         case ControlType::Number:
-            return fmt::format("{} {:.{}f}{}", first.name, v.number(first.id), first.decimals, first.unit);
+            return fmt::format("{} {:.{}f}{}", first.name, v[NumberHandle{first.id.c_str()}], first.decimals,
+                               first.unit);
         case ControlType::Choice:
             for (const Choice& choice : first.choices)
-                if (choice.id == v.choice(first.id)) return choice.name;
+                if (choice.id == v[TextHandle{first.id.c_str()}]) return choice.name;
             return {};
         default:
             return {};
@@ -160,7 +161,7 @@ std::string faultOf(const Recipe& recipe, const Catalogue& steps) {
     for (const RecipeControl& told : recipe.controls) {
         const Address target = Address::of(told.targets.front());
         const Inner inner = innerOf(recipe, steps, target.step);
-        if (inner.spec == nullptr || target.control == "bypass") continue;
+        if (inner.spec == nullptr || target.control == kBypass.id) continue;
         const ControlSpec* own = inner.spec->findControl(std::string(target.control));
         if (own == nullptr)
             return fmt::format("its control {} means {}, which is not there", told.name,

@@ -134,6 +134,28 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+enum class Figure { Disc, Ring, Rectangle, Polygon, Star, Stripes, Checks, Dots, Bricks, Hexagons };
+constexpr Option<Figure> kFigures[] = {{Figure::Disc, "disc", "disc"},
+                                       {Figure::Ring, "ring", "ring"},
+                                       {Figure::Rectangle, "rectangle", "rectangle"},
+                                       {Figure::Polygon, "polygon", "polygon"},
+                                       {Figure::Star, "star", "star"},
+                                       {Figure::Stripes, "stripes", "stripes"},
+                                       {Figure::Checks, "checks", "checks"},
+                                       {Figure::Dots, "dots", "dots"},
+                                       {Figure::Bricks, "bricks", "bricks"},
+                                       {Figure::Hexagons, "hexagons", "hexagons"}};
+constexpr ChoiceHandle<Figure> kFigure{"figure", kFigures};
+constexpr ToggleHandle kSingle{"single"};
+constexpr NumberHandle kFills{"fills"};
+constexpr NumberHandle kHeight{"height"};
+constexpr NumberHandle kInner{"inner"};
+constexpr NumberHandle kJoint{"joint"};
+constexpr NumberHandle kCorners{"corners"};
+constexpr NumberHandle kRound{"round"};
+constexpr NumberHandle kSoft{"soft"};
+constexpr NumberHandle kVary{"vary"};
+
 HWY_EXPORT(DrawDisc);
 HWY_EXPORT(DrawRing);
 HWY_EXPORT(DrawRectangle);
@@ -154,31 +176,28 @@ double wedges(const ShapeParams& n, double dent) {
            std::sin(std::numbers::pi / static_cast<double>(n.corners));
 }
 
-/// A figure: its kernel, and how much of a piece it fills.
-struct Figure {
-    const char *id, *name;
+/// A figure's kernel, and how much of a piece it fills.
+struct Drawing {
+    Figure figure;
     Op op;
     double (*area)(const ShapeParams&);
 };
-const Figure kFigures[] = {
-    {"disc",
-     "disc",
+const Drawing kDrawings[] = {
+    {Figure::Disc,
      {"shape-disc",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(DrawDisc)
           (k);
       }},
      discArea},
-    {"ring",
-     "ring",
+    {Figure::Ring,
      {"shape-ring",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(DrawRing)
           (k);
       }},
      [](const ShapeParams& n) { return discArea(n) * (1 - static_cast<double>(n.inner * n.inner)); }},
-    {"rectangle",
-     "rectangle",
+    {Figure::Rectangle,
      {"shape-rectangle",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(DrawRectangle)
@@ -189,8 +208,7 @@ const Figure kFigures[] = {
          const double r = static_cast<double>(n.round) * std::min(w, h) / 2;
          return w * h - (4 - std::numbers::pi) * r * r;
      }},
-    {"polygon",
-     "polygon",
+    {Figure::Polygon,
      {"shape-polygon",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(DrawPolygon)
@@ -200,40 +218,35 @@ const Figure kFigures[] = {
          return wedges(n, 0.5 * static_cast<double>(n.large) *
                               std::cos(std::numbers::pi / static_cast<double>(n.corners)));
      }},
-    {"star",
-     "star",
+    {Figure::Star,
      {"shape-star",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(DrawStar)
           (k);
       }},
      [](const ShapeParams& n) { return wedges(n, 0.5 * static_cast<double>(n.large * n.inner)); }},
-    {"stripes",
-     "stripes",
+    {Figure::Stripes,
      {"shape-stripes",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(DrawStripes)
           (k);
       }},
      [](const ShapeParams& n) { return static_cast<double>(n.large); }},
-    {"checks",
-     "checks",
+    {Figure::Checks,
      {"shape-checks",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(DrawChecks)
           (k);
       }},
      [](const ShapeParams&) { return 0.5; }},
-    {"dots",
-     "dots",
+    {Figure::Dots,
      {"shape-dots",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(DrawDots)
           (k);
       }},
      discArea},
-    {"bricks",
-     "bricks",
+    {Figure::Bricks,
      {"shape-bricks",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(DrawBricks)
@@ -244,8 +257,7 @@ const Figure kFigures[] = {
          const double r = static_cast<double>(n.round) * std::max(0.0, std::min(w, h)) / 2;
          return 2 * (std::max(0.0, w * h) - (4 - std::numbers::pi) * r * r);
      }},
-    {"hexagons",
-     "hexagons",
+    {Figure::Hexagons,
      {"shape-hexagons",
       [](const KernelCall& k) {
           HWY_DYNAMIC_DISPATCH(DrawHexagons)
@@ -253,38 +265,34 @@ const Figure kFigures[] = {
       }},
      [](const ShapeParams& n) { return static_cast<double>((1 - n.inner) * (1 - n.inner)); }},
 };
-const Figure& figureOf(const std::string& id) {
-    return *std::find_if(std::begin(kFigures), std::end(kFigures) - 1,
-                         [&](const Figure& f) { return id == f.id; });
-}
-std::vector<Choice> figureChoices() {
-    std::vector<Choice> all;
-    for (const Figure& f : kFigures) all.push_back({f.id, f.name});
-    return all;
+const Drawing& drawingOf(Figure figure) {
+    return *std::find_if(std::begin(kDrawings), std::end(kDrawings) - 1,
+                         [&](const Drawing& d) { return d.figure == figure; });
 }
 
 ShapeParams paramsOf(const StepView& v) {
-    const std::string& id = v.choice("figure");
-    const bool isJoint = id == "bricks" || id == "hexagons";
-    const auto limited = [&](const char* control, double low, double high) {
-        return static_cast<float>(std::clamp(v.number(control), low, high));
+    const Figure figure = v[kFigure];
+    const bool isJoint = figure == Figure::Bricks || figure == Figure::Hexagons;
+    const auto limited = [&](NumberHandle control, double low, double high) {
+        return static_cast<float>(std::clamp(v[control], low, high));
     };
-    const bool varies = id == "bricks" || id == "hexagons" || id == "dots" || id == "checks" || id == "disc";
-    ShapeParams n{limited("fills", 0, 1.4),
-                  isJoint             ? limited("joint", 0, 0.5)
-                  : id == "rectangle" ? limited("height", 0.01, 1)
-                                      : limited("inner", 0, 1),
-                  limited("round", 0, 1),
-                  limited("soft", 0, 1),
-                  std::floor(limited("corners", 3, 64)),
-                  varies ? limited("vary", 0, 1) : 0.0f,
-                  static_cast<float>(std::fmod(std::fabs(std::floor(v.number("seed"))), 16777216.0)),
+    const bool varies =
+        isJoint || figure == Figure::Dots || figure == Figure::Checks || figure == Figure::Disc;
+    ShapeParams n{limited(kFills, 0, 1.4),
+                  isJoint                       ? limited(kJoint, 0, 0.5)
+                  : figure == Figure::Rectangle ? limited(kHeight, 0.01, 1)
+                                                : limited(kInner, 0, 1),
+                  limited(kRound, 0, 1),
+                  limited(kSoft, 0, 1),
+                  std::floor(limited(kCorners, 3, 64)),
+                  varies ? limited(kVary, 0, 1) : 0.0f,
+                  static_cast<float>(std::fmod(std::fabs(std::floor(v[kSeed])), 16777216.0)),
                   static_cast<float>(wholeRepeats(v)),
-                  v.toggle("single") && v.choice("space") == "texture" ? 1.0f : 0.0f,
+                  v[kSingle] && v[kPatternSpace] == PatternSpace::Texture ? 1.0f : 0.0f,
                   0};
     // Rows of hexagons are drawn 1.73 apart: they do not meet upright.
-    if (id == "hexagons") n.period = 0;
-    n.mean = static_cast<float>(std::clamp(figureOf(id).area(n), 0.0, 1.0)) * (1 - 0.5f * n.vary);
+    if (figure == Figure::Hexagons) n.period = 0;
+    n.mean = static_cast<float>(std::clamp(drawingOf(figure).area(n), 0.0, 1.0)) * (1 - 0.5f * n.vary);
     return n;
 }
 
@@ -300,9 +308,10 @@ Value emit(Emitter& e) {
         if (n.single > 0) {
             // The middle of a single figure lies in the middle of the square.
             const auto half = p.constant(static_cast<float>(0.5 - patternRepeats(e) / 2));
-            x = p.emit(arithmeticOp("add"), {x, half}), y = p.emit(arithmeticOp("add"), {y, half});
+            x = p.emit(arithmeticOp(Arithmetic::Add), {x, half}),
+            y = p.emit(arithmeticOp(Arithmetic::Add), {y, half});
         }
-        values.push_back(p.emit(figureOf(e.choice("figure")).op, {x, y, at.covered}, params));
+        values.push_back(p.emit(drawingOf(e[kFigure]).op, {x, y, at.covered}, params));
     }
     const Reg v = weighted(p, points, values);
     return {e.kind(), v, v, v, kNoReg};
@@ -317,42 +326,39 @@ StepSpec shapeStep() {
     spec.purpose =
         "Figures: discs, stars, stripes, checks, bricks, hexagons, with clean edges at any distance.";
     spec.source = true;
-    spec.onModel = [](const StepView& v) { return v.choice("space") != "texture"; };
+    spec.onModel = [](const StepView& v) { return v[kPatternSpace] != PatternSpace::Texture; };
     spec.kinds = {Kind::Scalar, Kind::Colour};
-    const auto shownFor = [](ControlSpec control, std::vector<std::string> figures) {
-        control.shownBy = "figure", control.shownFor = std::move(figures);
-        return control;
+    const auto of = [](std::initializer_list<Figure> figures, ControlSpec c) {
+        return shownWhile(kFigure, figures, std::move(c));
     };
+    const auto eachIts = {Figure::Disc, Figure::Dots, Figure::Checks, Figure::Bricks, Figure::Hexagons};
     spec.controls = {
-        choiceControl("figure", "Figure", "disc", figureChoices(),
-                      "What stands in each piece of the pattern."),
-        shownFor(
-            numberControl("fills", "Fills", 0.6, 0, 1, "", "How much of its piece the figure takes across."),
-            {"disc", "ring", "rectangle", "polygon", "star", "stripes", "dots"}),
-        shownFor(numberControl("height", "Height", 0.6, 0.05, 1, "×", "Its height in widths."),
-                 {"rectangle"}),
-        shownFor(numberControl("inner", "Inside", 0.5, 0, 1, "×",
-                               "The ring's hole, or how deep the star's dents reach: a share of its size."),
-                 {"ring", "star"}),
-        shownFor(numberControl("joint", "Joint", 0.04, 0, 0.2, "", "The width of the joints, in pieces.", 3),
-                 {"bricks", "hexagons"}),
-        shownFor(numberControl("corners", "Corners", 5, 3, 12, "", "How many.", 0), {"polygon", "star"}),
-        shownFor(numberControl("round", "Round", 0.1, 0, 1, "", "How round the corners are."),
-                 {"rectangle", "bricks"}),
-        numberControl("soft", "Softness", 0, 0, 0.5, "", "How soft the edges are, in pieces."),
-        shownFor(numberControl("vary", "Vary", 0, 0, 1, "",
-                               "How much each piece is darkened by a random number of its own."),
-                 {"disc", "dots", "checks", "bricks", "hexagons"}),
-        shownFor(numberControl("seed", "Seed", 1, 1, 100, "", "Another number, other random numbers.", 0),
-                 {"disc", "dots", "checks", "bricks", "hexagons"})};
-    ControlSpec single = toggleControl("single", "Only one", false,
-                                       "One figure in the middle of the texture, and none around it.");
-    single.shownBy = "space", single.shownFor = {"texture"};
+        choiceControl(kFigure, "Figure", Figure::Disc, "What stands in each piece of the pattern."),
+        of({Figure::Disc, Figure::Ring, Figure::Rectangle, Figure::Polygon, Figure::Star, Figure::Stripes,
+            Figure::Dots},
+           numberControl(kFills, "Fills", 0.6, 0, 1, "", "How much of its piece the figure takes across.")),
+        of({Figure::Rectangle}, numberControl(kHeight, "Height", 0.6, 0.05, 1, "×", "Its height in widths.")),
+        of({Figure::Ring, Figure::Star},
+           numberControl(kInner, "Inside", 0.5, 0, 1, "×",
+                         "The ring's hole, or how deep the star's dents reach: a share of its size.")),
+        of({Figure::Bricks, Figure::Hexagons},
+           numberControl(kJoint, "Joint", 0.04, 0, 0.2, "", "The width of the joints, in pieces.", 3)),
+        of({Figure::Polygon, Figure::Star}, numberControl(kCorners, "Corners", 5, 3, 12, "", "How many.", 0)),
+        of({Figure::Rectangle, Figure::Bricks},
+           numberControl(kRound, "Round", 0.1, 0, 1, "", "How round the corners are.")),
+        numberControl(kSoft, "Softness", 0, 0, 0.5, "", "How soft the edges are, in pieces."),
+        of(eachIts, numberControl(kVary, "Vary", 0, 0, 1, "",
+                                  "How much each piece is darkened by a random number of its own.")),
+        of(eachIts, seedControl(kSeed, "Another number, other random numbers."))};
+    const ControlSpec single =
+        shownWhile(kPatternSpace, {PatternSpace::Texture},
+                   toggleControl(kSingle, "Only one", false,
+                                 "One figure in the middle of the texture, and none around it."));
     std::vector<ControlSpec> place = placeControls(4, 4, false);
     spec.controls.insert(spec.controls.begin() + 1, place.begin(), place.end());
     spec.controls.push_back(single);
-    spec.example = {{"figure", std::string("bricks")}, {"vary", 0.6}};
-    spec.telling = [](const StepView& v) { return std::string(figureOf(v.choice("figure")).name); };
+    spec.example = {kFigure(Figure::Bricks), kVary(0.6)};
+    spec.telling = [](const StepView& v) { return std::string(kFigure.nameOf(v[kFigure])); };
     spec.emit = emit;
     return spec;
 }

@@ -4,6 +4,7 @@
 // All of unit length. The detail is first mixed towards flat by amount x mask.
 #include <fmt/format.h>
 
+#include "core/steps/blend.h"
 #include "core/steps/emitting.h"
 
 #undef HWY_TARGET_INCLUDE
@@ -34,6 +35,7 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+
 HWY_EXPORT(Reoriented);
 HWY_EXPORT(Whiteout);
 HWY_EXPORT(Linear);
@@ -46,49 +48,45 @@ const Op kOverlay{"stack-overlay", [](const KernelCall& k) { HWY_DYNAMIC_DISPATC
 
 ControlSpec stackingControl() {
     return choiceControl(
-        "way", "Way", "reoriented",
-        {{"reoriented", "reoriented"},
-         {"whiteout", "whiteout"},
-         {"linear", "linear"},
-         {"overlay", "overlay"}},
+        kStacking, "Way", Stacking::Reoriented,
         "Reoriented keeps both reliefs whole; the others are what other programs may expect.");
 }
 
 Value stackedNormals(Emitter& e, const Value& base, const Value& detail) {
-    const std::string& way = e.choice("way");
-    const Op& op = way == "whiteout"  ? kWhiteout
-                   : way == "linear"  ? kLinear
-                   : way == "overlay" ? kOverlay
-                                      : kReoriented;
-    const auto mask = e.fed("mask", Kind::Scalar);
+    const Stacking way = e[kStacking];
+    const Op& op = way == Stacking::Whiteout  ? kWhiteout
+                   : way == Stacking::Linear  ? kLinear
+                   : way == Stacking::Overlay ? kOverlay
+                                              : kReoriented;
+    const auto mask = e.fed(kMask, Kind::Scalar);
     const Reg first = e.program().emit(
         op, {base.r, base.g, base.b, detail.r, detail.g, detail.b, mask ? mask->r : e.constant(1.0f)},
-        {e.real("amount")}, 3);
+        {e.real(kAmount)}, 3);
     return {Kind::Normal, first, first + 1, first + 2, kNoReg};
 }
 
 StepSpec stackNormalsStep() {
     StepSpec spec;
-    spec.type = "stack-normals";
+    spec.type = kStackNormals;
     spec.order = 172;
     spec.name = "Stack normals";
     spec.purpose = "Lays the relief of a second normal map over this one.";
     spec.kinds = {Kind::Normal};
     spec.controls = {amountControl(1.0), stackingControl()};
-    FeedSpec detail{"detail", "Detail", Kind::Normal, "The normals that are laid over."};
+    FeedSpec detail{kNormalDetail.id, "Detail", Kind::Normal, "The normals that are laid over."};
     detail.isMain = true;
     spec.feeds = {detail, maskFeed("Where the detail is laid: white fully, black not at all.")};
-    spec.example = {{"amount", 1.0}};
+    spec.example = {kAmount(1.0)};
     spec.telling = [](const StepView& v) {
-        return fmt::format("{} {:.2f}", v.choice("way"), v.number("amount"));
+        return fmt::format("{} {:.2f}", kStacking.nameOf(v[kStacking]), v[kAmount]);
     };
     spec.noEffect = [](const StepView& v) {
-        return v.feed("detail") == nullptr ? std::string("no detail is joined") : amountReason(v);
+        return v.feed(kNormalDetail) == nullptr ? std::string("no detail is joined") : amountReason(v);
     };
     spec.emit = [](Emitter& e) {
-        const auto detail_ = e.fed("detail", Kind::Normal);
+        const auto detail_ = e.fed(kNormalDetail, Kind::Normal);
         const bool isNormal = detail_ && detail_->kind == Kind::Normal;
-        return isNormal && e.number("amount") != 0 ? stackedNormals(e, e.input(), *detail_) : e.input();
+        return isNormal && e[kAmount] != 0 ? stackedNormals(e, e.input(), *detail_) : e.input();
     };
     return spec;
 }

@@ -11,6 +11,8 @@
 
 #include "core/colour/colour_management.h"
 #include "core/colour/working_space.h"
+#include "core/document/component.h"
+#include "core/document/handles.h"
 #include "core/document/project.h"
 #include "core/program/program.h"
 #include "core/steps/catalogue.h"
@@ -48,7 +50,7 @@ struct ControlSpec {
     std::string tip{};
     bool colourOnly = false;  ///< shown and used on colour lines alone
     /// Shown while another control has one of these values ("true" and "false" for a toggle); no control:
-    /// always.
+    /// always. Set by shownWhile().
     std::string shownBy{};
     std::vector<std::string> shownFor{};
     bool measured = false;      ///< filled by measuring pictures; shown, not dragged
@@ -56,6 +58,7 @@ struct ControlSpec {
     bool perSquare = false;  ///< how often across the texture's square; can be told as a size in centimetres
     bool ofSet = false;      ///< all maps of a set have it alike, but for those that lie on their own
     bool hidden = false;     ///< told elsewhere; no choice for the artist
+    bool isRandom = false;   ///< a seed: its number means nothing but another pattern
     SliderTrack track = SliderTrack::Plain;
     std::string section{};                  ///< the heading that it stands under in the tuner; empty: none
     std::vector<EarlierDefault> earlier{};  ///< oldest first; none: the default never changed
@@ -93,24 +96,28 @@ public:
     Kind kind() const { return m_kind; }
     /// The value in force: the step's own if it is of the right type, else the default. An id that the spec
     /// does not know gives 0.
-    const ControlValue& control(const std::string& id) const;
-    /// The same as a value of one type; a control of another type gives 0, false, an empty text, black or a
-    /// plain ramp.
-    double number(const std::string& id) const;
-    float real(const std::string& id) const { return static_cast<float>(number(id)); }
-    bool toggle(const std::string& id) const;
-    const std::string& choice(const std::string& id) const;
-    Colour colour(const std::string& id) const;
-    const Ramp& ramp(const std::string& id) const;
-    const std::string& text(const std::string& id) const { return choice(id); }
+    const ControlValue& control(std::string_view id) const;
+    /// The same as a value of one type; where the step has it with another type, 0, false, black, a plain
+    /// ramp, an empty text or the first option.
+    double operator[](NumberHandle control) const;
+    float real(NumberHandle control) const { return static_cast<float>((*this)[control]); }
+    bool operator[](ToggleHandle control) const;
+    Colour operator[](ColourHandle control) const;
+    const Ramp& operator[](RampHandle control) const;
+    const std::string& operator[](TextHandle control) const;
+    template <class E>
+    E operator[](const ChoiceHandle<E>& control) const {
+        return control.valueOf((*this)[TextHandle{control.id}]);
+    }
     /// The feed, or null if nothing is joined.
-    const Feed* feed(const std::string& id) const;
+    const Feed* feed(std::string_view id) const;
+    const Feed* feed(InputHandle input) const { return feed(input.id); }
     /// True if the control matters as the others stand (ControlSpec::shownBy, colourOnly). One that bears the
     /// name of a feed gives way to the line that is joined there.
     bool isShown(const ControlSpec& control) const;
     bool isShown(const FeedSpec& feed) const;
     /// True if the feed is the constant number `value`.
-    bool feedIs(const std::string& id, double value) const;
+    bool feedIs(InputHandle input, double value) const;
 
 private:
     bool isOneOf(const std::string& control, const std::vector<std::string>& values) const;
@@ -158,23 +165,21 @@ public:
     /// The register of a number.
     Reg constant(float v) { return m_program.constant(v); }
     /// The feed's value as `kind`, or nothing if it is not joined.
-    std::optional<Value> fed(const std::string& id, Kind kind);
+    std::optional<Value> fed(InputHandle input, Kind kind);
     /// The same around the point. Nothing if nothing is joined, if it is the same everywhere, or if the step
     /// is itself looked at beside a point (a relief of a relief is left out).
-    std::optional<Surrounding> fedAround(const std::string& id, Kind kind);
+    std::optional<Surrounding> fedAround(InputHandle input, Kind kind);
     /// The feed as a program of its own, to be asked at other places; null if nothing is joined.
-    std::shared_ptr<const Program> fedApart(const std::string& id);
+    std::shared_ptr<const Program> fedApart(InputHandle input);
     /// The same place in the network, emitting as another step: for a step that is made of another.
     Emitter as(StepView view) const { return {view, m_program, m_input, m_context, m_feeding}; }
-    /// The same with a value of the step's own joined to one of the other's feeds: one whose feed of the view
-    /// reads the line kOwnValue.
-    Emitter as(StepView view, const Value& own) const;
-    static constexpr const char* kOwnValue = "\n";  ///< no line is called so
+    /// The same with a value of the step's own in place of one of the other's feeds.
+    Emitter as(StepView view, InputHandle input, const Value& own) const;
     const ColourManagement& colours() const { return *m_context.colours; }
     const WorkingSpace& space() const { return m_context.space; }
     /// A colour control or a linear Rec.709 colour in the working space.
-    Vec3 workingColour(const std::string& id) const {
-        const Colour c = colour(id);
+    Vec3 workingColour(ColourHandle control) const {
+        const Colour c = (*this)[control];
         return space().fromLinear({c.r, c.g, c.b});
     }
 
@@ -183,6 +188,12 @@ private:
     Value m_input;
     const EmitContext& m_context;
     Feeding m_feeding;
+    /// What stands in place of a feed.
+    struct Own {
+        std::string_view input;
+        Value value;
+    };
+    std::optional<Own> m_own;
 };
 
 /// What the tuner shows for a step beside the rows of its controls.
@@ -201,30 +212,40 @@ enum class StepEditor {
     Copies,      ///< what every object of the model gets, on the dial and in a strip
 };
 
-/// Where a step keeps a band of hues: its controls' prefix, the switch that turns it on (empty: it is always
-/// on), and the feed that it looks at (empty: what comes in).
+/// The controls of a band of hues: degrees, and the saturation below which greys are left out.
+struct HueBandHandles {
+    NumberHandle centre, width, softness, threshold;
+    ToggleHandle invert;
+};
+/// Where a step keeps a band of hues, the switch that turns it on (none: it is always on), and the feed that
+/// it looks at (none: what comes in).
 struct HueBandPlace {
-    std::string prefix, toggle, feed;
+    HueBandHandles band;
+    std::optional<ToggleHandle> toggle{};
+    std::optional<InputHandle> feed{};
 };
 
 /// Where a step that brings an area's mean onto a wanted colour keeps both, and the trims that the spread of
 /// the area needs on top (degrees; two factors).
 struct AimPlace {
-    std::string from, to, hue, saturation, value;
+    ColourHandle from, to;
+    NumberHandle hue, saturation, value;
     /// True while hue, saturation and value do the work, so that the trims are solved.
     std::function<bool(const StepView&)> isTrimmed;
 };
 
 /// Where a step keeps the measured mean and spread of what comes in and of the picture that it matches.
 struct MatchPlace {
-    std::string reference;  ///< the feed
-    std::string fromMean, fromSpread, toMean, toSpread;
+    InputHandle reference;
+    ColourHandle fromMean, fromSpread, toMean, toSpread;
 };
 
 /// What lays one picture over another by numbers: its feeds, and the switch by which the alpha of what is
 /// over joins the mask.
 struct BlendPlace {
-    std::string over, mask, amount, ownTransparency;
+    InputHandle over, mask;
+    NumberHandle amount;
+    ToggleHandle ownTransparency;
 };
 
 struct StepSpec {
@@ -262,7 +283,7 @@ struct StepSpec {
     /// True if the step may stand on a line of that kind.
     bool fits(Kind kind) const;
     /// By id; null if there is none.
-    const ControlSpec* findControl(const std::string& id) const;
+    const ControlSpec* findControl(std::string_view id) const;
 };
 
 /// Checks a value against a control's declaration; the sentence says what it should be. Used when a project
@@ -279,14 +300,10 @@ Project withNewestSteps(const Project& project);
 /// What a step looks up as its controls stand.
 Reading readingOf(const StepSpec& spec, const StepView& view);
 
-/// The scalar that `component` names of a colour: "luminance" (or empty), "red", "green", "blue", "alpha",
-/// "maximum", "minimum", "average", "hue" (0..1 of a turn), "saturation", "lightness". A scalar is its own.
-/// Display-encoded: the component of the encoded colour, but luminance is of light and encoded after it was
-/// taken; alpha has no encoding.
-Reg componentOf(ProgramBuilder& program, const Value& value, const std::string& component,
+/// A component of a colour as a scalar. A scalar is its own. Display-encoded: the component of the encoded
+/// colour, but luminance is of light and encoded after it was taken; alpha has no encoding.
+Reg componentOf(ProgramBuilder& program, const Value& value, Component component,
                 const WorkingSpace& space = {}, NumberSpace numbers = NumberSpace::LinearLight);
-/// The names that componentOf knows, with the words for people.
-const std::vector<Choice>& componentChoices();
 /// A colour by a 3x3 matrix on (r, g, b), alpha untouched; the working space's conversions.
 Value transformValue(ProgramBuilder& program, const Value& value, const std::array<float, 9>& matrix);
 
@@ -307,20 +324,15 @@ Value decodeValue(ProgramBuilder& program, const Value& value);
 Value decodeNormal(ProgramBuilder& program, const Value& raw, bool greenDown);
 Value encodeNormal(ProgramBuilder& program, const Value& normal);
 
-/// The control that several steps share: linear light or the display-encoded numbers, on colour lines.
+/// The numbers that a step computes with on colour lines, which several steps let the artist choose.
+inline constexpr Option<NumberSpace> kNumberSpaces[] = {
+    {NumberSpace::LinearLight, "linear", "linear light"},
+    {NumberSpace::DisplayEncoded, "encoded", "display-encoded"}};
+inline constexpr ChoiceHandle<NumberSpace> kWorksIn{"works-in", kNumberSpaces};
 ControlSpec worksInControl(NumberSpace standard);
 /// The same where it was linear light in steps of version 1.
 ControlSpec worksInControlSinceVersion2();
 ControlSpec amountControl(double standard);
-
-/// A blend mode for the gallery: group is "plain", "darken", "lighten", "contrast", "compare" or "component".
-struct BlendModeInfo {
-    const char* id;
-    const char* name;
-    const char* group;
-    bool needsColour;  ///< works on whole colours
-};
-const std::vector<BlendModeInfo>& blendModes();
 
 /// The blend space in force on a blend step, and why: "display-encoded: contrast mode on a colour line".
 std::string blendSpaceReason(const StepView& view);

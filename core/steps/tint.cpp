@@ -38,24 +38,31 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+constexpr ColourHandle kColour{"colour"};
+/// What becomes of the picture's lightness.
+enum class Lightness { Stays, IsMultiplied };
+constexpr Option<Lightness> kLightnesses[] = {{Lightness::Stays, "stays", "stays as it is"},
+                                              {Lightness::IsMultiplied, "multiply", "is multiplied"}};
+constexpr ChoiceHandle<Lightness> kMode{"mode", kLightnesses};
+
 HWY_EXPORT(TintStaying);
 const Op kTintStaying{"tint", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(TintStaying)(k); }};
 
 Value emit(Emitter& e) {
     const Value in = e.input();
-    if (e.number("amount") == 0) return in;
+    if (e[kAmount] == 0) return in;
     ProgramBuilder& p = e.program();
     const bool isEncoded = worksIn(e) == NumberSpace::DisplayEncoded;
-    const Reg lum = componentOf(p, in, "luminance", e.space(), worksIn(e));
-    const Colour picked = e.colour("colour");
+    const Reg lum = componentOf(p, in, Component::Luminance, e.space(), worksIn(e));
+    const Colour picked = e[kColour];
     const Vec3 c = isEncoded ? Vec3{linearToSrgb(picked.r), linearToSrgb(picked.g), linearToSrgb(picked.b)}
-                             : e.workingColour("colour");
+                             : e.workingColour(kColour);
     // The colour's own place between black and white, counted as the picture's is.
     const float light = luminance({picked.r, picked.g, picked.b});
     const float own = isEncoded ? linearToSrgb(light) : dot(c, e.space().luminanceWeights);
     Value out = in;
-    if (e.choice("mode") == "multiply") {
-        const Op& multiply = arithmeticOp("multiply");
+    if (e[kMode] == Lightness::IsMultiplied) {
+        const Op& multiply = arithmeticOp(Arithmetic::Multiply);
         out.r = p.emit(multiply, {lum, e.constant(c.x)});
         out.g = p.emit(multiply, {lum, e.constant(c.y)});
         out.b = p.emit(multiply, {lum, e.constant(c.z)});
@@ -75,18 +82,15 @@ StepSpec tintStep() {
     spec.name = "Tint";
     spec.purpose = "Gives a grey picture one colour.";
     spec.kinds = {Kind::Colour};
-    ControlSpec colour{"colour", "Colour", ControlType::Colour, Colour{0.6f, 0.25f, 0.08f}};
-    colour.tip = "The colour of the tint.";
-    spec.controls = {colour,
-                     choiceControl("mode", "Lightness", "stays",
-                                   {{"stays", "stays as it is"}, {"multiply", "is multiplied"}},
+    spec.controls = {colourControl(kColour, "Colour", {0.6f, 0.25f, 0.08f}, "The colour of the tint."),
+                     choiceControl(kMode, "Lightness", Lightness::Stays,
                                    "Stays: black and white remain. Multiplied: white becomes the colour."),
                      amountControl(1.0), worksInControlSinceVersion2()};
     spec.version = 2;
     spec.changed = "It works on display-encoded numbers, where it worked in linear light.";
     spec.feeds = {maskFeed("Where the tint is taken: white fully, black not at all.")};
     spec.telling = [](const StepView& v) {
-        const Colour c = v.colour("colour");
+        const Colour c = v[kColour];
         return hexOfLinear(c.r, c.g, c.b);
     };
     spec.noEffect = amountReason;

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/steps/emitting.h"
+#include "core/steps/tone.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/tone.cpp"
@@ -34,53 +35,55 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace kettle {
 namespace {
+using namespace tone;
+constexpr NumberHandle kPivot{"pivot"};
+
 HWY_EXPORT(Tone);
 const Op kTone{"tone", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(Tone)(k); }};
 
 bool isNeutral(const StepView& v) {
-    return v.number("exposure") == 0 && v.number("contrast") == 1 && v.number("gamma") == 1 &&
-           v.number("gain") == 1 && v.number("offset") == 0;
+    return v[kExposure] == 0 && v[kContrast] == 1 && v[kGamma] == 1 && v[kGain] == 1 && v[kOffset] == 0;
 }
 
 std::string telling(const StepView& v) {
-    if (v.number("exposure") != 0) return fmt::format("{:+.2f} EV", v.number("exposure"));
-    if (v.number("contrast") != 1) return fmt::format("contrast {:.2f}", v.number("contrast"));
-    if (v.number("gamma") != 1) return fmt::format("gamma {:.2f}", v.number("gamma"));
-    if (v.number("gain") != 1) return fmt::format("gain {:.2f}", v.number("gain"));
-    if (v.number("offset") != 0) return fmt::format("offset {:+.2f}", v.number("offset"));
+    if (v[kExposure] != 0) return fmt::format("{:+.2f} EV", v[kExposure]);
+    if (v[kContrast] != 1) return fmt::format("contrast {:.2f}", v[kContrast]);
+    if (v[kGamma] != 1) return fmt::format("gamma {:.2f}", v[kGamma]);
+    if (v[kGain] != 1) return fmt::format("gain {:.2f}", v[kGain]);
+    if (v[kOffset] != 0) return fmt::format("offset {:+.2f}", v[kOffset]);
     return "neutral";
 }
 
 Value emit(Emitter& e) {
     const Value in = e.input();
-    if (isNeutral(e) || e.number("amount") == 0) return in;
+    if (isNeutral(e) || e[kAmount] == 0) return in;
     ProgramBuilder& p = e.program();
-    const std::vector<float> params{
-        e.real("offset"), static_cast<float>(e.number("gain") * std::exp2(e.number("exposure"))),
-        e.real("contrast"), e.real("pivot"), static_cast<float>(1 / std::max(e.number("gamma"), 0.01))};
+    const std::vector<float> params{e.real(kOffset), static_cast<float>(e[kGain] * std::exp2(e[kExposure])),
+                                    e.real(kContrast), e.real(kPivot),
+                                    static_cast<float>(1 / std::max(e[kGamma], 0.01))};
     return mixByAmount(e, in, lightOfWorking(e, eachComponent(p, workingNumbers(e, in), kTone, params)));
 }
 }  // namespace
 
 StepSpec toneStep() {
     StepSpec spec;
-    spec.type = "tone";
+    spec.type = kType;
     spec.order = 110;
     spec.name = "Tone";
     spec.purpose = "Exposure, contrast, gamma, gain and offset.";
     spec.kinds = {Kind::Colour, Kind::Scalar};
     spec.controls = {
-        numberControl("exposure", "Exposure", 0, -4, 4, " EV", "Each EV, a stop, doubles the light."),
-        numberControl("contrast", "Contrast", 1, 0, 3, "×", "Spreads the values around the pivot."),
-        numberControl("pivot", "Pivot", 0.18, 0, 1, "",
+        numberControl(kExposure, "Exposure", 0, -4, 4, " EV", "Each EV, a stop, doubles the light."),
+        numberControl(kContrast, "Contrast", 1, 0, 3, "×", "Spreads the values around the pivot."),
+        numberControl(kPivot, "Pivot", 0.18, 0, 1, "",
                       "What contrast leaves alone: 0.18 is mid grey in light, 0.5 in display numbers.", 3),
-        numberControl("gamma", "Gamma", 1, 0.2, 4, "", "Above 1 lifts the middle, below 1 lowers it."),
-        numberControl("gain", "Gain", 1, 0, 4, "×", "Multiplies every component."),
-        numberControl("offset", "Offset", 0, -1, 1, "", "Is added first.", 3),
+        numberControl(kGamma, "Gamma", 1, 0.2, 4, "", "Above 1 lifts the middle, below 1 lowers it."),
+        numberControl(kGain, "Gain", 1, 0, 4, "×", "Multiplies every component."),
+        numberControl(kOffset, "Offset", 0, -1, 1, "", "Is added first.", 3),
         amountControl(1.0),
         worksInControl(NumberSpace::LinearLight)};
     spec.feeds = {maskFeed("Where the change is taken: white fully, black not at all.")};
-    spec.example = {{"exposure", 0.7}, {"contrast", 1.3}};
+    spec.example = {kExposure(0.7), kContrast(1.3)};
     spec.telling = telling;
     spec.noEffect = [](const StepView& v) {
         const std::string reason = amountReason(v);

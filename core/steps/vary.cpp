@@ -5,7 +5,9 @@
 // stops, laid over by a blend mode.
 #include <fmt/format.h>
 
+#include "core/steps/blend.h"
 #include "core/steps/objects.h"
+#include "core/steps/vary.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/vary.cpp"
@@ -67,6 +69,19 @@ HWY_AFTER_NAMESPACE();
 namespace kettle {
 StepSpec blendStep();  // blend.cpp
 namespace {
+using namespace vary;
+constexpr NumberHandle kValue{"value"};
+constexpr NumberHandle kHue{"hue"};
+constexpr NumberHandle kSaturation{"saturation"};
+/// Where a copy reads the ramp.
+enum class Takes { Random, Turns, Share };
+constexpr Option<Takes> kTakings[] = {{Takes::Random, "random", "at random"},
+                                      {Takes::Turns, "turns", "by turns"},
+                                      {Takes::Share, "share", "in order"}};
+constexpr ChoiceHandle<Takes> kTakes{"takes", kTakings};
+constexpr NumberHandle kLeast{"least"};
+constexpr NumberHandle kMost{"most"};
+
 HWY_EXPORT(TakeTurns);
 const Op kTakeTurns{"take-turns", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(TakeTurns)(k); }};
 HWY_EXPORT(VaryColour);
@@ -77,14 +92,13 @@ const Op kVaryNumber{"vary-number", [](const KernelCall& k) { HWY_DYNAMIC_DISPAT
 constexpr float kFar = 1e30f;  ///< a limit that limits nothing
 
 bool isFromRamp(const StepView& v) {
-    return v.choice("from") == "ramp";
+    return v[kFrom] == CopiesGet::Ramp;
 }
 
 bool isNeutral(const StepView& v) {
     if (isFromRamp(v)) return false;
     const bool isGrey = v.kind() == Kind::Scalar;
-    return v.number("value") == 0 && (isGrey || (v.number("hue") == 0 && v.number("saturation") == 0)) &&
-           !v.toggle("limit");
+    return v[kValue] == 0 && (isGrey || (v[kHue] == 0 && v[kSaturation] == 0)) && !v[kLimit];
 }
 
 const StepSpec& blend() {
@@ -94,11 +108,11 @@ const StepSpec& blend() {
 
 /// Where each copy reads the ramp.
 Reg placeOnRamp(Emitter& e, Reg number) {
-    const std::string& takes = e.choice("takes");
-    if (takes == "random") return objectRandom(e, number, 3);
-    if (takes == "share")
-        return modelFact(e.program(), e.choice("of") == "part" ? "part-share" : "object-share");
-    const auto stops = static_cast<float>(std::max<std::size_t>(1, e.ramp("ramp").stops.size()));
+    const Takes takes = e[kTakes];
+    if (takes == Takes::Random) return objectRandom(e, number, 3);
+    if (takes == Takes::Share)
+        return modelFact(e.program(), e[kDiffersBy] == Copies::Parts ? "part-share" : "object-share");
+    const auto stops = static_cast<float>(std::max<std::size_t>(1, e[kRamp].stops.size()));
     return e.program().emit(kTakeTurns, {number}, {stops});
 }
 
@@ -108,37 +122,33 @@ Value emitFromRamp(Emitter& e) {
     const Reg x = placeOnRamp(e, objectNumber(e));
     Value own;
     if (e.kind() == Kind::Scalar) {
-        const Reg grey = emitRampGrey(p, e.ramp("ramp"), x);
+        const Reg grey = emitRampGrey(p, e[kRamp], x);
         own = {Kind::Scalar, grey, grey, grey, kNoReg};
     } else {
-        own = emitRampColour(p, e.ramp("ramp"), x, in.a, e.space());
+        own = emitRampColour(p, e[kRamp], x, in.a, e.space());
     }
-    if (e.choice("mode") == "normal") return mixByAmount(e, in, own);
-    Step laid = e.step();
-    Feed over;
-    over.line = Emitter::kOwnValue;
-    laid.feeds["over"] = over;
-    Emitter blended = e.as(StepView(blend(), laid, e.kind()), own);
+    if (e[kBlendMode] == BlendMode::Normal) return mixByAmount(e, in, own);
+    Emitter blended = e.as(StepView(blend(), e.step(), e.kind()), kOver, own);
     return blend().emit(blended);
 }
 
 Value emit(Emitter& e) {
     const Value in = e.input();
-    if (e.number("amount") == 0 || isNeutral(e)) return in;
+    if (e[kAmount] == 0 || isNeutral(e)) return in;
     if (isFromRamp(e)) return emitFromRamp(e);
     ProgramBuilder& p = e.program();
     const Reg number = objectNumber(e);
-    const bool limits = e.toggle("limit");
-    const float low = limits ? e.real("least") : -kFar, high = limits ? e.real("most") : kFar;
+    const bool limits = e[kLimit];
+    const float low = limits ? e.real(kLeast) : -kFar, high = limits ? e.real(kMost) : kFar;
     if (in.kind == Kind::Scalar) {
-        const Reg v = p.emit(kVaryNumber, {in.r, objectRandom(e, number, 2)}, {e.real("value"), low, high});
+        const Reg v = p.emit(kVaryNumber, {in.r, objectRandom(e, number, 2)}, {e.real(kValue), low, high});
         return mixByAmount(e, in, {Kind::Scalar, v, v, v, kNoReg});
     }
     const Value from = workingNumbers(e, in);
     const Reg first = p.emit(kVaryColour,
                              {from.r, from.g, from.b, objectRandom(e, number, 0), objectRandom(e, number, 1),
                               objectRandom(e, number, 2)},
-                             {e.real("hue") / 60, e.real("saturation"), e.real("value"), low, high}, 3);
+                             {e.real(kHue) / 60, e.real(kSaturation), e.real(kValue), low, high}, 3);
     return mixByAmount(e, in, lightOfWorking(e, {Kind::Colour, first, first + 1, first + 2, in.a}));
 }
 
@@ -146,7 +156,7 @@ Value emit(Emitter& e) {
 
 StepSpec varyStep() {
     StepSpec spec;
-    spec.type = "vary";
+    spec.type = kType;
     spec.order = 25;
     spec.name = "Vary";
     spec.purpose =
@@ -154,54 +164,47 @@ StepSpec varyStep() {
     spec.kinds = {Kind::Colour, Kind::Scalar};
     spec.editor = StepEditor::Copies;
     spec.onModel = [](const StepView&) { return true; };
-    ControlSpec hue = numberControl("hue", "Hue", 12, 0, 180, "°", "By how much hues turn, either way.", 0);
+    ControlSpec hue = numberControl(kHue, "Hue", 12, 0, 180, "°", "By how much hues turn, either way.", 0);
     ControlSpec saturation =
-        numberControl("saturation", "Saturation", 0.15, 0, 1, "", "By what share it grows or falls.");
+        numberControl(kSaturation, "Saturation", 0.15, 0, 1, "", "By what share it grows or falls.");
     hue.kinds = saturation.kinds = {Kind::Colour};
-    const auto by = [](ControlSpec c, const char* control, const char* value) {
-        c.shownBy = control, c.shownFor = {value};
-        return c;
-    };
-    const auto spread = [&](ControlSpec c) { return by(std::move(c), "from", "spread"); };
-    const auto onRamp = [&](ControlSpec c) { return by(std::move(c), "from", "ramp"); };
-    const auto byLimit = [](ControlSpec c) {
-        c.shownBy = "limit", c.shownFor = {"true"};
-        return c;
-    };
+    const auto spread = [](ControlSpec c) { return shownWhile(kFrom, {CopiesGet::Spread}, std::move(c)); };
+    const auto onRamp = [](ControlSpec c) { return shownWhile(kFrom, {CopiesGet::Ramp}, std::move(c)); };
+    const auto byLimit = [](ControlSpec c) { return shownWhile(kLimit, std::move(c)); };
     ControlSpec worksInNumbers = worksInControlSinceVersion2();
     worksInNumbers.kinds = {Kind::Colour};
     Ramp neutral;
     neutral.mixing = RampMixing::Encoded;
-    ControlSpec ramp{"ramp", "Ramp", ControlType::Ramp, neutral};
+    ControlSpec ramp = rampControl(
+        kRamp, "Ramp", neutral,
+        "Its stops are the colours that take turns; the whole of it is read at random or in order.");
     ramp.earlier.push_back({1, Ramp{}});
-    ramp.tip = "Its stops are the colours that take turns; the whole of it is read at random or in order.";
-    ControlSpec mode = choiceControl("mode", "Mode", "normal", {}, "How it is laid over what comes in.");
-    for (const BlendModeInfo& info : blendModes()) mode.choices.push_back({info.id, info.name});
     spec.controls = objectControls();
     spec.controls.insert(
         spec.controls.end(),
-        {choiceControl("from", "Copies get", "spread", {{"spread", "own colours"}, {"ramp", "a ramp"}},
+        {choiceControl(kFrom, "Copies get", CopiesGet::Spread,
                        "Their own colours, a little apart; or what a ramp or palette says."),
          onRamp(choiceControl(
-             "takes", "Which", "random",
-             {{"random", "at random"}, {"turns", "by turns"}, {"share", "in order"}},
+             kTakes, "Which", Takes::Random,
              "By turns: number 0 takes the first stop, 1 the second, and so on from the first "
              "again. In order: the ramp lies along all numbers, from the lowest to the highest.")),
-         onRamp(ramp), onRamp(mode), spread(hue), spread(saturation),
-         spread(numberControl("value", "Value", 0.1, 0, 1, "", "By what share it grows or falls.")),
-         spread(toggleControl("limit", "Limits", false, "Keeps the value between two numbers.")),
-         byLimit(numberControl("least", "Least value", 0, 0, 1, "", "No copy is darker.")),
-         byLimit(numberControl("most", "Most value", 1, 0, 1, "", "No copy is lighter.")), amountControl(1.0),
+         onRamp(ramp),
+         onRamp(choiceControl(kBlendMode, "Mode", BlendMode::Normal, "How it is laid over what comes in.")),
+         spread(hue), spread(saturation),
+         spread(numberControl(kValue, "Value", 0.1, 0, 1, "", "By what share it grows or falls.")),
+         spread(toggleControl(kLimit, "Limits", false, "Keeps the value between two numbers.")),
+         byLimit(numberControl(kLeast, "Least value", 0, 0, 1, "", "No copy is darker.")),
+         byLimit(numberControl(kMost, "Most value", 1, 0, 1, "", "No copy is lighter.")), amountControl(1.0),
          spread(worksInNumbers)});
     spec.version = 2;
     spec.changed = "It works on display-encoded numbers, where it worked in linear light.";
     spec.feeds = {maskFeed("Where copies differ: the glaze, and not the rust.")};
-    spec.example = {{"hue", 60.0}};
+    spec.example = {kHue(60.0)};
     spec.telling = [](const StepView& v) {
-        if (isFromRamp(v)) return "ramp by " + v.choice("of");
+        if (isFromRamp(v)) return std::string("ramp by ") + kDiffersBy.idOf(v[kDiffersBy]);
         return v.kind() == Kind::Colour
-                   ? fmt::format("± {:.0f}° by {}", v.number("hue"), v.choice("of"))
-                   : fmt::format("± {:.0f} % by {}", 100 * v.number("value"), v.choice("of"));
+                   ? fmt::format("± {:.0f}° by {}", v[kHue], kDiffersBy.idOf(v[kDiffersBy]))
+                   : fmt::format("± {:.0f} % by {}", 100 * v[kValue], kDiffersBy.idOf(v[kDiffersBy]));
     };
     spec.noEffect = [](const StepView& v) {
         if (std::string reason = amountReason(v); !reason.empty()) return reason;

@@ -62,7 +62,7 @@ protected:
     }
     double number(const char* step, const char* control) {
         const Step s = *session().shownStep(step);
-        return StepView(*shippedSteps().find(s.type), s, Kind::Colour).number(control);
+        return StepView(*shippedSteps().find(s.type), s, Kind::Colour)[NumberHandle{control}];
     }
     /// The finder's way: a slash, a word, Enter. `hands` counts.
     template <class Hands>

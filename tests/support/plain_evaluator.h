@@ -135,35 +135,37 @@ private:
         return out;
     }
     static bool encoded(const StepView& v) {
-        return v.kind() == Kind::Colour && v.choice("works-in") == "encoded";
+        return v.kind() == Kind::Colour && v[TextHandle{"works-in"}] == "encoded";
     }
     template <class F>
     static Number4 inSpace(const StepView& v, const Number4& in, F f) {
         return each(in, [&](double x) { return encoded(v) ? decode(f(encode(x))) : f(x); });
     }
     Number4 mixed(const StepView& v, const Number4& from, const Number4& to) const {
-        const double w = v.number("amount") * fed(v, "mask", Kind::Scalar, {1, 1, 1, 1, Kind::Scalar}).r;
+        const double w =
+            v[NumberHandle{"amount"}] * fed(v, "mask", Kind::Scalar, {1, 1, 1, 1, Kind::Scalar}).r;
         Number4 out = from;
         out.r += w * (to.r - from.r), out.g += w * (to.g - from.g), out.b += w * (to.b - from.b);
         return out;
     }
     static double band(const StepView& v, const std::string& prefix, Triple hsv) {
-        const double away = std::fabs(std::remainder(hsv.x - v.number(prefix + "centre"), 360.0));
-        const double half = v.number(prefix + "width") / 2,
-                     softness = std::max(v.number(prefix + "softness"), 1e-4);
+        const double away =
+            std::fabs(std::remainder(hsv.x - v[NumberHandle{(prefix + "centre").c_str()}], 360.0));
+        const double half = v[NumberHandle{(prefix + "width").c_str()}] / 2,
+                     softness = std::max(v[NumberHandle{(prefix + "softness").c_str()}], 1e-4);
         double w = 1 - smooth(half, half + softness, away);
-        w *= smooth(0, std::max(v.number(prefix + "threshold"), 1e-6), hsv.y);
-        return v.toggle(prefix + "invert") ? 1 - w : w;
+        w *= smooth(0, std::max(v[NumberHandle{(prefix + "threshold").c_str()}], 1e-6), hsv.y);
+        return v[ToggleHandle{(prefix + "invert").c_str()}] ? 1 - w : w;
     }
 
     Number4 step(const StepView& v, const Number4& in) const {
         const std::string& type = v.step().type;
         if (type == "map") return map(v);
         if (type == "colour") {
-            const Colour c = v.colour("colour");
+            const Colour c = v[ColourHandle{"colour"}];
             return {c.r, c.g, c.b, 1};
         }
-        if (type == "value") return grey(v.number("value"));
+        if (type == "value") return grey(v[NumberHandle{"value"}]);
         if (type == "gradient") return grey(std::clamp(m_u, 0.0, 1.0));
         if (type == "hue-band") {
             const Number4 of = fed(v, "of", Kind::Colour, {});
@@ -178,7 +180,8 @@ private:
         if (type == "desaturate") return mixed(v, in, each(in, [&](double) { return luminance(in); }));
         if (type == "tint") return tint(v, in);
         if (type == "clamp")
-            return each(in, [&](double x) { return std::clamp(x, v.number("low"), v.number("high")); });
+            return each(
+                in, [&](double x) { return std::clamp(x, v[NumberHandle{"low"}], v[NumberHandle{"high"}]); });
         if (type == "maths") return maths(v, in);
         return {std::nan(""), 0, 0, 1};
     }
@@ -186,25 +189,25 @@ private:
     Number4 map(const StepView& v) const {
         const auto& t = m_texels.at(v.step().role);
         if (v.kind() != Kind::Scalar) return {t[0], t[1], t[2], t[3]};
-        const std::string& c = v.choice("component");
+        const std::string& c = v[TextHandle{"component"}];
         return grey(c == "alpha" ? t[3] : c == "green" ? t[1] : c == "blue" ? t[2] : t[0]);
     }
     Number4 hsvShift(const StepView& v, const Number4& in) const {
         const Number4 from = encoded(v) ? each(in, encode) : in;
         const Triple hsv = toHsv(from.r, from.g, from.b);
-        const Triple rgb =
-            fromHsv({hsv.x + v.number("hue"), std::clamp(hsv.y * v.number("saturation"), 0.0, 1.0),
-                     hsv.z * v.number("value")});
-        double w = v.number("amount") * fed(v, "mask", Kind::Scalar, grey(1)).r;
-        if (v.toggle("band")) w *= band(v, "band-", hsv);
+        const Triple rgb = fromHsv({hsv.x + v[NumberHandle{"hue"}],
+                                    std::clamp(hsv.y * v[NumberHandle{"saturation"}], 0.0, 1.0),
+                                    hsv.z * v[NumberHandle{"value"}]});
+        double w = v[NumberHandle{"amount"}] * fed(v, "mask", Kind::Scalar, grey(1)).r;
+        if (v[ToggleHandle{"band"}]) w *= band(v, "band-", hsv);
         Number4 out = from;
         out.r += w * (rgb.x - from.r), out.g += w * (rgb.y - from.g), out.b += w * (rgb.z - from.b);
         return encoded(v) ? each(out, decode) : out;
     }
     Number4 rampRemap(const StepView& v, const Number4& in) const {
-        Ramp ramp = v.ramp("ramp");
+        Ramp ramp = v[RampHandle{"ramp"}];
         double x = luminance(in);
-        if (in.kind == Kind::Colour && v.choice("scale") == "encoded") x = encode(x);
+        if (in.kind == Kind::Colour && v[TextHandle{"scale"}] == "encoded") x = encode(x);
         // Linear interpolation alone; the others have tests of their own.
         const auto& s = ramp.stops;
         const auto at = [&](float Vec3::*c) -> double {
@@ -223,9 +226,9 @@ private:
     }
     Number4 blendStep(const StepView& v, const Number4& in) const {
         Number4 over = fed(v, "over", v.kind(), in);
-        const std::string& mode = v.choice("mode");
+        const std::string& mode = v[TextHandle{"mode"}];
         const bool space = blendSpaceReason(v).starts_with("display-encoded");
-        const double w = v.number("amount") * fed(v, "mask", Kind::Scalar, grey(1)).r;
+        const double w = v[NumberHandle{"amount"}] * fed(v, "mask", Kind::Scalar, grey(1)).r;
         const auto one = [&](double u, double o) {
             if (!space) return u + w * (blend(mode, u, o) - u);
             const double e = encode(u), f = over.kind == Kind::Scalar ? o : encode(o);
@@ -237,21 +240,25 @@ private:
     }
     static Number4 levels(const StepView& v, const Number4& in) {
         return inSpace(v, in, [&](double x) {
-            double t = (x - v.number("in-black")) / (v.number("in-white") - v.number("in-black"));
-            if (v.toggle("limit")) t = std::clamp(t, 0.0, 1.0);
-            t = std::copysign(std::pow(std::fabs(t), 1 / v.number("gamma")), t);
-            return t * (v.number("out-white") - v.number("out-black")) + v.number("out-black");
+            double t = (x - v[NumberHandle{"in-black"}]) /
+                       (v[NumberHandle{"in-white"}] - v[NumberHandle{"in-black"}]);
+            if (v[ToggleHandle{"limit"}]) t = std::clamp(t, 0.0, 1.0);
+            t = std::copysign(std::pow(std::fabs(t), 1 / v[NumberHandle{"gamma"}]), t);
+            return t * (v[NumberHandle{"out-white"}] - v[NumberHandle{"out-black"}]) +
+                   v[NumberHandle{"out-black"}];
         });
     }
     Number4 tone(const StepView& v, const Number4& in) const {
         return mixed(v, in, inSpace(v, in, [&](double x) {
-                         x = (x + v.number("offset")) * v.number("gain") * std::exp2(v.number("exposure"));
-                         x = (x - v.number("pivot")) * v.number("contrast") + v.number("pivot");
-                         return std::copysign(std::pow(std::fabs(x), 1 / v.number("gamma")), x);
+                         x = (x + v[NumberHandle{"offset"}]) * v[NumberHandle{"gain"}] *
+                             std::exp2(v[NumberHandle{"exposure"}]);
+                         x = (x - v[NumberHandle{"pivot"}]) * v[NumberHandle{"contrast"}] +
+                             v[NumberHandle{"pivot"}];
+                         return std::copysign(std::pow(std::fabs(x), 1 / v[NumberHandle{"gamma"}]), x);
                      }));
     }
     Number4 tint(const StepView& v, const Number4& in) const {
-        const Colour c = v.colour("colour");
+        const Colour c = v[ColourHandle{"colour"}];
         const double y = luminance(in), own = luminance({c.r, c.g, c.b});
         const auto one = [&](double k) {
             return y <= own ? k * y / own : k + (y - own) / (1 - own) * (1 - k);
@@ -261,8 +268,8 @@ private:
         return mixed(v, in, out);
     }
     Number4 maths(const StepView& v, const Number4& in) const {
-        const std::string& f = v.choice("function");
-        const double b = v.number("b"), c = v.number("c");
+        const std::string& f = v[TextHandle{"function"}];
+        const double b = v[NumberHandle{"b"}], c = v[NumberHandle{"c"}];
         return mixed(v, in, inSpace(v, in, [&](double x) {
                          if (f == "add") return x + b;
                          if (f == "multiply") return x * b;

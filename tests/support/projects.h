@@ -10,8 +10,7 @@
 
 namespace kettle::test {
 
-inline Step step(const std::string& id, const std::string& type, Controls controls = {},
-                 std::map<std::string, Feed> feeds = {}) {
+inline Step step(const std::string& id, const std::string& type, Controls controls = {}, Feeds feeds = {}) {
     Step s;
     s.id = id;
     s.type = type;

@@ -119,7 +119,7 @@ private Q_SLOTS:
             QCOMPARE(offered(QString::fromLatin1(typed)), QStringList{QStringLiteral("Difference: Shape")});
             const auto* over = entered<LaidOver>();
             QVERIFY(over != nullptr);
-            QCOMPARE(over->mode, std::string("difference"));
+            QCOMPARE(over->mode, std::optional(BlendMode::Difference));
             QCOMPARE(std::get<NewSource>(over->what).step.type, std::string("shape"));
             QVERIFY(!over->amount);
         }
@@ -129,7 +129,7 @@ private Q_SLOTS:
                  QStringList{QStringLiteral("Multiply: sand colour as grey, 0.35")});
         const auto* grey = entered<LaidOver>();
         QVERIFY(grey != nullptr);
-        QCOMPARE(grey->mode, std::string("multiply"));
+        QCOMPARE(grey->mode, std::optional(BlendMode::Multiply));
         QCOMPARE(*grey->amount, 0.35);
         QCOMPARE(std::get<Feed>(grey->what).line, std::string("sand colour"));
         QCOMPARE(std::get<Feed>(grey->what).component, std::string("luminance"));
@@ -162,7 +162,7 @@ private Q_SLOTS:
                  QStringLiteral("Overlay: What comes in, on a ramp"));
         const auto* over = entered<LaidOver>();
         QVERIFY(over != nullptr && std::holds_alternative<RampedCopy>(over->what));
-        QCOMPARE(over->mode, std::string("overlay"));
+        QCOMPARE(over->mode, std::optional(BlendMode::Overlay));
         QVERIFY(
             offered(QStringLiteral("on a ramp"), Kind::Normal).front().startsWith(QStringLiteral("Nothing")));
     }

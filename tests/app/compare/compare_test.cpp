@@ -200,9 +200,9 @@ private Q_SLOTS:
         QCOMPARE(session().comparison()->kept, session().keptPictures().front().id);
         // Back to what was kept, as one edit.
         choose("Go back to it");
-        QCOMPARE(viewOf(*session().shownStep("glaze")).number("hue"), 40.0);
+        QCOMPARE(viewOf(*session().shownStep("glaze"))[NumberHandle{"hue"}], 40.0);
         session().undo();
-        QCOMPARE(viewOf(*session().shownStep("glaze")).number("hue"), 90.0);
+        QCOMPARE(viewOf(*session().shownStep("glaze"))[NumberHandle{"hue"}], 90.0);
         choose("Drop");
         QVERIFY(session().keptPictures().empty());
         QVERIFY(!session().comparison().has_value());

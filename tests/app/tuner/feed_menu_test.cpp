@@ -65,7 +65,7 @@ private Q_SLOTS:
         QVERIFY(base != nullptr);
         QMenu* after = submenu(*base, "After Map");
         QVERIFY(after != nullptr);
-        QCOMPARE(after->actions().size(), static_cast<qsizetype>(componentChoices().size()));
+        QCOMPARE(after->actions().size(), static_cast<qsizetype>(kComponents.size()));
         entryOf(*after, QStringLiteral("Luminance"))->trigger();
         const Feed& feed = *feedOf("glaze", "mask");
         QCOMPARE(feed.line, std::string("base-colour"));

@@ -40,7 +40,7 @@ class TunerWorkTest final : public QObject, DemoWindow {
         QCoreApplication::processEvents();
         return window().tuner().findChild<ColourField*>();
     }
-    Colour tintColour() { return viewOf(*session().shownStep(m_tint)).colour(m_tintControl); }
+    Colour tintColour() { return viewOf(*session().shownStep(m_tint))[ColourHandle{m_tintControl.c_str()}]; }
     std::string m_tint, m_tintControl;
 
 private Q_SLOTS:
@@ -58,9 +58,9 @@ private Q_SLOTS:
         auto* gallery = control<ModeGallery>("mode-gallery");
         QVERIFY(gallery != nullptr);
         QTest::mouseClick(gallery, Qt::LeftButton, {}, gallery->rectOf("soft-light").center());
-        QCOMPARE(viewOf(*session().shownStep("streaks")).choice("mode"), std::string("soft-light"));
+        QCOMPARE(viewOf(*session().shownStep("streaks"))[TextHandle{"mode"}], std::string("soft-light"));
         QTest::keyClick(gallery, Qt::Key_Right);
-        QCOMPARE(viewOf(*session().shownStep("streaks")).choice("mode"), std::string("hard-light"));
+        QCOMPARE(viewOf(*session().shownStep("streaks"))[TextHandle{"mode"}], std::string("hard-light"));
     }
     void aMeasurementThatComesLateChangesNothing() {
         session().setLook("celadon");
@@ -92,13 +92,15 @@ private Q_SLOTS:
         const QPoint middle = window().flat().rect().center();
         QTest::mouseClick(&window().flat(), Qt::LeftButton, {}, middle);
         QVERIFY(!window().flat().isPicking());
-        QVERIFY(QTest::qWaitFor([&] { return viewOf(*session().shownStep("glaze")).toggle("band"); }, 10000));
-        const double centre = viewOf(*session().shownStep("glaze")).number("band-centre");
+        QVERIFY(QTest::qWaitFor([&] { return viewOf(*session().shownStep("glaze"))[ToggleHandle{"band"}]; },
+                                10000));
+        const double centre = viewOf(*session().shownStep("glaze"))[NumberHandle{"band-centre"}];
         QVERIFY2(centre < 30 || centre > 330, qPrintable(QString::number(centre)));  // the enamel is red
         auto* dial = window().tuner().findChild<HueDial*>();
         drag(*dial, dial->pointOf(centre, 0).toPoint(), dial->pointOf(centre + 90, 0).toPoint());
         QVERIFY(std::fabs(std::remainder(
-                    viewOf(*session().shownStep("glaze")).number("band-centre") - centre - 90, 360)) < 8);
+                    viewOf(*session().shownStep("glaze"))[NumberHandle{"band-centre"}] - centre - 90, 360)) <
+                8);
         QTest::mouseClick(control<QPushButton>("pick"), Qt::LeftButton);
         QTest::keyClick(&window().flat(), Qt::Key_Escape);
         QVERIFY(!window().flat().isPicking());
@@ -112,11 +114,11 @@ private Q_SLOTS:
         const std::size_t entries = session().history().position();
         const QPoint white = plot->handleAt(LevelsPlot::Handle::InWhite).toPoint();
         drag(*plot, white, {white.x() - plot->width() / 4, white.y()});
-        QVERIFY(std::fabs(viewOf(*session().shownStep(id)).number("in-white") - 0.75) < 0.04);
+        QVERIFY(std::fabs(viewOf(*session().shownStep(id))[NumberHandle{"in-white"}] - 0.75) < 0.04);
         QCOMPARE(session().history().position(), entries + 1);
         const QPoint middle = plot->handleAt(LevelsPlot::Handle::Middle).toPoint();
         drag(*plot, middle, middle - QPoint(30, 0));
-        QVERIFY(viewOf(*session().shownStep(id)).number("gamma") > 1.2);
+        QVERIFY(viewOf(*session().shownStep(id))[NumberHandle{"gamma"}] > 1.2);
     }
     void aFormulaIsTypedAndItsFaultNamed() {
         session().insertStep("base-colour", 3, "formula");
@@ -129,11 +131,11 @@ private Q_SLOTS:
                  QStringLiteral("At character 14: \")\" is missing at the end."));
         QTest::keyClicks(edit, QStringLiteral(")"));
         QCOMPARE(control<QLabel>("formula-problem")->text(), QString());
-        QCOMPARE(viewOf(*session().shownStep(id)).text("formula"), std::string("in * (1 - 0.5)"));
+        QCOMPARE(viewOf(*session().shownStep(id))[TextHandle{"formula"}], std::string("in * (1 - 0.5)"));
         // All that was typed is one entry.
         QTest::keyClick(edit, Qt::Key_Return);
         session().undo();
-        QVERIFY(viewOf(*session().shownStep(id)).text("formula") == "in");
+        QVERIFY(viewOf(*session().shownStep(id))[TextHandle{"formula"}] == "in");
     }
     void curvesAreBentOneComponentAtATime() {
         session().insertStep("base-colour", 3, "curves");
@@ -144,8 +146,8 @@ private Q_SLOTS:
         Q_EMIT which->activated(1);
         RampStrip& strip = window().tuner().findChild<RampEditor*>()->strip();
         drag(strip, strip.handleAt(1).toPoint(), strip.handleAt(1).toPoint() + QPoint(0, 40));
-        QVERIFY(viewOf(*session().shownStep(id)).ramp("first").stops.back().colour.x < 0.8f);
-        QVERIFY(viewOf(*session().shownStep(id)).ramp("all").isIdentity());
+        QVERIFY(viewOf(*session().shownStep(id))[RampHandle{"first"}].stops.back().colour.x < 0.8f);
+        QVERIFY(viewOf(*session().shownStep(id))[RampHandle{"all"}].isIdentity());
         QCOMPARE(which->itemText(1), QStringLiteral("Red •"));
     }
     void numberFieldsCompute() {
@@ -155,7 +157,7 @@ private Q_SLOTS:
         field->selectAll();
         QTest::keyClicks(field, QStringLiteral("12*1.5 + 2"));
         QTest::keyClick(field, Qt::Key_Return);
-        QCOMPARE(viewOf(*session().shownStep("glaze")).number("hue"), 20.0);
+        QCOMPARE(viewOf(*session().shownStep("glaze"))[NumberHandle{"hue"}], 20.0);
     }
     void aRampIsTakenFromCopiedColours() {
         session().insertStep("base-colour", 3, "ramp-remap");
@@ -169,7 +171,7 @@ private Q_SLOTS:
         QVERIFY(copied != nullptr);
         copied->trigger();
         menu->close();
-        QCOMPARE(viewOf(*session().shownStep(id)).ramp("ramp").stops.size(), std::size_t{3});
+        QCOMPARE(viewOf(*session().shownStep(id))[RampHandle{"ramp"}].stops.size(), std::size_t{3});
     }
     void aNewMaskIsMadeWhereItIsNeeded() {
         clickCard("glaze");
@@ -333,10 +335,10 @@ private Q_SLOTS:
         RampStrip& strip = window().tuner().findChild<RampEditor*>()->strip();
         QCoreApplication::processEvents();
         drag(strip, strip.handleAt(1).toPoint(), strip.handleAt(1).toPoint() + QPoint(0, 40));
-        QVERIFY(!viewOf(*session().shownStep(curves)).ramp("second").isIdentity());
+        QVERIFY(!viewOf(*session().shownStep(curves))[RampHandle{"second"}].isIdentity());
         QVERIFY(control<ResetDot>("reset-all") == nullptr);
         QTest::mouseClick(control<ResetDot>("reset-second"), Qt::LeftButton);
-        QVERIFY(viewOf(*session().shownStep(curves)).ramp("second").isIdentity());
+        QVERIFY(viewOf(*session().shownStep(curves))[RampHandle{"second"}].isIdentity());
     }
     void aLooksOwnValueIsTakenBack() {
         session().setLook("celadon");
@@ -344,7 +346,7 @@ private Q_SLOTS:
         auto* dot = control<ResetDot>("reset-hue");
         QVERIFY(dot->isEnabled());
         QTest::mouseClick(dot, Qt::LeftButton);
-        QCOMPARE(viewOf(*session().shownStep("glaze")).number("hue"), 0.0);
+        QCOMPARE(viewOf(*session().shownStep("glaze"))[NumberHandle{"hue"}], 0.0);
         QVERIFY(!session().project().findLook("celadon")->changes.contains("glaze.hue"));
     }
     void aFeedShowsWhatItBrings() {

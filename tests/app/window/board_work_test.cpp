@@ -215,7 +215,7 @@ private Q_SLOTS:
         QTest::mouseClick(list.viewport(), Qt::LeftButton, {}, list.visualItemRect(list.item(0)).center());
         QVERIFY(session().project() == start);
         QTest::mouseClick(list.viewport(), Qt::LeftButton, {}, list.visualItemRect(list.item(2)).center());
-        QCOMPARE(viewOf(*session().shownStep("glaze")).number("hue"), 20.0);
+        QCOMPARE(viewOf(*session().shownStep("glaze"))[NumberHandle{"hue"}], 20.0);
         window().history().hide();
     }
     void fiveHundredRandomEditsAreUndoneToTheVeryStart() {
@@ -306,7 +306,7 @@ private Q_SLOTS:
         QCOMPARE(session().filePath(), QFileInfo(kDemo).absoluteFilePath());
         session().selectStep("glaze");
         session().setLook(session().project().looks.back()->id);  // the one that the change began
-        QCOMPARE(viewOf(*session().shownStep("glaze")).number("hue"), 77.0);
+        QCOMPARE(viewOf(*session().shownStep("glaze"))[NumberHandle{"hue"}], 77.0);
         QVERIFY(session().isModified());
         QVERIFY(!open->isVisible());
         QVERIFY(!QFile::exists(record));

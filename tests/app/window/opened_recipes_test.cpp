@@ -24,7 +24,7 @@ class OpenedRecipesTest final : public QObject, DemoWindow {
     std::string inner(const char* id) { return m_recipe + "/" + id; }
     double innerNumber(const char* step, const char* control) {
         const Step shown = *session().shownStep(inner(step));
-        return StepView(*shippedSteps().find(shown.type), shown, Kind::Colour).number(control);
+        return StepView(*shippedSteps().find(shown.type), shown, Kind::Colour)[NumberHandle{control}];
     }
 
 private Q_SLOTS:

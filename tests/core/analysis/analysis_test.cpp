@@ -4,6 +4,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/document/blend_modes.h"
 #include "core/analysis/board_pictures.h"
 #include "core/analysis/effects.h"
 #include "core/colour/encoding.h"
@@ -185,15 +186,15 @@ private Q_SLOTS:
         p.lines.emplace_back(line("base", Kind::Colour, "base-colour", {mapStep("m", "base-colour")}));
         const Resources resources(path);
         FlatPainter painter;
-        FlatRequest whole{"base", "m", "", 8, 8, 0, 0, 1, 1};
+        FlatRequest whole{"base", "m", {}, 8, 8, 0, 0, 1, 1};
         const auto all = painter.paint(p, "", whole, resources);
         QCOMPARE(all.size(), std::size_t{64});
         QCOMPARE(red(all[5]), static_cast<int>(toByte(linearToSrgb(150 / 255.0f))));
-        FlatRequest quarter{"base", "m", "", 4, 4, 0.5, 0.5, 1, 1};
+        FlatRequest quarter{"base", "m", {}, 4, 4, 0.5, 0.5, 1, 1};
         const auto part = painter.paint(p, "", quarter, resources);
         QCOMPARE(part[0], all[4]);
         QCOMPARE(part[5], all[8 + 5]);
-        whole.component = "alpha";
+        whole.component = Component::Alpha;
         QCOMPARE(red(painter.paint(p, "", whole, resources)[0]), 51);
         whole.line = "nowhere";
         QVERIFY(painter.paint(p, "", whole, resources).empty());
@@ -217,7 +218,7 @@ private Q_SLOTS:
             step("mix", "blend", {{"amount", 1.0}}, {{"over", constantFeed(Colour{0.5f, 0.5f, 0.5f})}}));
         const Resources resources{std::filesystem::path()};
         const auto modes = paintModes(p, "", "mix", 8, 5, resources);
-        QCOMPARE(modes.size(), blendModes().size());
+        QCOMPARE(modes.size(), kBlendModes.size());
         QCOMPARE(modes.at("normal").size(), std::size_t{40});
         QCOMPARE(modes.at("normal")[7], shownPixel(Kind::Colour, 0.5f, 0.5f, 0.5f));
         QCOMPARE(modes.at("multiply")[7], shownPixel(Kind::Colour, 0.1f, 0.25f, 0.4f));
@@ -264,20 +265,20 @@ private Q_SLOTS:
         Project p = colourThrough({0.25f, 0.5f, 1.0f}, step("keep", "invert", {{"amount", 0.0}}));
         p.lines[0].edit().steps.pop_back();
         FlatPainter flat;
-        const auto shown = [&](const char* component) {
+        const auto shown = [&](Component component) {
             FlatRequest r{"base", "", component, 2, 2};
             return red(flat.paint(p, "", r, Resources("/nowhere")).front());
         };
         const auto code = [](float v) { return static_cast<int>(toByte(v)); };
-        QVERIFY(std::abs(shown("red") - code(linearToSrgb(0.25f))) <= 1);
-        QVERIFY(std::abs(shown("maximum") - 255) <= 1);
-        QVERIFY(std::abs(shown("luminance") -
+        QVERIFY(std::abs(shown(Component::Red) - code(linearToSrgb(0.25f))) <= 1);
+        QVERIFY(std::abs(shown(Component::Maximum) - 255) <= 1);
+        QVERIFY(std::abs(shown(Component::Luminance) -
                          code(linearToSrgb(0.2126f * 0.25f + 0.7152f * 0.5f + 0.0722f))) <= 1);
-        QVERIFY(std::abs(shown("alpha") - 255) <= 1);
+        QVERIFY(std::abs(shown(Component::Alpha) - 255) <= 1);
         // Hue and saturation of the displayed numbers, as they are.
         const float r = linearToSrgb(0.25f), g = linearToSrgb(0.5f);
-        QVERIFY(std::abs(shown("hue") - code((240 - 60 * (g - r) / (1 - r)) / 360)) <= 1);
-        QVERIFY(std::abs(shown("saturation") - code(1 - r)) <= 1);
+        QVERIFY(std::abs(shown(Component::Hue) - code((240 - 60 * (g - r) / (1 - r)) / 360)) <= 1);
+        QVERIFY(std::abs(shown(Component::Saturation) - code(1 - r)) <= 1);
     }
 };
 

@@ -16,8 +16,7 @@ const Resources kNoMaps{std::filesystem::path{}};
 constexpr std::size_t kLast = BlendTransfer::kSamples - 1;
 
 /// A blend of `mode` with feeds, on a colour line over a fixed colour.
-Project blendOver(Colour under, const std::string& mode, std::map<std::string, Feed> feeds,
-                  Controls more = {}) {
+Project blendOver(Colour under, const std::string& mode, Feeds feeds, Controls more = {}) {
     more["mode"] = mode;
     return colourThrough(under, step("blend", "blend", std::move(more), std::move(feeds)));
 }

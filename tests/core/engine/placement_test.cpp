@@ -8,7 +8,7 @@
 #include "core/engine/placed_kernels.h"
 #include "core/engine/stamps.h"
 #include "core/geometry/mesh_facts.h"
-#include "core/steps/map_placement.h"
+#include "core/steps/map.h"
 #include "tests/support/placement_bench.h"
 
 using namespace kettle;

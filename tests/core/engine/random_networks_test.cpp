@@ -3,6 +3,7 @@
 #include <mutex>
 #include <random>
 
+#include "core/document/blend_modes.h"
 #include "core/engine/compile.h"
 #include "core/engine/run.h"
 #include "core/image/image.h"
@@ -113,10 +114,10 @@ private:
         }
     }
     Step blend(Kind kind, double amount) {
-        const auto& modes = blendModes();
+        const auto& modes = kBlendModes;
         const BlendModeInfo* mode = &modes[static_cast<std::size_t>(pick(static_cast<int>(modes.size())))];
         // Quotients make any small difference large; they have tests of their own.
-        while (mode->needsColour || std::string(mode->id) == "divide" ||
+        while (mode->needsColour() || std::string(mode->id) == "divide" ||
                std::string(mode->id) == "vivid-light" || std::string(mode->id) == "colour-burn" ||
                std::string(mode->id) == "colour-dodge")
             mode = &modes[static_cast<std::size_t>(pick(static_cast<int>(modes.size())))];

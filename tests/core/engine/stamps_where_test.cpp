@@ -5,7 +5,7 @@
 
 #include "core/engine/stamps.h"
 #include "core/engine/stamps_where.h"
-#include "core/steps/map_placement.h"
+#include "core/steps/map.h"
 #include "tests/support/placement_bench.h"
 
 using namespace kettle;

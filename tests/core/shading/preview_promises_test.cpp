@@ -72,7 +72,7 @@ private Q_SLOTS:
     }
     void numbersThatAreLookedAtDoNotDependOnTheExposure() {
         PreviewRequest r = requestOf(m_preview, paint(0.25));
-        r.lookHere = LookHere{"opacity", "o", ""};
+        r.lookHere = LookHere{"opacity", "o", {}};
         for (const double exposure : {0.0, 2.0, -3.0}) {
             r.project.view.exposure = exposure;
             QVERIFY(std::abs(red(full(r).pixels[m_middle]) - 64) <= 1);  // 0.25 of 255

@@ -179,7 +179,7 @@ private Q_SLOTS:
         QCOMPARE(picture(r, m_preview).pixels, solid.pixels);
         // A result that is looked at stands for itself.
         r.off.clear();
-        r.lookHere = LookHere{"red-opacity", "o", ""};
+        r.lookHere = LookHere{"red-opacity", "o", {}};
         QVERIFY(near(pixel(picture(r, m_preview), 0.5f, 0.5f), {64, 64, 64}));
     }
 

@@ -218,7 +218,7 @@ private Q_SLOTS:
         Preview preview(kData / "models", kData / "environments");
         PreviewRequest r = kettleRequest(preview);
         r.project = colourThrough({0.25f, 0.5f, 0.75f}, step("t", "hsv-shift"));
-        r.lookHere = LookHere{"base", "source", ""};
+        r.lookHere = LookHere{"base", "source", {}};
         const Picture p = *preview.render(r, Resources(kData), 1);
         const std::uint32_t expected =
             0xFF000000u | static_cast<std::uint32_t>(toByte(linearToSrgb(0.25f))) << 16 |

@@ -81,7 +81,7 @@ private Q_SLOTS:
         QVERIFY(at(bare, 0.3, 0.3).red > at(bare, 0.3, 0.3).blue + 40);
     }
     void lookingAtALineShowsItOnItsOwnSurface() {
-        const Picture p = picture(m_project, LookHere{"rings-emission", "", ""});
+        const Picture p = picture(m_project, LookHere{"rings-emission", "", {}});
         QVERIFY((at(p, 0.7, 0.3) == Rgb{0, 0, 255}));
         const Rgb body = at(p, 0.3, 0.3);
         QVERIFY(std::abs(body.red - body.blue) < 20);
@@ -89,7 +89,7 @@ private Q_SLOTS:
         Project shared = m_project;
         shared.lines.emplace_back(
             line("tone", Kind::Colour, "", {step("t", "colour", {{"colour", Colour{0, 1, 0}}})}));
-        const Picture everywhere = picture(shared, LookHere{"tone", "", ""});
+        const Picture everywhere = picture(shared, LookHere{"tone", "", {}});
         QVERIFY((at(everywhere, 0.7, 0.3) == Rgb{0, 255, 0}));
         QVERIFY((at(everywhere, 0.3, 0.3) == Rgb{0, 255, 0}));
     }
@@ -146,7 +146,7 @@ private Q_SLOTS:
         Step map = mapStep("m", "base-colour");
         map.set = "half";
         p.lines.emplace_back(line("base", Kind::Colour, "base-colour", {map}));
-        const Rgb c = at(picture(p, LookHere{"base", "", ""}), 0.5, 0.5);
+        const Rgb c = at(picture(p, LookHere{"base", "", {}}), 0.5, 0.5);
         QVERIFY2(c.red > 160 && c.red < 215, qPrintable(QString::number(c.red)));
     }
 };

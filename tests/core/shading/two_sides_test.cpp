@@ -180,9 +180,9 @@ private Q_SLOTS:
         m_request.off = {};
         m_request.look = "celadon";
         check();
-        m_request.lookHere = LookHere{m_request.project.lines.front()->id, "", ""};
+        m_request.lookHere = LookHere{m_request.project.lines.front()->id, "", {}};
         check();
-        m_request.lookHere->component = "red";
+        m_request.lookHere->component = Component::Red;
         check();
     }
     void passesAreMeansAlsoWhenTheyAreKept() {

@@ -102,7 +102,8 @@ private Q_SLOTS:
         for (const std::string& form : formula::functionList()) {
             const std::string name = form.substr(0, form.find('('));
             std::string call = name + "(0.5";
-            for (int i = 1; i < formula::argumentsOf(name); ++i) call += ", 0.25";
+            for (const char c : form)
+                if (c == ',') call += ", 0.25";
             call = "lum(" + call + "))";
             QCOMPARE(QString::fromStdString(formulaProblem(call, Kind::Scalar)), QString());
         }

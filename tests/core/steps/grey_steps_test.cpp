@@ -170,9 +170,9 @@ private Q_SLOTS:
                              {"saturation", std::nan("")},
                              {"works-in", std::string("sideways")}});
         const StepView v(*shippedSteps().find("hsv-shift"), s, Kind::Colour);
-        QCOMPARE(v.number("hue"), 0.0);
-        QCOMPARE(v.number("saturation"), 1.0);
-        QCOMPARE(v.choice("works-in"), std::string("encoded"));
+        QCOMPARE(v[NumberHandle{"hue"}], 0.0);
+        QCOMPARE(v[NumberHandle{"saturation"}], 1.0);
+        QCOMPARE(v[TextHandle{"works-in"}], std::string("encoded"));
         QCOMPARE(QString::fromStdString(*checkControl(
                      *shippedSteps().find("hsv-shift")->findControl("works-in"), std::string("sideways"))),
                  QStringLiteral("should be one of linear, encoded"));

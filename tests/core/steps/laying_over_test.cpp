@@ -24,7 +24,7 @@ class LayingOverTest final : public QObject {
 private Q_SLOTS:
     void aColourByAModeAndAnAmount() {
         std::string step;
-        const LaidOver over{constantFeed(Colour{0.2f, 0.4f, 0.8f}), "multiply", 0.25};
+        const LaidOver over{constantFeed(Colour{0.2f, 0.4f, 0.8f}), BlendMode::Multiply, 0.25};
         const auto p = edits::layOver(twoLines(), "", "base", 1, over, step);
         QVERIFY(p.has_value());
         QCOMPARE(p->findLine("base")->steps[1]->id, step);
@@ -63,7 +63,8 @@ private Q_SLOTS:
                                       {step(std::string(id) + "-flat", "flat-normal")}));
         std::string made;
         // A mode means nothing there.
-        const auto stacked = edits::layOver(p, "", "normal", 1, {feed("grain"), "multiply", 0.5}, made);
+        const auto stacked =
+            edits::layOver(p, "", "normal", 1, {feed("grain"), BlendMode::Multiply, 0.5}, made);
         QVERIFY(stacked.has_value());
         QCOMPARE(laid(*stacked, made).type, std::string("stack-normals"));
         QCOMPARE(laid(*stacked, made).feeds.at("detail").line, std::string("grain"));
@@ -71,7 +72,8 @@ private Q_SLOTS:
     }
     void itsOwnCopyIsReadBeforeTheBlend() {
         std::string step;
-        const auto p = edits::layOver(twoLines(), "", "base", 2, {RampedCopy{}, "overlay", {}}, step);
+        const auto p =
+            edits::layOver(twoLines(), "", "base", 2, {RampedCopy{}, BlendMode::Overlay, {}}, step);
         QVERIFY(p.has_value());
         const Line* copy = p->findLine(laid(*p, step).feeds.at("over").line);
         QCOMPARE(copy->name, std::string("Base colour, ramped"));

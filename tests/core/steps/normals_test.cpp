@@ -83,7 +83,7 @@ class NormalsTest final : public QObject {
     Set m_set{{{"base", {0.6f, 0, 0.8f}}, {"detail", {0, 0.6f, 0.8f}}, {"flat", {0, 0, 1}}}};
 
     std::array<float, 4> stacked(const std::string& way, const std::string& detail, double amount = 1,
-                                 std::map<std::string, Feed> more = {}) {
+                                 Feeds more = {}) {
         Project p = m_set.project;
         p.lines.emplace_back(line("d", Kind::Normal, "", {mapStep("dm", detail)}));
         more["detail"] = feed("d");

@@ -17,6 +17,8 @@ const Op kPart{"part", [](const KernelCall& k) {
                    for (std::size_t i = 0; i < k.count; ++i) k.out[0][i] = k.in[0][i] * k.params[0];
                }};
 
+constexpr NumberHandle kPartOf{"part"};
+
 StepSpec partStep() {
     StepSpec spec;
     spec.type = "part";
@@ -24,18 +26,16 @@ StepSpec partStep() {
     spec.name = "Part";
     spec.purpose = "Takes a part of what comes in.";
     spec.kinds = {Kind::Scalar};
-    ControlSpec part{"part", "Part", ControlType::Number, 0.5};
+    ControlSpec part{kPartOf.id, "Part", ControlType::Number, 0.5};
     part.tip = "How much is left.";
     spec.controls = {part};
-    spec.telling = [](const StepView& v) { return std::to_string(v.number("part")); };
-    spec.noEffect = [](const StepView& v) {
-        return std::string(v.number("part") == 1 ? "all of it is left" : "");
-    };
+    spec.telling = [](const StepView& v) { return std::to_string(v[kPartOf]); };
+    spec.noEffect = [](const StepView& v) { return std::string(v[kPartOf] == 1 ? "all of it is left" : ""); };
     spec.warning = [](const StepView& v) {
-        return std::string(v.number("part") > 1 ? "More than all is no part. Take less." : "");
+        return std::string(v[kPartOf] > 1 ? "More than all is no part. Take less." : "");
     };
     spec.emit = [](Emitter& e) {
-        const Reg r = e.program().emit(kPart, {e.input().r}, {e.real("part")});
+        const Reg r = e.program().emit(kPart, {e.input().r}, {e.real(kPartOf)});
         return Value{Kind::Scalar, r, r, r, kNoReg};
     };
     return spec;

@@ -1,0 +1,12 @@
+// What others know of Clamp.
+#pragma once
+
+#include "core/document/handles.h"
+
+namespace kettle::clamp {
+
+inline constexpr const char* kType = "clamp";
+inline constexpr NumberHandle kLow{"low"};
+inline constexpr NumberHandle kHigh{"high"};
+
+}  // namespace kettle::clamp

@@ -1,0 +1,11 @@
+// What others know of Hue band.
+#pragma once
+
+#include "core/steps/step.h"
+
+namespace kettle::hue_band {
+
+inline constexpr const char* kType = "hue-band";
+inline constexpr HueBandHandles kHues{{"centre"}, {"width"}, {"softness"}, {"threshold"}, {"invert"}};
+
+}  // namespace kettle::hue_band

@@ -1,0 +1,14 @@
+// What others know of Levels.
+#pragma once
+
+#include "core/document/handles.h"
+
+namespace kettle::levels {
+
+inline constexpr NumberHandle kInBlack{"in-black"};
+inline constexpr NumberHandle kInWhite{"in-white"};
+inline constexpr NumberHandle kGamma{"gamma"};
+inline constexpr NumberHandle kOutBlack{"out-black"};
+inline constexpr NumberHandle kOutWhite{"out-white"};
+
+}  // namespace kettle::levels
