@@ -31,9 +31,10 @@ struct Chain {
     Chain() { samples.prepare(compiled.program, maps, points); }
     const float* source(int set, int component) {
         for (const SourceReg& s : compiled.program.sourceRegs)
-            if (compiled.program.sources[static_cast<std::size_t>(s.source)].role == (set == 0 ? "base-colour"
-                                                                                      : set == 1 ? "wear"
-                                                                                                 : "grain") &&
+            if (compiled.program.sources[static_cast<std::size_t>(s.source)].map()->role ==
+                    (set == 0   ? "base-colour"
+                     : set == 1 ? "wear"
+                                : "grain") &&
                 s.component == component)
                 return samples.plane(compiled.program, maps, s);
         std::fprintf(stderr, "The demo chain no longer reads what the bench expects.\n");

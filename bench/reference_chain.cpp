@@ -148,7 +148,8 @@ struct Points {
     Points() {
         samples.prepare(compiled.program, maps, PointSet::grid(900, 600));
         for (const SourceReg& s : compiled.program.sourceRegs) {
-            const bool grey = compiled.program.sources[static_cast<std::size_t>(s.source)].role == "grey";
+            const bool grey =
+                compiled.program.sources[static_cast<std::size_t>(s.source)].map()->role == "grey";
             in[grey ? 3 : s.component] = samples.plane(compiled.program, maps, s);
         }
     }

@@ -295,7 +295,9 @@ std::vector<StampCorners> stampsOf(const Project& project, const std::string& lo
     const Program program = compile(project, project.findLook(look), {want}, resources.rules()).program;
     const auto found =
         std::find_if(program.sources.begin(), program.sources.end(), [&](const SourceKey& source) {
-            return source.placed == placed && source.set == shown.set && source.role == shown.role;
+            const MapSource* map = source.map();
+            return map != nullptr && map->placed == placed && map->set == shown.set &&
+                   map->role == shown.role;
         });
     if (found == program.sources.end()) return {};
     const ResolvedMaps maps = resources.resolve(project, program);

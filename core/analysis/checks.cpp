@@ -78,10 +78,7 @@ void checkVariation(Subject& s) {
     for (const auto& line : s.project.lines) {
         if (line->channel.empty() || s.cancel.isCancelled()) continue;
         const Program program = compile(s.project, s.look, {wantOfLine(*line)}, s.resources.rules()).program;
-        const bool differs = std::any_of(
-            program.sources.begin(), program.sources.end(),
-            [](const SourceKey& key) { return key.kind == SourceKind::Model && isOfThings(key.role); });
-        const auto facts = differs ? s.resources.facts(s.project) : nullptr;
+        const auto facts = readsCopies(program) ? s.resources.facts(s.project) : nullptr;
         if (facts == nullptr) continue;
         const std::vector<std::string> surfaces = surfaceIds(s.project);
         int sharing = 0;

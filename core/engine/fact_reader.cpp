@@ -53,7 +53,7 @@ FactReader::Beside FactReader::beside(const SourceKey& key, std::size_t source) 
 void FactReader::readModel(const SourceKey& key, std::size_t source, unsigned mask, float* const out[4]) {
     const ModelField* field = m_maps.fields[source].get();
     if (field == nullptr) {
-        const std::array<float, 4> neutral = neutralFact(key.role);
+        const std::array<float, 4> neutral = neutralFact(*key.mesh());
         for (std::size_t c = 0; c < 4; ++c)
             if (mask >> c & 1u) std::fill_n(out[c], m_count, neutral[c]);
         return;
@@ -64,41 +64,51 @@ void FactReader::readModel(const SourceKey& key, std::size_t source, unsigned ma
 
 void FactReader::read(std::size_t source, unsigned mask, float* const out[4]) {
     const SourceKey& key = m_program.sources[source];
-    switch (key.kind) {
-        case SourceKind::Map:
+    if (key.mesh() != nullptr) return readModel(key, source, mask, out);
+    if (const PointFact* fact = std::get_if<PointFact>(&key.what)) readPoint(*fact, key, source, out[0]);
+}
+
+void FactReader::readPoint(PointFact fact, const SourceKey& key, std::size_t source, float* out) {
+    switch (fact) {
+        case PointFact::Covered:
+            readCovered(source, out);
             return;
-        case SourceKind::Model:
-            readModel(key, source, mask, out);
+        case PointFact::Footprint:
+            std::copy_n(m_footprint, m_count, out);
             return;
-        case SourceKind::Covered:
-            if (m_covered != nullptr) {
-                std::copy_n(m_covered, m_count, out[0]);
-                return;
-            }
-            readModel(key, source, 1u, out);
-            for (std::size_t i = 0; i < m_count; ++i) out[0][i] *= m_footprint[i];
-            return;
-        case SourceKind::Footprint:
-            std::copy_n(m_footprint, m_count, out[0]);
-            return;
-        case SourceKind::Stride:
+        case PointFact::Stride:
             for (std::size_t i = 0; i < m_count; ++i)
-                out[0][i] = std::max(m_footprint[i], m_maps.texels[source]);
+                out[i] = std::max(m_footprint[i], m_maps.texels[source]);
             return;
-        case SourceKind::U:
-        case SourceKind::V: {
-            const float* plain = key.kind == SourceKind::U ? m_u : m_v;
+        case PointFact::U:
+        case PointFact::V: {
+            const float* plain = fact == PointFact::U ? m_u : m_v;
             if (key.offset.isNone()) {
-                std::copy_n(plain, m_count, out[0]);
+                std::copy_n(plain, m_count, out);
                 return;
             }
-            const int along = key.kind == SourceKind::U ? key.offset.u : key.offset.v;
-            const float by = 0.5f * static_cast<float>(along);
+            const float by = 0.5f * static_cast<float>(fact == PointFact::U ? key.offset.u : key.offset.v);
             for (std::size_t i = 0; i < m_count; ++i)
-                out[0][i] = plain[i] + by * std::max(m_footprint[i], m_maps.texels[source]);
+                out[i] = plain[i] + by * std::max(m_footprint[i], m_maps.texels[source]);
             return;
         }
     }
+}
+
+void FactReader::readCovered(std::size_t source, float* out) {
+    if (m_covered != nullptr) {
+        std::copy_n(m_covered, m_count, out);
+        return;
+    }
+    const ModelField* size = m_maps.fields[source].get();
+    if (size == nullptr) {
+        std::fill_n(out, m_count, 0.0f);
+        return;
+    }
+    findPlaces();
+    float* const only[4]{out, nullptr, nullptr, nullptr};
+    size->read(m_triangles, m_b1, m_b2, m_count, 1u, only);
+    for (std::size_t i = 0; i < m_count; ++i) out[i] *= m_footprint[i];
 }
 
 void FactReader::findPlanes(const SourceKey& key, std::size_t source) {
@@ -129,8 +139,8 @@ std::size_t FactReader::findRuns(const SourceKey& key, std::size_t side) {
     m_runs.resize(m_count / kRun + 1);
     const auto plane = [&](std::size_t k) { return m_planes.data() + k * m_count; };
     const float* const normal[3]{plane(3), plane(4), plane(5)};
-    if (key.offset.isNone() && key.placed.sharpness > 0)
-        return findSeen(normal, side, key.placed.sharpness, m_count, m_runs.data());
+    if (key.offset.isNone() && key.map()->placed.sharpness > 0)
+        return findSeen(normal, side, key.map()->placed.sharpness, m_count, m_runs.data());
     std::size_t runs = 0;
     for (std::size_t from = 0; from < m_count; from += kRun)
         m_runs[runs++] = static_cast<std::uint32_t>(from);
@@ -157,7 +167,7 @@ void FactReader::readSide(PlacedLookup& lookup, std::size_t source, unsigned mas
     findPlanes(key, source);
     const auto plane = [&](std::size_t k) { return m_planes.data() + k * m_count; };
     // Across and up as one sees them who looks at the side; the wrong way round where it turns away.
-    const Placed::Plane side = key.placed.plane;
+    const Placed::Plane side = key.map()->placed.plane;
     const std::size_t across = side == Placed::Plane::X ? 2 : 0, up = side == Placed::Plane::Y ? 2 : 1,
                       axis = side == Placed::Plane::X   ? 0
                              : side == Placed::Plane::Y ? 1
@@ -187,8 +197,8 @@ void FactReader::readSide(PlacedLookup& lookup, std::size_t source, unsigned mas
 void FactReader::readPlaced(std::size_t source, unsigned mask, float* const out[4]) {
     const SourceKey& key = m_program.sources[source];
     const std::array<float, 4>& neutral = m_maps.holes[source].neutral;
-    PlacedLookup lookup(*m_maps.maps[source], key.placed, neutral, m_maps.wheres[source].get());
-    if (key.placed.plane != Placed::Plane::Texture) {
+    PlacedLookup lookup(*m_maps.maps[source], key.map()->placed, neutral, m_maps.wheres[source].get());
+    if (key.map()->placed.plane != Placed::Plane::Texture) {
         if (m_maps.position != nullptr) return readSide(lookup, source, mask, out);
         for (std::size_t c = 0; c < 4; ++c)
             if (mask >> c & 1u) std::fill_n(out[c], m_count, neutral[c]);

@@ -70,12 +70,12 @@ void GridRows::read(std::size_t source, Block& block) {
     std::array<float*, 4> out{};
     for (std::size_t c = 0; c < 4; ++c) out[c] = m_in + (source * 4 + c) * kBlock;
     const SourceKey& key = m_program.sources[source];
-    if (key.kind != SourceKind::Map) {
+    if (key.map() == nullptr) {
         place(block);
         m_facts.read(source, m_masks[source], out.data());
     } else if (m_maps.maps[source] == nullptr) {
         for (std::size_t c = 0; c < 4; ++c) std::fill_n(out[c], kBlock, m_maps.holes[source].neutral[c]);
-    } else if (!key.placed.isPlain()) {
+    } else if (!key.map()->placed.isPlain()) {
         place(block);
         m_facts.readPlaced(source, m_masks[source], out.data());
     } else {

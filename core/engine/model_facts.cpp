@@ -1,5 +1,6 @@
 #include "core/engine/model_facts.h"
 
+#include <algorithm>
 #include <atomic>
 
 namespace kettle {
@@ -9,14 +10,27 @@ ModelField::ModelField() {
     m_id = ++last;
 }
 
-bool isOfThings(const std::string& name) {
-    return name.starts_with("part-") || name.starts_with("object-");
+bool readsCopies(const Program& program) {
+    return std::any_of(program.sources.begin(), program.sources.end(), [](const SourceKey& key) {
+        return key.mesh() != nullptr && std::holds_alternative<CopyNumber>(*key.mesh());
+    });
 }
 
-std::array<float, 4> neutralFact(const std::string& name) {
-    if (name == "normal") return {0, 1, 0, 0};
-    if (name == "tangent" || name == "tangent-side") return {1, 0, 0, 0};
-    if (name == "height") return {0.5f, 0, 0, 0};
+std::array<float, 4> neutralFact(const MeshAttribute& attribute) {
+    const SurfaceFact* fact = std::get_if<SurfaceFact>(&attribute);
+    if (fact == nullptr) return {};
+    switch (*fact) {
+        case SurfaceFact::Normal:
+            return {0, 1, 0, 0};
+        case SurfaceFact::Tangent:
+        case SurfaceFact::TangentSide:
+            return {1, 0, 0, 0};
+        case SurfaceFact::Height:
+            return {0.5f, 0, 0, 0};
+        case SurfaceFact::Position:
+        case SurfaceFact::Size:
+            break;
+    }
     return {};
 }
 

@@ -49,7 +49,7 @@ struct ModelThing {
     bool sharesTexture = false;
 };
 
-/// A model's facts, by the sources that programs read (SourceKind::Model).
+/// A model's facts, as programs ask for them.
 class ModelFacts {
 public:
     virtual ~ModelFacts() = default;
@@ -61,10 +61,9 @@ public:
     /// looked at beside a point without leaving its triangle's plane. Threads: safe.
     virtual void move(const std::uint32_t* triangles, const float* u, const float* v, std::size_t count,
                       float* b1, float* b2) const = 0;
-    /// The field of a key of kind Model; made when first asked for, which may take seconds, and kept. Null
-    /// for a name that there is none of. `numbers`: those of objects and parts that were given by hand.
-    /// Threads: safe.
-    virtual std::shared_ptr<const ModelField> field(const SourceKey& key,
+    /// The field of an attribute; made when first asked for, which may take seconds, and kept. Never null.
+    /// `numbers`: those of objects and parts that were given by hand. Threads: safe.
+    virtual std::shared_ptr<const ModelField> field(const MeshAttribute& attribute,
                                                     const Shared<ObjectNumbers>& numbers = {}) const = 0;
     /// The same facts, where points of texture space lie on one object or part alone; null if the model has
     /// none of that name. Threads: safe.
@@ -81,10 +80,10 @@ public:
     virtual std::shared_ptr<const ModelFacts> facts(const std::string& model, const std::string& unit) = 0;
 };
 
-/// True if a fact is a number of objects or parts, which numbers given by hand change.
-bool isOfThings(const std::string& name);
+/// True if a program asks for a number of objects or parts, which numbers given by hand change.
+bool readsCopies(const Program& program);
 
 /// What stands in for a field where there is no model: its middle.
-std::array<float, 4> neutralFact(const std::string& name);
+std::array<float, 4> neutralFact(const MeshAttribute& attribute);
 
 }  // namespace kettle

@@ -29,9 +29,9 @@ std::size_t mostTelling(const Program& program) {
         return static_cast<std::size_t>(std::find_if(all.begin(), all.end(), isIt) - all.begin());
     };
     const std::size_t colour = find(
-        [](const SourceKey& key) { return key.kind == SourceKind::Map && key.role == channel::kBaseColour; });
+        [](const SourceKey& key) { return key.map() != nullptr && key.map()->role == channel::kBaseColour; });
     if (colour < all.size()) return colour;
-    return find([](const SourceKey& key) { return key.kind == SourceKind::Map; });
+    return find([](const SourceKey& key) { return key.map() != nullptr; });
 }
 
 /// A stride is a texel of the largest map that is read around the same points; the nets that read no map have
@@ -67,14 +67,13 @@ void findFacts(const Project& project, const Program& program, ResolvedMaps& res
         if (auto one = resolved.model->only(view.object); one != nullptr) resolved.model = std::move(one);
     for (std::size_t i = 0; i < program.sources.size(); ++i) {
         const SourceKey& key = program.sources[i];
-        if (key.kind == SourceKind::Model) resolved.fields[i] = resolved.model->field(key, project.objects);
-        if (key.placed.plane != Placed::Plane::Texture && resolved.position == nullptr) {
-            resolved.position = resolved.model->field({SourceKind::Model, {}, "position"});
-            resolved.normal = resolved.model->field({SourceKind::Model, {}, "normal"});
-            resolved.size = resolved.model->field({SourceKind::Model, {}, "size"});
+        if (key.mesh() != nullptr) resolved.fields[i] = resolved.model->field(*key.mesh(), project.objects);
+        if (key.isFromSide() && resolved.position == nullptr) {
+            resolved.position = resolved.model->field(SurfaceFact::Position);
+            resolved.normal = resolved.model->field(SurfaceFact::Normal);
+            resolved.size = resolved.model->field(SurfaceFact::Size);
         }
-        if (key.kind == SourceKind::Covered)
-            resolved.fields[i] = resolved.model->field({SourceKind::Model, {}, "size"});
+        if (key.is(PointFact::Covered)) resolved.fields[i] = resolved.model->field(SurfaceFact::Size);
     }
 }
 
@@ -134,15 +133,15 @@ ResolvedMaps Resources::resolve(const Project& project, const Program& program) 
     const std::size_t awaited = mostTelling(program);
     parallelFor(count, 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t i = begin; i < end; ++i) {
-            const SourceKey& key = program.sources[i];
-            resolved.holes[i].neutral = neutralOf(key.role);
-            if (key.kind != SourceKind::Map) continue;  // the point itself is read, no picture
-            const TextureSet* set = project.findSet(key.set);
-            const Map* found = set != nullptr ? findMap(*set, key.role) : nullptr;
+            const MapSource* read = program.sources[i].map();
+            resolved.holes[i].neutral = neutralOf(read != nullptr ? read->role : std::string());
+            if (read == nullptr) continue;  // the point itself is read, no picture
+            const TextureSet* set = project.findSet(read->set);
+            const Map* found = set != nullptr ? findMap(*set, read->role) : nullptr;
             if (found == nullptr) {
                 problems[i] = fmt::format(
                     "The project has no map {} in the set {}. Bring the set in again, or choose another map.",
-                    key.role, key.set);
+                    read->role, read->set);
                 continue;
             }
             auto image = map(*set, *found, i == awaited);
@@ -156,8 +155,9 @@ ResolvedMaps Resources::resolve(const Project& project, const Program& program) 
     if (program.readsModel()) findFacts(project, program, resolved, m_models.get());
     resolved.wheres.resize(count);
     for (std::size_t i = 0; i < count; ++i) {
-        const std::shared_ptr<const Program>& where = program.sources[i].where;
-        if (where == nullptr) continue;
+        const MapSource* map = program.sources[i].map();
+        if (map == nullptr || map->where == nullptr) continue;
+        const std::shared_ptr<const Program>& where = map->where;
         ResolvedMaps asked = resolve(project, *where);
         problems.insert(problems.end(), asked.problems.begin(), asked.problems.end());
         resolved.wheres[i] = StampsWhere::of(where, std::move(asked));

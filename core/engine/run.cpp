@@ -40,14 +40,17 @@ PointSet PointSet::grid(int width, int height, int tile) {
 SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& maps,
                                     const SourceReg& source) {
     const auto s = static_cast<std::size_t>(source.source);
-    const SourceKind kind = program.sources[s].kind;
+    const SourceKey& key = program.sources[s];
+    // Which holes are alike: maps, facts of the point one by one, the model's.
+    const PointFact* fact = std::get_if<PointFact>(&key.what);
+    const int kind = fact != nullptr ? 2 + static_cast<int>(*fact) : key.mesh() != nullptr ? 1 : 0;
     const MapImage* map = maps.maps[s].get();
     const ModelField* field = maps.fields[s].get();
-    const Offset& offset = program.sources[s].offset;
+    const Offset& offset = key.offset;
     const std::array<float, 4> stand =
-        kind == SourceKind::Model ? neutralFact(program.sources[s].role) : maps.holes[s].neutral;
+        key.mesh() != nullptr ? neutralFact(*key.mesh()) : maps.holes[s].neutral;
     const bool isHole = map == nullptr && field == nullptr;
-    const bool isOnModel = program.sources[s].placed.plane != Placed::Plane::Texture;
+    const bool isOnModel = key.isFromSide();
     return {isHole             ? 0
             : field != nullptr ? field->id()
                                : map->id(),
@@ -57,7 +60,7 @@ SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& 
             offset.u,
             offset.v,
             maps.texels[s],
-            program.sources[s].placed,
+            key.map() != nullptr ? key.map()->placed : Placed{},
             isOnModel && maps.position != nullptr ? maps.position->id() : 0,
             maps.wheres[s] != nullptr ? maps.wheres[s]->id() : 0};
 }
@@ -94,7 +97,7 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
         if (mask == 0) continue;
         const MapImage* map = maps.maps[s].get();
         const SourceKey& key = program.sources[s];
-        if (key.kind != SourceKind::Map || (map != nullptr && !key.placed.isPlain())) {
+        if (key.map() == nullptr || (map != nullptr && !key.map()->placed.isPlain())) {
             facts.push_back({s, mask, out});
             continue;
         }
@@ -120,7 +123,7 @@ void SampleCache::prepare(const Program& program, const ResolvedMaps& maps, cons
         reader.at(points.u.data() + begin, points.v.data() + begin, points.footprint.data() + begin,
                   end - begin, &points.places, begin);
         for (const Wanted& w : facts) {
-            if (program.sources[w.source].kind == SourceKind::Map)
+            if (program.sources[w.source].map() != nullptr)
                 reader.readPlaced(w.source, w.mask, partOf(w.out, begin).data());
             else
                 reader.read(w.source, w.mask, partOf(w.out, begin).data());

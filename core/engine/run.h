@@ -47,7 +47,7 @@ private:
         std::uint64_t map;  ///< its id, or that of the model's fact; 0: none
         std::array<float, 4> neutral;
         int component;
-        SourceKind kind;
+        int kind;
         int u, v;     ///< in half strides
         float texel;  ///< the least stride
         Placed placed;

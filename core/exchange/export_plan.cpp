@@ -44,15 +44,16 @@ Result<LineSize> sizeOfLine(const Project& project, const Resources& resources, 
     bool first = true;
     std::set<int> tiles;
     for (const SourceKey& key : compiled.program.sources) {
-        if (key.kind != SourceKind::Map) continue;
-        const TextureSet* set = project.findSet(key.set);
-        const Map* map = set != nullptr ? findMap(*set, key.role) : nullptr;
+        const MapSource* read = key.map();
+        if (read == nullptr) continue;
+        const TextureSet* set = project.findSet(read->set);
+        const Map* map = set != nullptr ? findMap(*set, read->role) : nullptr;
         if (map == nullptr)
             return fail(
                 ErrorKind::Missing,
                 fmt::format("The project has no map {} in the set {}. Bring the set in again, or choose "
                             "another map.",
-                            key.role, key.set));
+                            read->role, read->set));
         const auto info = resources.infoOf(*set, *map);
         if (!info) return fail(info.error());
         if (first || info->width > size.width) size.width = info->width, size.height = info->height;
@@ -120,10 +121,7 @@ std::vector<std::string> objectsOf(const Project& project, const Resources& reso
     if (!each) return {""};
     const Program program =
         compile(project, project.findLook(look), {wantOfLine(line)}, resources.rules()).program;
-    const bool differs = std::any_of(
-        program.sources.begin(), program.sources.end(),
-        [](const SourceKey& key) { return key.kind == SourceKind::Model && isOfThings(key.role); });
-    const auto facts = differs ? resources.facts(project) : nullptr;
+    const auto facts = readsCopies(program) ? resources.facts(project) : nullptr;
     if (facts == nullptr) return {""};
     const std::vector<std::string> surfaces = surfaceIds(project);
     std::vector<std::string> names;

@@ -141,21 +141,22 @@ struct Things {
 };
 
 /// A number of each triangle's thing.
-std::vector<float> thingNumbers(const Mesh& mesh, const std::string& name, const ObjectNumbers& given) {
-    const bool parts = name.starts_with("part-");
-    const std::string what = name.substr(name.find('-') + 1);
-    const Things things(mesh, parts);
+std::vector<float> thingNumbers(const Mesh& mesh, const CopyNumber& asked, const ObjectNumbers& given) {
+    using What = CopyNumber::What;
+    const Things things(mesh, asked.ofParts);
     std::vector<float> of(std::max<std::size_t>(1, things.count), 0.0f);
     for (std::size_t i = 0; i < of.size(); ++i) of[i] = static_cast<float>(i);
-    const auto& byHand = parts ? given.parts : given.objects;
+    const auto& byHand = asked.ofParts ? given.parts : given.objects;
     for (std::size_t i = 0; i < things.count && !byHand.empty(); ++i)
         if (const auto number = byHand.find(things.names[i]); number != byHand.end())
             of[i] = static_cast<float>(number->second);
-    if (what == "share") {
+    if (asked.what == What::Share) {
         const float most = std::max(1.0f, *std::max_element(of.begin(), of.end()));
         for (float& number : of) number /= most;
     }
-    if (what == "x" || what == "y" || what == "z") of = things.middles(mesh, what[0] - 'x');
+    if (asked.what == What::X) of = things.middles(mesh, 0);
+    if (asked.what == What::Y) of = things.middles(mesh, 1);
+    if (asked.what == What::Z) of = things.middles(mesh, 2);
     std::vector<float> numbers(things.ofTriangle.size());
     for (std::size_t t = 0; t < numbers.size(); ++t) numbers[t] = of[things.ofTriangle[t]];
     return numbers;
@@ -199,10 +200,9 @@ public:
               float* b2) const override {
         m_all->move(triangles, u, v, count, b1, b2);
     }
-    std::shared_ptr<const ModelField> field(const SourceKey& key,
+    std::shared_ptr<const ModelField> field(const MeshAttribute& attribute,
                                             const Shared<ObjectNumbers>& numbers) const override {
-        auto of = m_all->field(key, numbers);
-        if (of == nullptr) return nullptr;
+        auto of = m_all->field(attribute, numbers);
         const std::lock_guard lock(m_alone->mutex);
         auto& fields = m_alone->fields;
         for (const auto& known : fields)
@@ -260,15 +260,13 @@ const Mesh& MeshFacts::outward() const {
     return m_turned ? *m_turned : m_scene->mesh();
 }
 
-std::shared_ptr<const ModelField> MeshFacts::field(const SourceKey& key,
+std::shared_ptr<const ModelField> MeshFacts::field(const MeshAttribute& attribute,
                                                    const Shared<ObjectNumbers>& numbers) const {
     // Asked for by several threads at once, a slow field is made by the first and waited for by the others.
     const std::lock_guard lock(m_mutex);
-    SourceKey asked = key;
-    asked.offset = {};
-    const bool counts = isOfThings(key.role);
+    const bool counts = std::holds_alternative<CopyNumber>(attribute);
     const auto known = std::find_if(m_fields.begin(), m_fields.end(), [&](const Kept& kept) {
-        return kept.key == asked && (!counts || kept.numbers == numbers);
+        return kept.attribute == attribute && (!counts || kept.numbers == numbers);
     });
     if (known != m_fields.end()) {
         Kept found = *known;
@@ -276,9 +274,8 @@ std::shared_ptr<const ModelField> MeshFacts::field(const SourceKey& key,
         m_fields.push_front(found);
         return found.field;
     }
-    auto field = made(asked, *numbers);
-    if (field == nullptr) return nullptr;
-    m_fields.push_front({asked, numbers, field});
+    auto field = made(attribute, *numbers);
+    m_fields.push_front({attribute, numbers, field});
     if (m_fields.size() > kKeptFields) m_fields.pop_back();
     return field;
 }
@@ -312,34 +309,49 @@ const std::vector<ModelThing>& MeshFacts::things() const {
     return *m_things;
 }
 
-std::shared_ptr<const ModelField> MeshFacts::made(const SourceKey& key, const ObjectNumbers& numbers) const {
+std::shared_ptr<const ModelField> MeshFacts::made(SurfaceFact fact) const {
     const Mesh& mesh = m_scene->mesh();
-    const std::string& name = key.role;
-    const std::array<float, 4> nowhere = neutralFact(name);
-    if (name == "position") return std::make_shared<VertexField>(mesh, mesh.positions, nowhere, false);
-    if (name == "normal") return std::make_shared<VertexField>(mesh, outward().normals, nowhere, true);
-    if (name == "tangent") return std::make_shared<VertexField>(mesh, tangentsOf(mesh), nowhere, true);
-    if (name == "tangent-side") return std::make_shared<TriangleField>(tangentSides(mesh), nowhere[0]);
-    if (name == "height") return std::make_shared<VertexField>(mesh, heightsOf(mesh), nowhere, false);
-    if (name == "size") return std::make_shared<TriangleField>(sizesOf(mesh), nowhere[0]);
-    if (name == "part") return std::make_shared<TriangleField>(partMask(mesh, key.set), nowhere[0]);
-    if (isOfThings(name))
-        return std::make_shared<TriangleField>(thingNumbers(mesh, name, numbers), nowhere[0]);
-    if (name == "curvature")
-        return std::make_shared<SampledField>(samples(), curvatureOf(outward(), *samples(), key.numbers[0]),
-                                              nowhere[0]);
-    if (name == "hidden") {
-        if (!m_hidden) {
-            m_hidden.emplace(*m_scene, *samples(), [this](double done) {
-                if (m_percent != nullptr) *m_percent = static_cast<int>(done * 100);
-            });
-            if (m_percent != nullptr) *m_percent = 100;
-        }
-        const float spread = std::max(1e-4f, key.numbers[0]),
-                    falloff = std::clamp(key.numbers[1], 0.01f, 100.0f);
-        return std::make_shared<SampledField>(samples(), m_hidden->hidden(spread, falloff), nowhere[0]);
+    const std::array<float, 4> nowhere = neutralFact(fact);
+    switch (fact) {
+        case SurfaceFact::Normal:
+            return std::make_shared<VertexField>(mesh, outward().normals, nowhere, true);
+        case SurfaceFact::Tangent:
+            return std::make_shared<VertexField>(mesh, tangentsOf(mesh), nowhere, true);
+        case SurfaceFact::TangentSide:
+            return std::make_shared<TriangleField>(tangentSides(mesh), nowhere[0]);
+        case SurfaceFact::Height:
+            return std::make_shared<VertexField>(mesh, heightsOf(mesh), nowhere, false);
+        case SurfaceFact::Size:
+            return std::make_shared<TriangleField>(sizesOf(mesh), nowhere[0]);
+        case SurfaceFact::Position:
+            break;
     }
-    return nullptr;
+    return std::make_shared<VertexField>(mesh, mesh.positions, nowhere, false);
+}
+
+std::shared_ptr<const ModelField> MeshFacts::made(const AmbientOcclusion& occlusion) const {
+    if (!m_hidden) {
+        m_hidden.emplace(*m_scene, *samples(), [this](double done) {
+            if (m_percent != nullptr) *m_percent = static_cast<int>(done * 100);
+        });
+        if (m_percent != nullptr) *m_percent = 100;
+    }
+    const float spread = std::max(1e-4f, occlusion.spread),
+                falloff = std::clamp(occlusion.falloff, 0.01f, 100.0f);
+    return std::make_shared<SampledField>(samples(), m_hidden->hidden(spread, falloff), 0.0f);
+}
+
+std::shared_ptr<const ModelField> MeshFacts::made(const MeshAttribute& attribute,
+                                                  const ObjectNumbers& numbers) const {
+    const Mesh& mesh = m_scene->mesh();
+    if (const auto* fact = std::get_if<SurfaceFact>(&attribute)) return made(*fact);
+    if (const auto* occlusion = std::get_if<AmbientOcclusion>(&attribute)) return made(*occlusion);
+    if (const auto* part = std::get_if<PartMask>(&attribute))
+        return std::make_shared<TriangleField>(partMask(mesh, part->name), 0.0f);
+    if (const auto* copies = std::get_if<CopyNumber>(&attribute))
+        return std::make_shared<TriangleField>(thingNumbers(mesh, *copies, numbers), 0.0f);
+    return std::make_shared<SampledField>(
+        samples(), curvatureOf(outward(), *samples(), std::get<MeanCurvature>(attribute).spread), 0.0f);
 }
 
 std::shared_ptr<const ModelFacts> FactsStore::facts(const std::string& model, const std::string& unit) {

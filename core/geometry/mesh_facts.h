@@ -34,14 +34,17 @@ public:
               float* b2) const override {
         m_cells.move(triangles, u, v, count, b1, b2);
     }
-    std::shared_ptr<const ModelField> field(const SourceKey& key,
+    std::shared_ptr<const ModelField> field(const MeshAttribute& attribute,
                                             const Shared<ObjectNumbers>& numbers = {}) const override;
     std::shared_ptr<const ModelFacts> only(const std::string& object) const override;
     const std::vector<ModelThing>& things() const override;
     const std::shared_ptr<const RayScene>& scene() const { return m_scene; }
 
 private:
-    std::shared_ptr<const ModelField> made(const SourceKey& key, const ObjectNumbers& numbers) const;
+    std::shared_ptr<const ModelField> made(const MeshAttribute& attribute,
+                                           const ObjectNumbers& numbers) const;
+    std::shared_ptr<const ModelField> made(SurfaceFact fact) const;
+    std::shared_ptr<const ModelField> made(const AmbientOcclusion& occlusion) const;
     const std::shared_ptr<const SurfaceSamples>& samples() const;
     /// The mesh with all normals outward.
     const Mesh& outward() const;
@@ -55,7 +58,7 @@ private:
     mutable std::shared_ptr<const SurfaceSamples> m_samples;
     mutable std::optional<HiddenDistances> m_hidden;
     struct Kept {
-        SourceKey key;
+        MeshAttribute attribute;
         Shared<ObjectNumbers> numbers;
         std::shared_ptr<const ModelField> field;
     };

@@ -27,9 +27,8 @@ bool sameBits(const std::vector<float>& a, const std::vector<float>& b) {
 
 }  // namespace
 
-bool SourceKey::operator==(const SourceKey& o) const {
-    const bool isAlike = kind == o.kind && set == o.set && role == o.role && offset == o.offset &&
-                         numbers == o.numbers && placed == o.placed;
+bool MapSource::operator==(const MapSource& o) const {
+    const bool isAlike = set == o.set && role == o.role && placed == o.placed;
     if (!isAlike || where == o.where) return isAlike;
     return where != nullptr && o.where != nullptr && where->computesAs(*o.where);
 }
@@ -46,8 +45,8 @@ Reg ProgramBuilder::constant(float value) {
 }
 
 Reg ProgramBuilder::source(SourceKey key, int component) {
-    const bool moves = key.kind != SourceKind::Stride && key.kind != SourceKind::Footprint &&
-                       key.kind != SourceKind::Covered;
+    const bool moves =
+        !key.is(PointFact::Stride) && !key.is(PointFact::Footprint) && !key.is(PointFact::Covered);
     if (moves) key.offset = m_offset;
     auto at = std::find(m_sources.begin(), m_sources.end(), key);
     const int index = static_cast<int>(at - m_sources.begin());
@@ -229,8 +228,9 @@ Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
 
 bool Program::readsModel() const {
     return std::any_of(sources.begin(), sources.end(), [](const SourceKey& s) {
-        return s.kind == SourceKind::Model || s.kind == SourceKind::Covered ||
-               s.placed.plane != Placed::Plane::Texture || (s.where != nullptr && s.where->readsModel());
+        const MapSource* map = s.map();
+        return s.mesh() != nullptr || s.is(PointFact::Covered) || s.isFromSide() ||
+               (map != nullptr && map->where != nullptr && map->where->readsModel());
     });
 }
 
@@ -245,7 +245,9 @@ std::string Program::listing() const {
     for (const ConstantReg& c : constants) text += fmt::format("%{} = {}\n", c.reg, c.value);
     for (const SourceReg& s : sourceRegs) {
         const SourceKey& key = sources[static_cast<std::size_t>(s.source)];
-        text += fmt::format("%{} = sample {}/{} component {}\n", s.reg, key.set, key.role, s.component);
+        const MapSource* map = key.map();
+        text += fmt::format("%{} = sample {}/{} component {}\n", s.reg, map != nullptr ? map->set : "",
+                            map != nullptr ? map->role : "", s.component);
     }
     for (const Instruction& i : code)
         text += fmt::format("%{} = {}(%{})\n", fmt::join(i.out, " %"), i.op->name, fmt::join(i.in, " %"));

@@ -13,8 +13,10 @@
 #include <string>
 #include <unordered_map>
 #include <utility>
+#include <variant>
 #include <vector>
 
+#include "core/program/mesh_attribute.h"
 #include "core/program/placed.h"
 
 namespace kettle {
@@ -72,22 +74,34 @@ struct Offset {
     bool isNone() const { return net == 0; }
 };
 
-/// What a source register holds: one component (0..3) of map `role` of set `set`, or a fact of the point.
-/// Stride: the length of its offset's stride in texture space. Footprint: how much of texture space a point
-/// covers; Covered: the same in centimetres of the model. Model: component 0..2 of what the model says of the
-/// place, `role` naming the fact, `set` and `numbers` what it is asked with.
 struct Program;
-enum class SourceKind { Map, U, V, Stride, Footprint, Covered, Model };
-struct SourceKey {
-    SourceKind kind = SourceKind::Map;
+
+/// A map of a texture set, as it lies.
+struct MapSource {
     std::string set, role;
-    Offset offset{};
-    std::array<float, 2> numbers{};
-    Placed placed{};  ///< of a map
+    Placed placed{};
     /// Of a map in stamps: what is asked at a stamp's middle, its first output being the chance that it lies.
     /// Null: all lie.
     std::shared_ptr<const Program> where{};
-    bool operator==(const SourceKey& o) const;
+    bool operator==(const MapSource& o) const;
+};
+
+/// Of the point itself. U, V: its place in texture space. Stride: the length of its offset's stride there.
+/// Footprint: how much of texture space it covers; Covered: the same in centimetres of the model.
+enum class PointFact { U, V, Stride, Footprint, Covered };
+
+/// What a source register holds one component (0..3) of.
+struct SourceKey {
+    std::variant<MapSource, PointFact, MeshAttribute> what;
+    Offset offset{};
+    bool operator==(const SourceKey& o) const = default;
+
+    /// Null for another source.
+    const MapSource* map() const { return std::get_if<MapSource>(&what); }
+    const MeshAttribute* mesh() const { return std::get_if<MeshAttribute>(&what); }
+    bool is(PointFact fact) const { return what == decltype(what)(fact); }
+    /// True for a map that lies on the model from one of its sides.
+    bool isFromSide() const { return map() != nullptr && map()->placed.plane != Placed::Plane::Texture; }
 };
 
 struct Instruction {

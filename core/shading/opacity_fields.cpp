@@ -21,8 +21,9 @@ std::vector<int> tilesOf(const Mesh& mesh) {
 /// True if a program reads maps that lie in tiles.
 bool readsTiles(const Program& program, const Project& project) {
     return std::any_of(program.sources.begin(), program.sources.end(), [&](const SourceKey& key) {
-        const TextureSet* set = key.kind == SourceKind::Map ? project.findSet(key.set) : nullptr;
-        const Map* map = set != nullptr ? findMap(*set, key.role) : nullptr;
+        const MapSource* read = key.map();
+        const TextureSet* set = read != nullptr ? project.findSet(read->set) : nullptr;
+        const Map* map = set != nullptr ? findMap(*set, read->role) : nullptr;
         return map != nullptr && isTilePattern(map->file);
     });
 }

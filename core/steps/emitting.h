@@ -95,9 +95,8 @@ inline constexpr ChoiceHandle<Stacking> kStacking{"way", kStackings};
 ControlSpec stackingControl();
 Value stackedNormals(Emitter& e, const Value& base, const Value& detail);
 
-/// Component `component` of what the model says of the place (SourceKind::Model).
-Reg modelFact(ProgramBuilder& program, const char* fact, int component = 0,
-              const std::array<float, 2>& numbers = {}, const std::string& of = {});
+/// Component `component` of what the model says of the place.
+Reg modelFact(ProgramBuilder& program, MeshAttribute attribute, int component = 0);
 
 /// Where a pattern lies (pattern_place.cpp): in the texture, in the model (if `isSolid`) or on it from three
 /// sides; the controls of placing.h; and points in units of the pattern. `repeats`, `size` (cm): what is

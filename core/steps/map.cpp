@@ -131,9 +131,9 @@ Placed placedOf(const StepView& v, Placed::Plane plane, bool isNormals) {
 }
 
 Value rawOf(Emitter& e, const Placed& placed) {
-    SourceKey key{SourceKind::Map, e.step().set, e.step().role, {}, {}, placed};
-    if (placed.scatters) key.where = e.fedApart(kWhere);
-    const auto read = [&](int c) { return e.program().source(key, c); };
+    MapSource map{e.step().set, e.step().role, placed, {}};
+    if (placed.scatters) map.where = e.fedApart(kWhere);
+    const auto read = [&](int c) { return e.program().source({map}, c); };
     return {Kind::Colour, read(0), read(1), read(2), read(3)};
 }
 
@@ -157,7 +157,8 @@ Value turnedNormal(Emitter& e, const Value& raw) {
 Value sidesOf(Emitter& e) {
     ProgramBuilder& p = e.program();
     const Reg weights =
-        sideWeights(e, modelFact(p, "normal", 0), modelFact(p, "normal", 1), modelFact(p, "normal", 2));
+        sideWeights(e, modelFact(p, SurfaceFact::Normal, 0), modelFact(p, SurfaceFact::Normal, 1),
+                    modelFact(p, SurfaceFact::Normal, 2));
     const bool isNormals = e.kind() == Kind::Normal;
     constexpr Placed::Plane kPlanes[] = {Placed::Plane::X, Placed::Plane::Y, Placed::Plane::Z};
     std::array<Value, 3> seen;
@@ -169,9 +170,9 @@ Value sidesOf(Emitter& e) {
         std::vector<Reg> in;
         for (const Value& n : seen) in.insert(in.end(), {n.r, n.g, n.b});
         for (Reg i = 0; i < 3; ++i) in.push_back(weights + i);
-        for (int c = 0; c < 3; ++c) in.push_back(modelFact(p, "normal", c));
-        for (int c = 0; c < 3; ++c) in.push_back(modelFact(p, "tangent", c));
-        in.push_back(modelFact(p, "tangent-side"));
+        for (int c = 0; c < 3; ++c) in.push_back(modelFact(p, SurfaceFact::Normal, c));
+        for (int c = 0; c < 3; ++c) in.push_back(modelFact(p, SurfaceFact::Tangent, c));
+        in.push_back(modelFact(p, SurfaceFact::TangentSide));
         const Reg n = p.emit(kNormalsFromSides, in, {}, 3);
         return {Kind::Normal, n, n + 1, n + 2, kNoReg};
     }

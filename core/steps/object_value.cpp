@@ -55,6 +55,12 @@ constexpr ChoiceHandle<CopyReading> kReads{"reads", kCopyReadings};
 HWY_EXPORT(NumberRandom);
 const Op kNumberRandom{"number-random", [](const KernelCall& k) { HWY_DYNAMIC_DISPATCH(NumberRandom)(k); }};
 
+CopyNumber numberRead(const StepView& v) {
+    using What = CopyNumber::What;
+    constexpr What kWhats[] = {What::Number, What::Share, What::Number, What::X, What::Y, What::Z};
+    return {v[kDiffersBy] == Copies::Parts, kWhats[static_cast<std::size_t>(v[kReads])]};
+}
+
 bool countsParts(const StepView& v) {
     return v[kDiffersBy] == Copies::Parts;
 }
@@ -67,7 +73,7 @@ std::vector<ControlSpec> objectControls() {
 }
 
 Reg objectNumber(Emitter& e) {
-    return modelFact(e.program(), countsParts(e) ? "part-number" : "object-number");
+    return modelFact(e.program(), CopyNumber{countsParts(e)});
 }
 
 Reg objectRandom(Emitter& e, Reg number, int which) {
@@ -97,12 +103,8 @@ StepSpec objectValueStep() {
         return fmt::format("{} {} {}", kReads.idOf(v[kReads]), joins, kDiffersBy.idOf(v[kDiffersBy]));
     };
     spec.emit = [](Emitter& e) {
-        const CopyReading read = e[kReads];
-        const std::string of = countsParts(e) ? "part-" : "object-";
-        const Reg v = read == CopyReading::Random ? objectRandom(e, objectNumber(e), 0)
-                      : read == CopyReading::Number
-                          ? objectNumber(e)
-                          : modelFact(e.program(), (of + kReads.idOf(read)).c_str());
+        const Reg v = e[kReads] == CopyReading::Random ? objectRandom(e, objectNumber(e), 0)
+                                                       : modelFact(e.program(), numberRead(e));
         return Value{e.kind(), v, v, v, kNoReg};
     };
     return spec;

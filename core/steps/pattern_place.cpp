@@ -75,9 +75,8 @@ double patternRepeats(const StepView& v) {
     return std::clamp(std::fabs(v[kRepeats]), 1e-4, kMostRepeats);
 }
 
-Reg modelFact(ProgramBuilder& program, const char* fact, int component, const std::array<float, 2>& numbers,
-              const std::string& of) {
-    return program.source({SourceKind::Model, of, fact, {}, numbers}, component);
+Reg modelFact(ProgramBuilder& program, MeshAttribute attribute, int component) {
+    return program.source({std::move(attribute)}, component);
 }
 
 std::vector<ControlSpec> placeControls(double repeats, double size, bool isSolid) {
@@ -153,14 +152,13 @@ std::vector<PatternPoint> patternPoints(Emitter& e) {
         return PatternPoint{first, stretch == 1 ? first + 1 : times(first + 1, 1 / stretch)};
     };
     if (inTexture) {
-        PatternPoint at =
-            placed(p.source({SourceKind::U, {}, {}}, 0), p.source({SourceKind::V, {}, {}}, 0), 0.5);
-        at.covered = times(p.source({SourceKind::Footprint, {}, {}}, 0), scale);
+        PatternPoint at = placed(p.source({PointFact::U}, 0), p.source({PointFact::V}, 0), 0.5);
+        at.covered = times(p.source({PointFact::Footprint}, 0), scale);
         return {at};
     }
-    const Reg x = modelFact(p, "position", 0), y = modelFact(p, "position", 1),
-              z = modelFact(p, "position", 2);
-    const Reg covered = times(p.source({SourceKind::Covered, {}, {}}, 0), scale);
+    const Reg x = modelFact(p, SurfaceFact::Position, 0), y = modelFact(p, SurfaceFact::Position, 1),
+              z = modelFact(p, SurfaceFact::Position, 2);
+    const Reg covered = times(p.source({PointFact::Covered}, 0), scale);
     if (space == PatternSpace::Model) {
         PatternPoint at = placed(x, y, 0);
         at.z = times(z, scale);
@@ -170,7 +168,8 @@ std::vector<PatternPoint> patternPoints(Emitter& e) {
     // Seen from each axis's side, upright where there is an up.
     std::vector<PatternPoint> points{placed(z, y, 0), placed(x, z, 0), placed(x, y, 0)};
     const Reg weights =
-        sideWeights(e, modelFact(p, "normal", 0), modelFact(p, "normal", 1), modelFact(p, "normal", 2));
+        sideWeights(e, modelFact(p, SurfaceFact::Normal, 0), modelFact(p, SurfaceFact::Normal, 1),
+                    modelFact(p, SurfaceFact::Normal, 2));
     for (std::size_t i = 0; i < 3; ++i)
         points[i].covered = covered, points[i].weight = weights + static_cast<Reg>(i);
     return points;

@@ -39,6 +39,9 @@ struct EarlierDefault {
     ControlValue value;
 };
 
+/// The unit of angles.
+inline constexpr const char* kDegrees = "°";
+
 struct ControlSpec {
     std::string id, name;
     ControlType type = ControlType::Number;

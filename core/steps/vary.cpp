@@ -111,7 +111,7 @@ Reg placeOnRamp(Emitter& e, Reg number) {
     const Takes takes = e[kTakes];
     if (takes == Takes::Random) return objectRandom(e, number, 3);
     if (takes == Takes::Share)
-        return modelFact(e.program(), e[kDiffersBy] == Copies::Parts ? "part-share" : "object-share");
+        return modelFact(e.program(), CopyNumber{e[kDiffersBy] == Copies::Parts, CopyNumber::What::Share});
     const auto stops = static_cast<float>(std::max<std::size_t>(1, e[kRamp].stops.size()));
     return e.program().emit(kTakeTurns, {number}, {stops});
 }

@@ -152,7 +152,7 @@ private Q_SLOTS:
                    same = StampsWhere::of(constant(0.5f), nothing),
                    other = StampsWhere::of(constant(0.6f), nothing);
         QVERIFY(half == same && half != other && half->id() != other->id());
-        SourceKey a{SourceKind::Map, "set", "role"}, b = a;
+        MapSource a{"set", "role"}, b = a;
         a.where = constant(0.5f);
         QVERIFY(!(a == b) && !(b == a));
         b.where = constant(0.5f);

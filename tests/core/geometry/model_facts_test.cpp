@@ -218,22 +218,21 @@ private Q_SLOTS:
         std::uint32_t t = 0;
         float b1 = 0, b2 = 0;
         facts.find(&u, &v, 1, &t, &b1, &b2);
-        const auto fact = [&](const char* name, int component = 0, const std::string& of = {}) {
-            return readAt(*facts.field({SourceKind::Model, of, name}), t, b1, b2, component);
+        const auto fact = [&](const MeshAttribute& attribute, int component = 0) {
+            return readAt(*facts.field(attribute), t, b1, b2, component);
         };
-        QVERIFY(std::fabs(fact("position", 0) - 5) < 1e-4f && std::fabs(fact("position", 1) - 15) < 1e-4f &&
-                std::fabs(fact("position", 2) - 3) < 1e-5f);
-        QCOMPARE(fact("normal", 2), 1.0f);
-        QVERIFY(std::fabs(fact("size") - 20) < 1e-4f);
-        QVERIFY(std::fabs(fact("height") - 0.75f) < 1e-5f);
-        QCOMPARE(fact("part", 0, "only"), 1.0f);
-        QCOMPARE(fact("part", 0, "another"), 0.0f);
-        QVERIFY(facts.field({SourceKind::Model, {}, "nonsense"}) == nullptr);
+        QVERIFY(std::fabs(fact(SurfaceFact::Position, 0) - 5) < 1e-4f &&
+                std::fabs(fact(SurfaceFact::Position, 1) - 15) < 1e-4f &&
+                std::fabs(fact(SurfaceFact::Position, 2) - 3) < 1e-5f);
+        QCOMPARE(fact(SurfaceFact::Normal, 2), 1.0f);
+        QVERIFY(std::fabs(fact(SurfaceFact::Size) - 20) < 1e-4f);
+        QVERIFY(std::fabs(fact(SurfaceFact::Height) - 0.75f) < 1e-5f);
+        QCOMPARE(fact(PartMask{"only"}), 1.0f);
+        QCOMPARE(fact(PartMask{"another"}), 0.0f);
         // Equal keys are one field, so that what was read of it is found again.
-        QCOMPARE(facts.field({SourceKind::Model, {}, "position"})->id(),
-                 facts.field({SourceKind::Model, {}, "position"})->id());
+        QCOMPARE(facts.field(SurfaceFact::Position)->id(), facts.field(SurfaceFact::Position)->id());
         // Nowhere it is neutral.
-        QCOMPARE(readAt(*facts.field({SourceKind::Model, {}, "height"}), ModelPlaces::kNowhere, 0, 0), 0.5f);
+        QCOMPARE(readAt(*facts.field(SurfaceFact::Height), ModelPlaces::kNowhere, 0, 0), 0.5f);
     }
 
     void samplesGoStraightBetweenTheirPlaces() {
@@ -287,8 +286,8 @@ private Q_SLOTS:
         Mesh inside = sphere(10);
         for (Vec3& n : inside.normals) n = -n;
         const MeshFacts facts(sceneOf(inside));
-        const auto normal = facts.field({SourceKind::Model, {}, "normal"});
-        const auto position = facts.field({SourceKind::Model, {}, "position"});
+        const auto normal = facts.field(SurfaceFact::Normal);
+        const auto position = facts.field(SurfaceFact::Position);
         for (std::uint32_t t = 0; t < inside.triangleCount(); t += 50) {
             float along = 0;
             for (int k = 0; k < 3; ++k)

@@ -162,10 +162,10 @@ private Q_SLOTS:
             const std::string file = std::to_string(i) + ".png";
             if (i > 0) fs::create_hard_link(path / "0.png", path / file);
             set.maps.push_back({"mask-" + file, file, "raw", {}});
-            program.sources.push_back({SourceKind::Map, "deck", "mask-" + file});
+            program.sources.push_back({MapSource{"deck", "mask-" + file}});
         }
         for (const char* role : {"base-colour", "roughness"})
-            program.sources.push_back({SourceKind::Map, "deck", role});
+            program.sources.push_back({MapSource{"deck", role}});
         Project project;
         project.sets.emplace_back(set);
         const auto store = std::make_shared<ImageStore>();

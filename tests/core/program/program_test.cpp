@@ -16,7 +16,7 @@ void split(const KernelCall& k) {
     }
 }
 const Op kAdd{"add", add}, kSplit{"split", split};
-const SourceKey kMap{SourceKind::Map, "set", "base-colour"}, kOther{SourceKind::Map, "set", "gloss"};
+const SourceKey kMap{MapSource{"set", "base-colour"}}, kOther{MapSource{"set", "gloss"}};
 
 }  // namespace
 
