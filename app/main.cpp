@@ -1,5 +1,6 @@
 // pale-kettle: the window.
 #include <QApplication>
+#include <QCommandLineParser>
 #include <QIcon>
 #include <cstdio>
 #include <cstdlib>
@@ -46,22 +47,22 @@ int main(int argc, char** argv) {
     QApplication::setApplicationName(QStringLiteral("Pale Kettle"));
     QApplication::setWindowIcon(QIcon(QStringLiteral(":/icons/kettle.svg")));
     kettle::theme::apply(application);
-    QStringList files;
-    QString shots;
-    const QStringList arguments = QApplication::arguments();
-    for (qsizetype i = 1; i < arguments.size(); ++i) {
-        if (arguments[i] == QStringLiteral("--shots") && i + 1 < arguments.size())
-            shots = arguments[++i];
-        else if (arguments[i] == QStringLiteral("--version") || arguments[i] == QStringLiteral("--help")) {
-            std::printf("Pale Kettle %s\n", kettle::programVersion().c_str());
-            if (arguments[i] == QStringLiteral("--help"))
-                std::printf(
-                    "pale-kettle [FILE…]   opens a project, or brings in maps and models\n"
-                    "  --version           what it is\n  --help              this\n");
-            return 0;
-        } else
-            files << arguments[i];
+    QCommandLineParser words;
+    const QCommandLineOption version(QStringLiteral("version"), QStringLiteral("what it is")),
+        help(QStringLiteral("help"), QStringLiteral("this")),
+        shotsTo(QStringLiteral("shots"), QStringLiteral("pictures of the views"), QStringLiteral("folder"));
+    words.addOptions({version, help, shotsTo});
+    words.process(application);
+    if (words.isSet(version) || words.isSet(help)) {
+        std::printf("Pale Kettle %s\n", kettle::programVersion().c_str());
+        if (words.isSet(help))
+            std::printf(
+                "pale-kettle [FILE…]   opens a project, or brings in maps and models\n"
+                "  --version           what it is\n  --help              this\n");
+        return 0;
     }
+    const QStringList files = words.positionalArguments();
+    const QString shots = words.value(shotsTo);
     // The light needs it: loaded later it would hold up whoever loads or forks meanwhile.
     static_cast<void>(kettle::pictureLibrary());
     kettle::MainWindow window(kettle::programData(KETTLE_DATA_DIR));

@@ -254,7 +254,8 @@ std::string setControl(Opened& opened, const std::string& look, const std::strin
     ControlValue wanted = value;
     if (known->type == ControlType::Number)
         if (const auto number = numberOf(value)) wanted = *number;
-    if (known->type == ControlType::Toggle && (value == "true" || value == "false")) wanted = value == "true";
+    static const std::map<std::string, bool> kSwitch{{"true", true}, {"false", false}};
+    if (known->type == ControlType::Toggle && kSwitch.contains(value)) wanted = kSwitch.at(value);
     if (known->type == ControlType::Colour) {
         Colour c;
         if (linearOfHex(value, c.r, c.g, c.b)) wanted = c;

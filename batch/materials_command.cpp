@@ -6,6 +6,7 @@
 #include "core/base/names.h"
 #include "core/engine/source_files.h"
 #include "core/handover/gltf.h"
+#include "core/handover/material_format.h"
 #include "core/handover/materialx.h"
 #include "core/handover/materialx_network.h"
 #include "core/scene/scene_store.h"
@@ -48,21 +49,21 @@ Problems exportMaterials(Console& out, const MaterialArguments& a) {
     std::error_code code;
     fs::create_directories(folder, code);
     if (code) return {fmt::format("Cannot make the folder {}. Choose another.", a.folder)};
-    const bool isMaterialX =
-        a.format == "mtlx-network" || a.format == "mtlx-baked" || a.format == "mtlx-openpbr";
+    // The command line has refused other words.
+    const MaterialFormat format = materialFormatOf(a.format).value_or(MaterialFormat::Glb);
     fs::path file = folder / stem;
-    file += isMaterialX ? ".mtlx" : "." + a.format;
+    file += infoOf(format).extension;
     SourceFiles sources(opened->project, opened->resources);
     sources.add(a.project);
     if (auto free = sources.mayWrite(file); !free) return {sentenceOf(free.error())};
     const auto progress = [&](double part, const std::string& what) { out.progress(part, what); };
-    if (a.format == "mtlx-network")
+    if (format == MaterialFormat::MaterialXNetwork)
         return told(out, writeMaterialXNetwork(opened->project, opened->resources, (*scene)->mesh().parts,
                                                looks, kBaseName, a.size, file, {}, progress));
-    if (isMaterialX) {
+    if (!infoOf(format).hasModel) {
         MaterialXOptions options;
         options.file = file;
-        if (a.format == "mtlx-openpbr") options.surface = MaterialXSurface::OpenPbr;
+        if (format == MaterialFormat::MaterialXOpenPbr) options.surface = MaterialXSurface::OpenPbr;
         return told(out, writeMaterialX(opened->project, opened->resources, (*scene)->mesh().parts, looks,
                                         kBaseName, a.size, options, {}, progress));
     }

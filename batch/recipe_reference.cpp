@@ -8,11 +8,14 @@
 #include "core/document/sources.h"
 #include "core/exchange/library.h"
 #include "core/geometry/mesh_facts.h"
+#include "core/steps/map.h"
 #include "core/steps/recipe_steps.h"
 #include "core/steps/vary.h"
 
 namespace kettle::batch {
 namespace {
+
+constexpr const char* kExample = "example";
 
 namespace fs = std::filesystem;
 
@@ -35,9 +38,9 @@ Result<Project> exampleOf(const Recipe& recipe) {
     auto next = edits::insertStep(p, {}, "example", 1, std::move(step));
     for (const RecipeFeed& feed : recipe.feeds) {
         Feed join;
-        join.line = feed.id == "base-colour" ? "paint" : "grain";
+        join.line = feed.id == channel::kBaseColour ? "paint" : "grain";
         // Where it works is left open: everywhere.
-        if (feed.id != "where" && next) next = edits::setFeed(*next, "example", feed.id, join);
+        if (feed.id != kWhere.id && next) next = edits::setFeed(*next, "example", feed.id, join);
     }
     return next;
 }
@@ -96,7 +99,7 @@ Result<std::string> recipeReference(const fs::path& data) {
             plain = plainSource(Kind::Colour, {0.45f, 0.5f, 0.4f});
             plain.id = "example-map";
             for (Shared<Line>& line : shown.lines)
-                if (line->id == "example") line.edit().steps.front() = Shared<Step>(plain);
+                if (line->id == kExample) line.edit().steps.front() = Shared<Step>(plain);
         }
         auto done = paintExample(shown, "example", resources,
                                  data / "library" / folderOf(EntryKind::Recipe) / (stem + ".png"), varies);

@@ -49,7 +49,7 @@ public:
 
 Finder::Finder(QWidget* parent)
     : QFrame(parent, Qt::Popup), m_filter(new QLineEdit(this)), m_list(new QListWidget(this)) {
-    setObjectName(QStringLiteral("sheet"));
+    setObjectName(theme::kSheet);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 8, 8, 8);
     layout->setSpacing(8);

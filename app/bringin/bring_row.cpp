@@ -14,9 +14,13 @@
 #include "app/style/word_search.h"
 #include "core/colour/encoding.h"
 #include "core/document/project.h"
+#include "core/exchange/map_words.h"
 
 namespace kettle {
 namespace {
+
+/// What a map can become that is no map of the trade: left out, several in one, or one of its own.
+constexpr QLatin1String kLeftOut("out"), kPackedChoice("packed"), kOwnChoice("own");
 
 struct RoleChoice {
     const char* id;
@@ -72,9 +76,9 @@ BringRow::BringRow(PlannedMap& map, QGridLayout& grid, int row, QWidget* parent)
     m_role->setFixedWidth(136);
     for (const RoleChoice& choice : kRoles)
         m_role->addItem(QString::fromLatin1(choice.words), QString::fromLatin1(choice.id));
-    m_role->addItem(tr("packed map"), QStringLiteral("packed"));
-    m_role->addItem(tr("a line of its own"), QStringLiteral("own"));
-    m_role->addItem(tr("left out"), QStringLiteral("out"));
+    m_role->addItem(tr("packed map"), kPackedChoice);
+    m_role->addItem(tr("a line of its own"), kOwnChoice);
+    m_role->addItem(tr("left out"), kLeftOut);
     grid.addWidget(m_role, row, 2, Qt::AlignVCenter);
 
     m_components = new QWidget(parent);
@@ -186,13 +190,13 @@ QString BringRow::nameWords() const {
 
 void BringRow::becomes(const QString& choice) {
     MapName& name = m_map.name;
-    m_map.isTaken = choice != QLatin1String("out");
+    m_map.isTaken = choice != kLeftOut;
     m_map.isChosen = true;
-    if (choice == QLatin1String("packed")) {
+    if (choice == kPackedChoice) {
         if (!name.isPacked()) name.components = {"occlusion", "roughness", "metalness", ""};
         name.role = m_recognised.isPacked() ? m_recognised.role : "packed";
         name.isKnown = true;
-    } else if (choice == QLatin1String("own")) {
+    } else if (choice == kOwnChoice) {
         name.components = {};
         name.role = m_recognised.isKnown ? ownWords(m_map) : m_recognised.role;
         name.isKnown = false;
@@ -232,13 +236,13 @@ void BringRow::takeOrder() {
     }
     m_map.name.components = *components;
     m_order->clear();
-    becomes(QStringLiteral("packed"));
+    becomes(kPackedChoice);
 }
 
 /// What the automatic encoding comes to: what the file says, else what such a map usually is.
 QString BringRow::automaticWords() const {
     const bool isColour = m_map.name.role == channel::kBaseColour || m_map.name.role == channel::kEmission ||
-                          m_map.name.role == "specular";
+                          m_map.name.role == kSpecularRole;
     if (!isColour || m_map.name.isPacked()) return tr("auto: raw");
     if (m_map.info.tag == kOwnColours) return tr("auto: its own");
     if (!m_map.info.tag.empty()) return tr("auto: %1").arg(QString::fromStdString(m_map.info.tag));
@@ -250,18 +254,19 @@ void BringRow::refresh() {
     const MapName& name = m_map.name;
     const QString role = QString::fromStdString(name.role);
     const bool isPacked = m_map.isTaken && name.isPacked();
-    const QString choice = !m_map.isTaken                          ? QStringLiteral("out")
-                           : isPacked                              ? QStringLiteral("packed")
+    const QString choice = !m_map.isTaken                          ? kLeftOut
+                           : isPacked                              ? kPackedChoice
                            : name.isKnown && isOneOfTheTrade(role) ? role
-                                                                   : QStringLiteral("own");
+                                                                   : kOwnChoice;
     m_role->setCurrentIndex(m_role->findData(choice));
-    const bool isColour = choice == QLatin1String("base-colour") || choice == QLatin1String("emission") ||
-                          choice == QLatin1String("specular") || choice == QLatin1String("normal");
-    m_reads->setText(!m_map.isTaken                                               ? QString()
-                     : isColour                                                   ? tr("all components")
-                     : choice == QLatin1String("gloss")                           ? tr("grey, inverted")
-                     : choice == QLatin1String("own") && m_map.contents.alphaSays ? tr("alpha")
-                                                                                  : tr("grey"));
+    const bool isColour = choice == QLatin1String(channel::kBaseColour) ||
+                          choice == QLatin1String(channel::kEmission) ||
+                          choice == QLatin1String(kSpecularRole) || choice == QLatin1String(channel::kNormal);
+    m_reads->setText(!m_map.isTaken                                     ? QString()
+                     : isColour                                         ? tr("all components")
+                     : choice == QLatin1String(kGlossRole)              ? tr("grey, inverted")
+                     : choice == kOwnChoice && m_map.contents.alphaSays ? tr("alpha")
+                                                                        : tr("grey"));
     m_reads->setVisible(!isPacked);
     // A picture whose name says nothing may be one, too, even if it is left out so far.
     const bool maybe = (!name.isKnown || name.isGuess) && m_map.info.channels >= 3 && m_map.channels.empty();
@@ -276,7 +281,7 @@ void BringRow::refresh() {
     m_encoding->setItemText(0, automaticWords());
     m_encoding->setCurrentIndex(std::max(0, m_encoding->findData(QString::fromStdString(m_map.encoding))));
     m_encoding->setEnabled(m_map.isTaken);
-    m_green->setVisible(choice == QLatin1String("normal"));
+    m_green->setVisible(choice == QLatin1String(channel::kNormal));
     m_green->setCurrentIndex(name.greenDown ? 1 : 0);
     const QString amber =
         theme::themed(QStringLiteral("<span style='color:#9C5500;font-weight:600'>%1</span>"));

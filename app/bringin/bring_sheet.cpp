@@ -34,7 +34,7 @@ BringSheet::BringSheet(Session& session, QWidget* parent)
       m_addFolder(new QPushButton(tr("Add a folder…"), this)),
       m_accept(new QPushButton(tr("Bring in"), this)),
       m_cancel(new QPushButton(tr("Cancel"), this)) {
-    setObjectName(QStringLiteral("sheet"));
+    setObjectName(theme::kSheet);
     setAccessibleName(tr("Bring in"));
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(24, 18, 24, 18);

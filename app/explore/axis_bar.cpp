@@ -120,13 +120,13 @@ void AxisBar::refresh() {
     const int decimals = isHue ? 0 : isNumber && control != nullptr ? control->decimals : 2;
     m_range->setWhole(std::min(whole.low, m_axis->low), std::max(whole.high, m_axis->high), decimals);
     m_range->setRange(m_axis->low, m_axis->high);
-    const QString unit = isHue                            ? QStringLiteral("°")
+    const QString degrees = QString::fromUtf8(kDegrees);
+    const QString unit = isHue                            ? degrees
                          : isNumber && control != nullptr ? QString::fromStdString(control->unit)
                                                           : QStringLiteral("×");
     const auto words = [&](double value) {
         return (whole.low < 0 && value > 0 ? QStringLiteral("+") : QString()) +
-               QString::number(value, 'f',
-                               value == std::round(value) && unit == QStringLiteral("°") ? 0 : decimals) +
+               QString::number(value, 'f', value == std::round(value) && unit == degrees ? 0 : decimals) +
                unit;
     };
     m_ends->setText(tr("%1 … %2").arg(words(m_axis->low), words(m_axis->high)));

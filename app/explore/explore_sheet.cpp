@@ -14,6 +14,7 @@
 #include "app/explore/axis_bar.h"
 #include "app/explore/candidate_grid.h"
 #include "app/fields/number_field.h"
+#include "app/style/theme.h"
 #include "core/base/names.h"
 
 namespace kettle {
@@ -33,7 +34,7 @@ ExploreSheet::ExploreSheet(Session& session, PictureService& pictures, QWidget* 
       m_sheet(new QPushButton(tr("Contact sheet…"), this)),
       m_close(new QPushButton(tr("Close"), this)),
       m_grid(new CandidateGrid(this)) {
-    setObjectName(QStringLiteral("sheet"));
+    setObjectName(theme::kSheet);
     setAccessibleName(tr("Explore"));
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(20, 14, 20, 12);

@@ -16,6 +16,7 @@
 #include "app/exporting/maps_page.h"
 #include "app/exporting/materials_page.h"
 #include "app/exporting/pictures_page.h"
+#include "app/style/theme.h"
 
 namespace kettle {
 
@@ -32,7 +33,7 @@ ExportSheet::ExportSheet(Session& session, const QStringList& environments, QWid
       m_start(new QPushButton(tr("Export"), this)),
       m_close(new QPushButton(tr("Close"), this)),
       m_copy(new QPushButton(tr("Copy as a command"), this)) {
-    setObjectName(QStringLiteral("sheet"));
+    setObjectName(theme::kSheet);
     setAccessibleName(tr("Export"));
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(24, 20, 24, 20);

@@ -12,6 +12,7 @@
 #include "core/base/names.h"
 #include "core/engine/source_files.h"
 #include "core/handover/gltf.h"
+#include "core/handover/material_format.h"
 #include "core/handover/materialx.h"
 #include "core/handover/materialx_network.h"
 
@@ -29,13 +30,13 @@ MaterialsPage::MaterialsPage(Session& session, QWidget* parent)
     lists->setContentsMargins(0, 0, 0, 0);
     lists->setSpacing(32);
     addList(*lists, heading(tr("Looks"), this), m_lookList);
-    const std::pair<const char*, QString> formats[] = {
-        {"glb", tr("glTF with the model, one file (.glb)")},
-        {"gltf", tr("glTF with the model, files apart (.gltf)")},
-        {"mtlx", tr("MaterialX, standard surface")},
-        {"network", tr("MaterialX, steps as nodes")},
-        {"openpbr", tr("MaterialX, OpenPBR surface")}};
-    for (const auto& [id, name] : formats) m_format->addItem(name, QString::fromLatin1(id));
+    const std::pair<MaterialFormat, QString> formats[] = {
+        {MaterialFormat::Glb, tr("glTF with the model, one file (.glb)")},
+        {MaterialFormat::Gltf, tr("glTF with the model, files apart (.gltf)")},
+        {MaterialFormat::MaterialXBaked, tr("MaterialX, standard surface")},
+        {MaterialFormat::MaterialXNetwork, tr("MaterialX, steps as nodes")},
+        {MaterialFormat::MaterialXOpenPbr, tr("MaterialX, OpenPBR surface")}};
+    for (const auto& [format, name] : formats) m_format->addItem(name, static_cast<int>(format));
     m_format->setObjectName(QStringLiteral("material-format"));
     for (const int size : {512, 1024, 2048, 4096}) m_size->addItem(tr("%1 px at most").arg(size), size);
     m_size->addItem(tr("as the sources"), 0);
@@ -69,19 +70,18 @@ MaterialsPage::MaterialsPage(Session& session, QWidget* parent)
     connect(m_file, &QLineEdit::textChanged, this, &ExportPage::changed);
 }
 
-QString MaterialsPage::format() const {
-    return m_format->currentData().toString();
+MaterialFormat MaterialsPage::format() const {
+    return static_cast<MaterialFormat>(m_format->currentData().toInt());
 }
 
 /// The file's ending, and what only one format has.
 void MaterialsPage::followFormat() {
-    const bool isGltf = m_format->currentIndex() < 2;
-    m_jpeg->setEnabled(isGltf);
+    const MaterialFormatInfo& info = infoOf(format());
+    m_jpeg->setEnabled(info.hasModel);
     const QString name =
         m_session.filePath().isEmpty() ? tr("materials") : QFileInfo(m_session.filePath()).completeBaseName();
     const std::string stem = stemOf(name.toStdString(), "materials");
-    const std::string usual = (m_session.resources().folder() / "exported" / stem).string() +
-                              (isGltf ? "." + format().toStdString() : std::string(".mtlx"));
+    const std::string usual = (m_session.resources().folder() / "exported" / stem).string() + info.extension;
     if (m_file->text().isEmpty() || m_file->text() == m_usualFile) {
         m_file->setText(QString::fromStdString(usual));
     } else {
@@ -110,7 +110,7 @@ bool MaterialsPage::isReady() const {
 QString MaterialsPage::summary() const {
     if (!isReady()) return tr("Choose at least one look, and a file.");
     const auto looks = chosen(m_looks).size();
-    if (m_format->currentIndex() < 2)
+    if (infoOf(format()).hasModel)
         return looks == 1 ? tr("The model with its textures.")
                           : tr("The model with %1 looks as variants; equal textures are one.").arg(looks);
     return tr("A document with %1 looks, its images in a folder beside it.").arg(looks);
@@ -118,9 +118,8 @@ QString MaterialsPage::summary() const {
 
 QString MaterialsPage::command() const {
     const QFileInfo file(m_file->text().trimmed());
-    QString wanted = format();
-    if (m_format->currentIndex() >= 2) wanted.prepend(QStringLiteral("mtlx-"));
-    QStringList words{QStringLiteral("--out"), file.path(), QStringLiteral("--format"), wanted};
+    QStringList words{QStringLiteral("--out"), file.path(), QStringLiteral("--format"),
+                      QString::fromLatin1(infoOf(format()).id)};
     if (file.completeBaseName() != QFileInfo(m_usualFile).completeBaseName())
         words << QStringLiteral("--name") << file.completeBaseName();
     for (const std::string& look : chosen(m_looks))
@@ -132,9 +131,8 @@ QString MaterialsPage::command() const {
 
 ExportPage::Work MaterialsPage::work() const {
     return [project = m_session.project(), resources = m_session.resources(), scenes = m_scenes,
-            looks = chosen(m_looks), base = m_session.baseName().toStdString(),
-            format = format().toStdString(), size = m_size->currentData().toInt(),
-            isJpeg = m_jpeg->isChecked(),
+            looks = chosen(m_looks), base = m_session.baseName().toStdString(), format = format(),
+            size = m_size->currentData().toInt(), isJpeg = m_jpeg->isChecked(),
             file = std::filesystem::path(m_file->text().trimmed().toStdString())](
                const CancelToken& cancel, const TellProgress& tell) -> Result<QString> {
         if (auto ready = makeReady(project, resources, file); !ready) return fail(ready.error());
@@ -144,17 +142,18 @@ ExportPage::Work MaterialsPage::work() const {
             tell(part * 0.9, QString::fromStdString(what));
         };
         Result<HandedOver> made = HandedOver{};
-        if (format == "glb" || format == "gltf") {
+        if (infoOf(format).hasModel) {
             BakeOptions bake{looks, size, base};
             auto baked = bakeMaterials(project, resources, bake, cancel, progress);
             if (!baked) return fail(baked.error());
             made = writeGltf((*scene)->mesh(), project, *baked, looks, base,
                              {file, isJpeg, GltfOptions{}.quality, SourceFiles(project, resources)});
-        } else if (format == "network") {
+        } else if (format == MaterialFormat::MaterialXNetwork) {
             made = writeMaterialXNetwork(project, resources, (*scene)->mesh().parts, looks, base, size, file,
                                          cancel, progress);
         } else {
-            const auto surface = format == "openpbr" ? MaterialXSurface::OpenPbr : MaterialXSurface::Standard;
+            const auto surface = format == MaterialFormat::MaterialXOpenPbr ? MaterialXSurface::OpenPbr
+                                                                            : MaterialXSurface::Standard;
             made = writeMaterialX(project, resources, (*scene)->mesh().parts, looks, base, size,
                                   {file, surface}, cancel, progress);
         }

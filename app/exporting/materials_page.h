@@ -2,6 +2,7 @@
 #pragma once
 
 #include "app/exporting/export_page.h"
+#include "core/handover/material_format.h"
 #include "core/scene/scene_store.h"
 
 class QComboBox;
@@ -24,7 +25,7 @@ public:
     QLineEdit& file() { return *m_file; }
 
 private:
-    QString format() const;
+    MaterialFormat format() const;
     void followFormat();
 
     Session& m_session;

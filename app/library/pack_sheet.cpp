@@ -12,6 +12,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/style/theme.h"
 #include "core/document/layer_edits.h"
 #include "core/document/recipe_edits.h"
 
@@ -35,7 +36,7 @@ QString numberText(double v, int decimals) {
 
 PackSheet::PackSheet(Session& session, LibraryShelf& shelf, QWidget* parent)
     : QFrame(parent), m_session(session), m_shelf(shelf) {
-    setObjectName(QStringLiteral("sheet"));
+    setObjectName(theme::kSheet);
     setAccessibleName(tr("Pack as a recipe"));
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(24, 20, 24, 20);

@@ -122,15 +122,30 @@ QImage imageOf(const ContactSheet& sheet) {
     return image;
 }
 
+namespace {
+
+/// The picture formats that a sheet can be written in, by the file's ending.
+std::optional<FileFormat> pictureFormatOf(const std::filesystem::path& file) {
+    const std::map<std::string, FileFormat> formats{{".png", FileFormat::Png8},
+                                                    {".tif", FileFormat::Tiff16},
+                                                    {".tiff", FileFormat::Tiff16},
+                                                    {".exr", FileFormat::ExrHalf}};
+    const auto known = formats.find(endingOf(file));
+    return known == formats.end() ? std::nullopt : std::optional(known->second);
+}
+constexpr const char* kPdf = ".pdf";
+
+}  // namespace
+
 Result<void> writePicture(const QImage& picture, const std::filesystem::path& file,
                           const ProtectedFiles& sources) {
-    const std::string ending = endingOf(file);
-    const bool isTiff = ending == ".tif" || ending == ".tiff", isExr = ending == ".exr";
-    if (ending != ".png" && !isTiff && !isExr)
+    const auto known = pictureFormatOf(file);
+    if (!known)
         return fail(ErrorKind::Refused,
                     fmt::format("{} does not end in .png, .tif or .exr. Choose one of them.",
                                 file.filename().string()));
-    const FileFormat format = isTiff ? FileFormat::Tiff16 : isExr ? FileFormat::ExrHalf : FileFormat::Png8;
+    const FileFormat format = *known;
+    const bool isTiff = format == FileFormat::Tiff16, isExr = format == FileFormat::ExrHalf;
     PixelBuffer pixels = PixelBuffer::make(picture.width(), picture.height(), 3, storageOf(format));
     for (int y = 0; y < picture.height(); ++y) {
         const auto* from = reinterpret_cast<const std::uint32_t*>(picture.constScanLine(y));
@@ -152,9 +167,8 @@ Result<void> writePicture(const QImage& picture, const std::filesystem::path& fi
 Result<void> writeSheet(const ContactSheet& sheet, const std::filesystem::path& file,
                         const ProtectedFiles& sources) {
     return guarded("write " + file.string(), [&]() -> Result<void> {
-        if (endingOf(file) == ".pdf") return writePdf(sheet, file, sources);
-        const std::string ending = endingOf(file);
-        if (ending != ".png" && ending != ".tif" && ending != ".tiff" && ending != ".exr")
+        if (endingOf(file) == kPdf) return writePdf(sheet, file, sources);
+        if (!pictureFormatOf(file))
             return fail(ErrorKind::Refused,
                         fmt::format("{} does not end in .png, .tif, .exr or .pdf. Choose one of "
                                     "them.",

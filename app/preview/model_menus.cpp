@@ -8,6 +8,7 @@
 #include "app/preview/model_view.h"
 #include "app/style/file_choice.h"
 #include "core/document/edits.h"
+#include "core/shading/display.h"
 
 namespace kettle {
 
@@ -112,14 +113,14 @@ void ModelView::fillViewMenu(QMenu& menu) {
     menu.addSeparator();
     for (const std::string& id : displayTransforms(m_session.resources().colours()))
         addChoice(menu,
-                  id == "standard" ? tr("Standard view (sRGB)")
-                  : id == "soft"   ? tr("Soft highlights")
-                                   : tr("%1 view").arg(QString::fromStdString(id)),
+                  id == view_transform::kStandard ? tr("Standard view (sRGB)")
+                  : id == view_transform::kSoft   ? tr("Soft highlights")
+                                                  : tr("%1 view").arg(QString::fromStdString(id)),
                   id, &ViewSettings::transform);
     menu.addSeparator();
-    for (const auto& [id, name] : {std::pair<const char*, QString>{"pale", tr("Pale surround")},
-                                   {"middle", tr("Middle surround")},
-                                   {"dark", tr("Dark surround")}})
+    for (const auto& [id, name] : {std::pair<const char*, QString>{surround::kPale, tr("Pale surround")},
+                                   {surround::kMiddle, tr("Middle surround")},
+                                   {surround::kDark, tr("Dark surround")}})
         addChoice(menu, name, id, &ViewSettings::surround);
 }
 

@@ -1,4 +1,5 @@
 #include "app/style/drawer.h"
+#include "app/style/theme.h"
 
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -16,7 +17,7 @@ Drawer::Drawer(const QString& title, int width, QWidget* over)
       m_column(new QVBoxLayout(this)),
       m_head(new QHBoxLayout),
       m_slide(new QPropertyAnimation(this, "pos", this)) {
-    setObjectName(QStringLiteral("drawer"));
+    setObjectName(theme::kDrawer);
     setAccessibleName(title);
     m_column->setContentsMargins(0, 8, 0, 8);
     m_column->setSpacing(8);

@@ -10,6 +10,9 @@ class QWidget;
 
 namespace kettle::theme {
 
+/// The object names of what stands over the window, by which they are styled and known.
+inline constexpr QLatin1String kSheet("sheet"), kDrawer("drawer");
+
 /// Pale, and Dusk for a dark room: both of neutral greys, with one accent and two colours for what is wrong.
 enum class Theme { Pale, Dusk };
 

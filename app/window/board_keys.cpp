@@ -10,6 +10,7 @@
 #include "app/looks/looks_strip.h"
 #include "app/preview/flat_view.h"
 #include "app/preview/model_view.h"
+#include "app/style/theme.h"
 
 namespace kettle {
 namespace {
@@ -21,8 +22,7 @@ bool isTyping(const QWidget& widget) {
 /// Sheets and drawers have their keys for themselves.
 bool isInSheet(const QWidget& widget) {
     for (const QWidget* w = &widget; w != nullptr && !w->isWindow(); w = w->parentWidget())
-        if (w->objectName() == QLatin1String("sheet") || w->objectName() == QLatin1String("drawer"))
-            return true;
+        if (w->objectName() == theme::kSheet || w->objectName() == theme::kDrawer) return true;
     return false;
 }
 

@@ -10,7 +10,7 @@ namespace kettle {
 
 HistoryList::HistoryList(Session& session, QWidget* parent)
     : QFrame(parent, Qt::Popup), m_session(session), m_list(new QListWidget(this)) {
-    setObjectName(QStringLiteral("sheet"));
+    setObjectName(theme::kSheet);
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 8, 8, 8);
     column->setSpacing(8);

@@ -6,6 +6,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/style/theme.h"
 #include "core/document/layers.h"
 
 namespace kettle {
@@ -61,7 +62,7 @@ SearchList::SearchList(Session& session, QWidget* parent)
       m_session(session),
       m_word(new QLineEdit(this)),
       m_list(new QListWidget(this)) {
-    setObjectName(QStringLiteral("sheet"));
+    setObjectName(theme::kSheet);
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 8, 8, 8);
     column->setSpacing(8);

@@ -169,6 +169,8 @@ bool shootPatterns(MainWindow& window, const QString& folder) {
     return good;
 }
 
+constexpr const char* kShownRecipe = "Dust from above";
+
 /// The library on the chosen line, and steps that are packed.
 bool shootLibrary(MainWindow& window, const QString& folder) {
     Session& session = window.session();
@@ -176,7 +178,7 @@ bool shootLibrary(MainWindow& window, const QString& folder) {
     session.selectStep("streaks");
     for (const LibraryEntry& entry : window.libraryShelf().entries())
         if (const auto* recipe = std::get_if<Recipe>(&entry.content);
-            recipe != nullptr && recipe->name == "Dust from above")
+            recipe != nullptr && recipe->name == kShownRecipe)
             session.addRecipe(*recipe);
     window.library().setOpen(true);
     bool good = shoot(window, folder + QStringLiteral("/library.png"));

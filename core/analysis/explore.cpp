@@ -62,11 +62,11 @@ std::string lower(std::string words) {
 /// "+92°", "0.50 ×", "3": as the control's field writes it.
 std::string numberWords(const ControlSpec& control, double value) {
     // Whole degrees need no decimals.
-    const int decimals = control.unit == "°" && value == std::round(value) ? 0 : control.decimals;
+    const int decimals = control.unit == kDegrees && value == std::round(value) ? 0 : control.decimals;
     const std::string digits = control.low < 0 && value != 0
                                    ? fmt::format("{:+.{}f}", value, decimals)
                                    : fmt::format("{:.{}f}", std::abs(value) > 0 ? value : 0.0, decimals);
-    const bool isClose = control.unit == "°" || control.unit.empty();
+    const bool isClose = control.unit == kDegrees || control.unit.empty();
     return isClose ? digits + control.unit : digits + " " + control.unit;
 }
 
@@ -195,7 +195,7 @@ private:
             case ExploreWhat::Number:
                 break;
         }
-        const double value = rounded(placeOn(axis, at.control->unit == "°", i, n), at.control->decimals);
+        const double value = rounded(placeOn(axis, at.control->unit == kDegrees, i, n), at.control->decimals);
         return {value, numberWords(*at.control, value)};
     }
 
@@ -236,7 +236,7 @@ std::optional<ExploreAxis> exploreAxis(const Project& project, const std::string
             axis.low = spec.low, axis.high = spec.high;
             // Around what does nothing, where that lies within: the far ends of a scale are seldom of use.
             if (const double* rest = std::get_if<double>(&spec.standard);
-                rest != nullptr && spec.unit != "°" && *rest > spec.low && *rest < spec.high) {
+                rest != nullptr && spec.unit != kDegrees && *rest > spec.low && *rest < spec.high) {
                 const double near = 0.3 * (spec.high - spec.low);
                 axis.low = rounded(std::max(spec.low, *rest - near), spec.decimals);
                 axis.high = rounded(std::min(spec.high, *rest + near), spec.decimals);

@@ -34,6 +34,8 @@ inline constexpr const char* kAuto = "auto";
 inline constexpr const char* kSrgb = "sRGB";
 inline constexpr const char* kLinear = "linear Rec.709";
 inline constexpr const char* kRaw = "raw";
+inline constexpr const char* kDisplayP3 = "Display P3";
+inline constexpr const char* kAcescg = "ACEScg";
 }  // namespace encoding
 
 }  // namespace kettle

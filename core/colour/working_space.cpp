@@ -36,12 +36,12 @@ Vec3 WorkingSpace::toLinear(Vec3 working) const {
 }
 
 const std::vector<std::string>& workingSpaceNames() {
-    static const std::vector<std::string> names{"linear Rec.709", "ACEScg"};
+    static const std::vector<std::string> names{encoding::kLinear, encoding::kAcescg};
     return names;
 }
 
 WorkingSpace workingSpaceOf(const std::string& name) {
-    if (name != "ACEScg") return {};
+    if (name != encoding::kAcescg) return {};
     return {name, kAcescgToRec709, inverse(kAcescgToRec709), {0.2722287f, 0.6740818f, 0.0536895f}};
 }
 

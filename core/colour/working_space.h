@@ -7,17 +7,18 @@
 #include <vector>
 
 #include "core/base/vec.h"
+#include "core/colour/encoding.h"
 
 namespace kettle {
 
 struct WorkingSpace {
-    std::string name = "linear Rec.709";
+    std::string name = encoding::kLinear;
     std::array<float, 9> toRec709{1, 0, 0, 0, 1, 0, 0, 0, 1};    ///< rows of a matrix on (r, g, b)
     std::array<float, 9> fromRec709{1, 0, 0, 0, 1, 0, 0, 0, 1};  ///< its inverse
     Vec3 luminanceWeights{0.2126f, 0.7152f, 0.0722f};
 
     /// True if nothing has to be converted at a program's borders.
-    bool isRec709() const { return name == "linear Rec.709"; }
+    bool isRec709() const { return name == encoding::kLinear; }
     /// A linear Rec.709 colour in this space, and back: a matrix on (r, g, b); any finite range.
     Vec3 fromLinear(Vec3 rec709) const;
     Vec3 toLinear(Vec3 working) const;

@@ -91,6 +91,9 @@ void change(Changes& changes, const Changes& below, const std::string& key, cons
 
 }  // namespace
 
+/// Steps made by hand are numbered: s1, s2.
+constexpr const char* kStepStem = "s";
+
 std::string freshId(const Project& p, const std::string& stem) {
     std::set<std::string_view> used;
     for (const auto& set : p.sets) used.insert(set->id);
@@ -100,9 +103,9 @@ std::string freshId(const Project& p, const std::string& stem) {
         used.insert(line->id);
         for (const auto& step : line->steps) used.insert(step->id);
     }
-    if (stem != "s" && !used.contains(stem)) return stem;
-    for (int n = stem == "s" ? 1 : 2;; ++n)
-        if (std::string id = stem == "s" ? fmt::format("s{}", n) : fmt::format("{}-{}", stem, n);
+    if (stem != kStepStem && !used.contains(stem)) return stem;
+    for (int n = stem == kStepStem ? 1 : 2;; ++n)
+        if (std::string id = stem == kStepStem ? fmt::format("s{}", n) : fmt::format("{}-{}", stem, n);
             !used.contains(id))
             return id;
 }
@@ -114,7 +117,7 @@ std::string freshIdOf(const Project& p, const std::string& name, const std::stri
                     ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
                     : '-';
     // "s" alone stands for a step's number.
-    return freshId(p, stem.empty() || stem == "s" ? otherwise : stem);
+    return freshId(p, stem.empty() || stem == kStepStem ? otherwise : stem);
 }
 
 Result<Project> insertStep(const Project& project, const std::string& look, const std::string& line,

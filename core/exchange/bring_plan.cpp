@@ -11,6 +11,7 @@
 #include <tuple>
 
 #include "core/colour/encoding.h"
+#include "core/document/model_format.h"
 #include "core/document/path_text.h"
 #include "core/document/project.h"
 #include "core/exchange/map_words.h"
@@ -336,8 +337,7 @@ int wordsInCommon(const std::string& a, const std::string& b) {
 }  // namespace
 
 bool isModelFile(const fs::path& file) {
-    const std::string ending = lowerEnding(file);
-    return ending == ".obj" || ending == ".glb" || ending == ".gltf" || ending == ".ply";
+    return modelFormatOf(file).has_value();
 }
 
 bool isPictureFile(const fs::path& file) {

@@ -11,6 +11,7 @@
 #include "core/document/edits.h"
 #include "core/document/path_text.h"
 #include "core/document/surface_edits.h"
+#include "core/exchange/map_words.h"
 #include "core/steps/invert.h"
 
 namespace kettle {
@@ -128,7 +129,7 @@ void makeLines(Project& project, const TextureSet& set, const std::map<std::stri
     LineMaker lines(project, set, surface);
     for (const ChannelInfo& c : channels()) makeChannel(lines, maps, c.id, notes);
     for (const auto& [role, f] : maps) {
-        if (role == "specular" && !f.contents.isGrey) {
+        if (role == kSpecularRole && !f.contents.isGrey) {
             lines.shared(role, Kind::Colour, {});
             notes.push_back(
                 fmt::format("{} is a coloured specular map, which no channel here takes; it waits as a "

@@ -86,7 +86,7 @@ std::string contradictionOf(const MapName& name, const MapContents& contents) {
         return fmt::format("{} is called normal, but {}. Check its role.", name.pattern,
                            contents.isGrey ? "is grey, as a height map is" : "its colours are no directions");
     const bool isScalar = name.role != channel::kBaseColour && name.role != channel::kEmission &&
-                          name.role != channel::kNormal && name.role != "specular" && !name.isPacked();
+                          name.role != channel::kNormal && name.role != kSpecularRole && !name.isPacked();
     if (isScalar && contents.isPacked)
         return fmt::format(
             "{} is called {}, but its components are three pictures, as in a packed map. Only its "

@@ -31,15 +31,17 @@ bool isLetter(char c) {
 /// Numbers with their letter: 4k, v02, 16bit, u1. The letters and the numbers were split.
 bool isNumbersLetter(const std::vector<std::string>& words, std::size_t i) {
     const std::string& w = words[i];
-    if (w == "k" || w == "bit") return i > 0 && isNumber(words[i - 1]);
-    if (w == "v" || w == "u") return i + 1 < words.size() && isNumber(words[i + 1]);
-    return false;
+    static const std::set<std::string> kBehind{"k", "bit"}, kBefore{"v", "u"};
+    return (kBehind.contains(w) && i > 0 && isNumber(words[i - 1])) ||
+           (kBefore.contains(w) && i + 1 < words.size() && isNumber(words[i + 1]));
 }
+
+constexpr const char* kUdimMark = "<UDIM>";
 
 struct Tile {
     std::size_t begin = 0, length = 0;  ///< in the file's name
     int number = 0;
-    const char* mark = "<UDIM>";  ///< what stands for it in a pattern
+    const char* mark = kUdimMark;  ///< what stands for it in a pattern
 };
 
 /// "u2_v1": column and row of a tile, counted from 1.
@@ -200,7 +202,7 @@ std::optional<NameReading> nameReadingOf(const Words& name, std::size_t begin, s
         // "colour alpha" is a colour that bears its opacity with it.
         const RoleWords* before =
             begin > 0 && r.role == channel::kOpacity ? findRole(words[begin - 1]) : nullptr;
-        if (before != nullptr && std::string_view(before->role) == "base-colour")
+        if (before != nullptr && std::string_view(before->role) == channel::kBaseColour)
             role = before, r.role = role->role, r.strength = 4, --begin;
         r.reason = fmt::format("\"{}\" is a word for {}", joined(words, begin, end, " "), role->title);
     }
@@ -271,8 +273,9 @@ std::vector<std::string> wordsIn(const std::string& stem, const std::optional<Ti
 Words split(const std::string& stem, const std::optional<Tile>& tile) {
     const std::vector<std::string> words = wordsIn(stem, tile);
     Words kept;
+    static const std::set<std::string> kDown{"dx", "directx"};
     for (std::size_t i = 0; i < words.size(); ++i) {
-        if (words[i] == "dx" || words[i] == "directx") kept.saysDown = true;
+        if (kDown.contains(words[i])) kept.saysDown = true;
         if (!saysNothing(words[i]) && !isNumbersLetter(words, i)) kept.all.push_back(words[i]);
     }
     return kept;
@@ -361,7 +364,7 @@ std::vector<MapName> readMapNames(const std::vector<std::string>& files) {
         name.file = name.pattern = files[i];
         const std::string stem = std::filesystem::path(files[i]).stem().string();
         auto tile = tileIn(stem);
-        const bool isByNumber = tile && std::string_view(tile->mark) == "<UDIM>";
+        const bool isByNumber = tile && std::string_view(tile->mark) == kUdimMark;
         if (isByNumber && !isTileAmong(tile->number, numbers)) tile.reset();
         if (tile) {
             name.isTile = true;
@@ -389,8 +392,10 @@ std::vector<MapName> readMapNames(const std::vector<std::string>& files) {
 
 std::optional<Components> componentsOf(const std::string& words) {
     // A dash is a component that holds nothing; splitting into words would lose it.
+    constexpr const char* kNothing = "nothing";
+    constexpr std::string_view kLetters = "rgba";
     std::string text;
-    for (const char c : words) text += c == '-' ? std::string(" nothing ") : std::string(1, c);
+    for (const char c : words) text += c == '-' ? fmt::format(" {} ", kNothing) : std::string(1, c);
     const std::vector<std::string> typed = split(text, {}).all;
     if (typed.size() == 1)
         if (auto letters = packedLetters(typed.front())) return letters;
@@ -399,14 +404,14 @@ std::optional<Components> componentsOf(const std::string& words) {
     std::size_t count = 0;
     for (std::size_t at = 0; at < typed.size();) {
         const std::string& word = typed[at];
-        const bool isLetter = count < 4 && word.size() == 1 && word[0] == "rgba"[count];
+        const bool isLetter = count < 4 && word.size() == 1 && word[0] == kLetters[count];
         if (isLetter && at + 1 < typed.size()) {
             ++at;
             continue;
         }
         const bool isTwo = at + 1 < typed.size() && findRole(word + typed[at + 1]) != nullptr;
         const RoleWords* role = findRole(isTwo ? word + typed[at + 1] : word);
-        if (count == 4 || (role == nullptr && word != "nothing")) return std::nullopt;
+        if (count == 4 || (role == nullptr && word != kNothing)) return std::nullopt;
         if (role != nullptr && !roles.insert(role->role).second) return std::nullopt;
         components[count++] = role != nullptr ? role->role : "";
         at += isTwo ? 2 : 1;

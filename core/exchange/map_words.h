@@ -6,6 +6,10 @@
 
 namespace kettle {
 
+/// Roles that are no channels: a coloured specular map, and roughness turned round.
+inline constexpr const char* kSpecularRole = "specular";
+inline constexpr const char* kGlossRole = "gloss";
+
 struct RoleWords {
     const char* role;   ///< "base-colour"
     const char* title;  ///< "base colour", for sentences

@@ -60,15 +60,19 @@ void shape(ContactSheet& sheet, const SheetPlan& plan) {
 
 std::optional<SheetView> viewFrom(const Camera& camera, const std::string& side) {
     SheetView view{side, camera};
-    const std::pair<const char*, float> sides[] = {{"front", 0}, {"right", 90}, {"back", 180}, {"left", 270}};
-    for (const auto& [name, turn] : sides)
-        if (side == name) {
-            view.camera.turn = turn;
+    struct Side {
+        const char* name;
+        std::optional<float> turn, tilt;
+    };
+    const Side sides[] = {
+        {"front", 0, {}}, {"right", 90, {}}, {"back", 180, {}}, {"left", 270, {}}, {"above", {}, 70}};
+    for (const Side& known : sides)
+        if (side == known.name) {
+            view.camera.turn = known.turn.value_or(view.camera.turn);
+            view.camera.tilt = known.tilt.value_or(view.camera.tilt);
             return view;
         }
-    if (side != "above") return std::nullopt;
-    view.camera.tilt = 70;
-    return view;
+    return std::nullopt;
 }
 
 std::vector<SheetView> turnedViews(const Camera& camera, int count) {

@@ -12,6 +12,7 @@
 #include "core/base/files.h"
 #include "core/base/names.h"
 #include "core/colour/encoding.h"
+#include "core/document/model_format.h"
 #include "core/image/encode.h"
 
 namespace kettle {
@@ -106,7 +107,7 @@ public:
           m_looks(looks),
           m_baseName(baseName),
           m_options(options),
-          m_isBinary(options.file.extension() == ".glb"),
+          m_isBinary(modelFormatOf(options.file) == ModelFormat::Glb),
           m_buffer(m_views, m_accessors) {}
 
     Result<HandedOver> write() {
@@ -405,8 +406,7 @@ Result<HandedOver> writeGltf(const Mesh& mesh, const Project& project, const Bak
                              const std::vector<std::string>& looks, const std::string& baseName,
                              const GltfOptions& options) {
     return guarded("write " + options.file.string(), [&]() -> Result<HandedOver> {
-        const std::string ending = options.file.extension().string();
-        if (ending != ".glb" && ending != ".gltf")
+        if (!isGltf(modelFormatOf(options.file)))
             return fail(ErrorKind::Refused,
                         fmt::format("{} does not end in .glb or .gltf. Choose one of them.",
                                     options.file.filename().string()));

@@ -9,6 +9,7 @@
 #include "core/engine/compile.h"
 #include "core/engine/source_files.h"
 #include "core/exchange/export.h"
+#include "core/handover/material_format.h"
 #include "core/handover/materialx_document.h"
 
 namespace kettle {
@@ -33,7 +34,7 @@ Result<HandedOver> writeMaterialX(const Project& project, const Resources& resou
                                   int size, const MaterialXOptions& options, const CancelToken& cancel,
                                   const std::function<void(double, const std::string&)>& progress) {
     return guarded("write " + options.file.string(), [&]() -> Result<HandedOver> {
-        if (options.file.extension() != ".mtlx")
+        if (options.file.extension() != infoOf(MaterialFormat::MaterialXBaked).extension)
             return fail(ErrorKind::Refused, fmt::format("{} does not end in .mtlx. Choose a name that does.",
                                                         options.file.filename().string()));
         if (looks.empty()) return fail(ErrorKind::Refused, "Choose at least one look.");

@@ -87,7 +87,7 @@ std::string MaterialXDocument::addImage(const std::string& wanted, const char* t
     std::string name = addNode("image", wanted, type, node);
     pugi::xml_node in = input(node, "file", "filename");
     in.append_attribute("value") = file.c_str();
-    if (std::string_view(type) == "color3") in.append_attribute("colorspace") = "srgb_texture";
+    if (std::string_view(type) == kMaterialXColour) in.append_attribute("colorspace") = "srgb_texture";
     return name;
 }
 
@@ -111,8 +111,8 @@ bool MaterialXDocument::addMaterial(const std::string& name, const std::string& 
     for (const MaterialXInput& in : kMaterialXInputs) {
         const char* const to = isOpenPbr() ? in.openPbr : in.standard;
         if (to == nullptr || !nodes.contains(in.channel)) continue;
-        const bool isCut = std::string_view(in.channel) == "opacity" && !isOpenPbr();
-        connect(shader, to, isCut ? "color3" : in.type, nodes[in.channel]);
+        const bool isCut = std::string_view(in.channel) == channel::kOpacity && !isOpenPbr();
+        connect(shader, to, isCut ? kMaterialXColour : in.type, nodes[in.channel]);
     }
     if (!nodes.contains(channel::kRoughness)) setValue(shader, "specular_roughness", "float", "0.5");
     if (nodes.contains(channel::kEmission))
@@ -143,15 +143,15 @@ void MaterialXDocument::addBetween(const std::string& name, std::map<std::string
         level->second = own;
     }
     if (const auto opacity = nodes.find(channel::kOpacity); opacity != nodes.end() && !isOpenPbr()) {
-        const std::string own = addNode("convert", name + "_opacity_grey", "color3", node);
+        const std::string own = addNode("convert", name + "_opacity_grey", kMaterialXColour, node);
         connect(node, "in", "float", opacity->second);
         opacity->second = own;
     }
     // Occlusion darkens what is diffuse, as the preview has it.
     const auto occlusion = nodes.find(channel::kOcclusion), base = nodes.find(channel::kBaseColour);
     if (occlusion == nodes.end() || base == nodes.end()) return;
-    const std::string own = addNode("multiply", name + "_occluded", "color3", node);
-    connect(node, "in1", "color3", base->second);
+    const std::string own = addNode("multiply", name + "_occluded", kMaterialXColour, node);
+    connect(node, "in1", kMaterialXColour, base->second);
     connect(node, "in2", "float", occlusion->second);
     base->second = own;
 }

@@ -11,6 +11,8 @@
 
 namespace kettle {
 
+inline constexpr const char* kMaterialXColour = "color3";  ///< the type of colours there
+
 /// How a channel goes into a surface shader.
 struct MaterialXInput {
     const char* channel;

@@ -15,6 +15,7 @@
 #include "core/engine/compile.h"
 #include "core/engine/source_files.h"
 #include "core/exchange/export.h"
+#include "core/handover/material_format.h"
 #include "core/handover/materialx_document.h"
 #include "core/steps/blend.h"
 #include "core/steps/clamp.h"
@@ -33,7 +34,7 @@ namespace fs = std::filesystem;
 constexpr int kDeepest = 16;
 
 const char* typeOf(Kind kind) {
-    return kind == Kind::Scalar ? "float" : kind == Kind::Colour ? "color3" : "vector3";
+    return kind == Kind::Scalar ? "float" : kind == Kind::Colour ? kMaterialXColour : "vector3";
 }
 
 std::string number(double v) {
@@ -246,18 +247,18 @@ private:
         if (!made || line->kind == wanted) return made;
         if (wanted == Kind::Colour) {
             std::string name = m_document.addNode(
-                "convert", materialXName(m_lookName + "-" + line->id + "-grey"), "color3", node);
+                "convert", materialXName(m_lookName + "-" + line->id + "-grey"), kMaterialXColour, node);
             MaterialXDocument::connect(node, "in", "float", *made);
             return name;
         }
         // Luminance gives a grey colour; any of its components is the number.
         const std::string grey = m_document.addNode(
-            "luminance", materialXName(m_lookName + "-" + line->id + "-luminance"), "color3", node);
-        MaterialXDocument::connect(node, "in", "color3", *made);
-        MaterialXDocument::setValue(node, "lumacoeffs", "color3", "0.2126, 0.7152, 0.0722");
+            "luminance", materialXName(m_lookName + "-" + line->id + "-luminance"), kMaterialXColour, node);
+        MaterialXDocument::connect(node, "in", kMaterialXColour, *made);
+        MaterialXDocument::setValue(node, "lumacoeffs", kMaterialXColour, "0.2126, 0.7152, 0.0722");
         std::string name = m_document.addNode(
             "extract", materialXName(m_lookName + "-" + line->id + "-number"), "float", node);
-        MaterialXDocument::connect(node, "in", "color3", grey);
+        MaterialXDocument::connect(node, "in", kMaterialXColour, grey);
         MaterialXDocument::setValue(node, "index", "integer", "0");
         return name;
     }
@@ -323,7 +324,7 @@ Result<HandedOver> writeMaterialXNetwork(const Project& all, const Resources& re
                                          int size, const fs::path& file, const CancelToken& cancel,
                                          const std::function<void(double, const std::string&)>& progress) {
     return guarded("write " + file.string(), [&]() -> Result<HandedOver> {
-        if (file.extension() != ".mtlx")
+        if (file.extension() != infoOf(MaterialFormat::MaterialXBaked).extension)
             return fail(ErrorKind::Refused, fmt::format("{} does not end in .mtlx. Choose a name that does.",
                                                         file.filename().string()));
         if (looks.empty()) return fail(ErrorKind::Refused, "Choose at least one look.");

@@ -10,6 +10,7 @@
 
 #include "core/image/deflate.h"
 #include "core/image/paeth.h"
+#include "core/image/png_chunks.h"
 
 namespace kettle {
 namespace {
@@ -41,14 +42,14 @@ bool takeApart(std::string_view file, Plain& plain) {
         const std::string_view name = file.substr(at + 4, 4), data = file.substr(at + 8, length);
         if (crc32(0, name.data(), length + 4) != bigEndian(data.data() + length)) return false;
         at += length + 12;
-        if (name == "IHDR") plain.header = data;
-        if (name == "PLTE" || name == "tRNS") return false;
-        if (name == "IDAT") {
+        if (name == png_chunk::kHeader) plain.header = data;
+        if (name == png_chunk::kPalette || name == png_chunk::kTransparency) return false;
+        if (name == png_chunk::kPixels) {
             if (++pieces == 2) plain.joined = plain.rows;
             if (pieces >= 2) plain.joined += data;
             if (pieces == 1) plain.rows = data;
         }
-        if (name == "IEND") {
+        if (name == png_chunk::kEnd) {
             if (pieces >= 2) plain.rows = plain.joined;
             return pieces > 0 && plain.header.size() == 13;
         }

@@ -11,6 +11,7 @@
 #include "core/image/deflate.h"
 #include "core/image/encode.h"
 #include "core/image/paeth.h"
+#include "core/image/png_chunks.h"
 
 namespace kettle {
 namespace {
@@ -102,10 +103,12 @@ void putColours(std::string& out, const std::string& tag) {
         for (const std::uint32_t n : numbers) putNumber(data, n);
         putChunk(out, type, data);
     };
-    if (tag == encoding::kSrgb) putChunk(out, "sRGB", std::string(1, '\0'));
-    if (tag == "Display P3") putChunk(out, "cICP", std::string("\x0C\x0D\x00\x01", 4));
-    if (tag == encoding::kLinear || tag == "ACEScg") putNumbers("gAMA", {100000});
-    if (tag == "ACEScg") putNumbers("cHRM", {32168, 33767, 71300, 29300, 16500, 83000, 12800, 4400});
+    if (tag == encoding::kSrgb) putChunk(out, png_chunk::kSrgb, std::string(1, '\0'));
+    if (tag == encoding::kDisplayP3)
+        putChunk(out, png_chunk::kCodePoints, std::string("\x0C\x0D\x00\x01", 4));
+    if (tag == encoding::kLinear || tag == encoding::kAcescg) putNumbers(png_chunk::kGamma, {100000});
+    if (tag == encoding::kAcescg)
+        putNumbers(png_chunk::kPrimaries, {32168, 33767, 71300, 29300, 16500, 83000, 12800, 4400});
 }
 
 }  // namespace
@@ -138,10 +141,11 @@ std::string encodePng(const PixelBuffer& pixels, Compression compression, const 
     header += pixels.depth == Depth::U16 ? '\x10' : '\x08';
     header += kColourTypes[static_cast<std::size_t>(pixels.channels - 1)];
     header += std::string(3, '\0');  // deflate, the five filters, not interlaced
-    putChunk(out, "IHDR", header);
+    putChunk(out, png_chunk::kHeader, header);
     putColours(out, tag);
-    for (const Bytes& s : strips) putChunk(out, "IDAT", {reinterpret_cast<const char*>(s.data()), s.size()});
-    putChunk(out, "IEND", {});
+    for (const Bytes& s : strips)
+        putChunk(out, png_chunk::kPixels, {reinterpret_cast<const char*>(s.data()), s.size()});
+    putChunk(out, png_chunk::kEnd, {});
     return out;
 }
 

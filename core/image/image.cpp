@@ -80,9 +80,11 @@ bool fileFormatOf(const std::string& name, FileFormat& out) {
 }
 
 bool compressionOf(const std::string& name, Compression& out) {
-    if (name == "fast") return out = Compression::Fast, true;
-    if (name == "small") return out = Compression::Small, true;
-    return name == "none" && (out = Compression::None, true);
+    constexpr std::pair<const char*, Compression> kCompressions[] = {
+        {"fast", Compression::Fast}, {"small", Compression::Small}, {"none", Compression::None}};
+    for (const auto& [known, compression] : kCompressions)
+        if (name == known) return out = compression, true;
+    return false;
 }
 
 Result<void> fitsMemory(const std::filesystem::path& file, int width, int height, int channels, Depth depth) {

@@ -29,7 +29,8 @@ std::uint64_t nextId() {
 }  // namespace
 
 bool isColourRole(const std::string& role) {
-    return role == "base-colour" || role == "emission" || role == "sheen-colour";
+    constexpr const char* kColours[] = {"base-colour", "emission", "sheen-colour"};
+    return std::find(std::begin(kColours), std::end(kColours), role) != std::end(kColours);
 }
 
 std::string automaticEncoding(const std::string& role, const ImageInfo& info) {

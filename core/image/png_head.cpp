@@ -1,4 +1,5 @@
 #include "core/image/png_head.h"
+#include "core/image/png_chunks.h"
 
 #include <cstring>
 #include <fstream>
@@ -23,11 +24,13 @@ void takeHeader(const std::uint8_t* data, PngHead& head) {
 }
 
 void takeChunk(const std::string& type, const std::uint8_t* data, std::uint32_t size, PngHead& head) {
-    if (type == "PLTE" || type == "tRNS" || type == "iCCP" || type == "eXIf") head.isPlain = false;
-    if (type == "sRGB") head.srgb = true;
-    if (type == "gAMA" && size == 4 && number(data) > 0) head.gamma = number(data) / 100000.0;
-    if (type == "cICP" && size == 4) head.codes = {data[0], data[1], data[2], data[3]};
-    if (type == "cHRM" && size == 32) {
+    if (type == png_chunk::kPalette || type == png_chunk::kTransparency || type == png_chunk::kProfile ||
+        type == png_chunk::kExif)
+        head.isPlain = false;
+    if (type == png_chunk::kSrgb) head.srgb = true;
+    if (type == png_chunk::kGamma && size == 4 && number(data) > 0) head.gamma = number(data) / 100000.0;
+    if (type == png_chunk::kCodePoints && size == 4) head.codes = {data[0], data[1], data[2], data[3]};
+    if (type == png_chunk::kPrimaries && size == 32) {
         // White comes first in the file.
         std::array<double, 8> xy{};
         for (std::size_t i = 0; i < 8; ++i) xy[(i + 6) % 8] = number(data + 4 * i) / 100000.0;
@@ -46,9 +49,9 @@ std::optional<PngHead> pngHeadOf(const std::filesystem::path& file) {
     for (int chunk = 0; chunk < 1000 && in.read(reinterpret_cast<char*>(start), 8); ++chunk) {
         const std::uint32_t size = number(start);
         const std::string type(reinterpret_cast<const char*>(start) + 4, 4);
-        if (chunk == 0 && (type != "IHDR" || size != 13)) return std::nullopt;
-        if (type == "IDAT") return head;
-        if (type == "IEND") break;
+        if (chunk == 0 && (type != png_chunk::kHeader || size != 13)) return std::nullopt;
+        if (type == png_chunk::kPixels) return head;
+        if (type == png_chunk::kEnd) break;
         std::uint8_t data[32] = {};
         const std::uint32_t taken = std::min<std::uint32_t>(size, sizeof data);
         if (!in.read(reinterpret_cast<char*>(data), taken)) break;

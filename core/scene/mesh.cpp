@@ -13,6 +13,7 @@
 #include <unordered_map>
 
 #include "core/base/files.h"
+#include "core/document/model_format.h"
 #include "core/scene/model_files.h"
 #include "core/scene/read_apart.h"
 
@@ -186,8 +187,7 @@ Result<Mesh> readMesh(const std::filesystem::path& file, float centimetres) {
             fmt::format("Cannot read the model {}: it has more than {} million corners. Save a simpler one.",
                         file.string(), kMostCorners / 1'000'000));
     Mesh mesh;
-    const std::string ending = file.extension().string();
-    appendNodes(mesh, *scene, centimetres, ending == ".glb" || ending == ".gltf");
+    appendNodes(mesh, *scene, centimetres, isGltf(modelFormatOf(file)));
     if (mesh.indices.empty())
         return fail(ErrorKind::Unreadable,
                     fmt::format("The model {} has no triangles. Save it again.", file.string()));
@@ -225,13 +225,11 @@ std::vector<int> Mesh::tiles() const {
 }
 
 float centimetresOf(const std::string& unit, const std::filesystem::path& file) {
-    if (unit == "mm") return 0.1f;
-    if (unit == "cm") return 1;
-    if (unit == "m") return 100;
-    if (unit == "inch") return 2.54f;
-    std::string ending = file.extension().string();
-    for (char& c : ending) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-    return ending == ".gltf" || ending == ".glb" ? 100.0f : 1.0f;
+    constexpr std::pair<const char*, float> kUnits[] = {
+        {"mm", 0.1f}, {"cm", 1.0f}, {"m", 100.0f}, {"inch", 2.54f}};
+    for (const auto& [name, centimetres] : kUnits)
+        if (unit == name) return centimetres;
+    return isGltf(modelFormatOf(file)) ? 100.0f : 1.0f;
 }
 
 double centimetresOfSquare(const Mesh& mesh) {

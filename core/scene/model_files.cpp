@@ -13,6 +13,7 @@
 #include "core/base/files.h"
 #include "core/base/memory.h"
 #include "core/document/json_reader.h"
+#include "core/document/model_format.h"
 
 namespace kettle {
 namespace {
@@ -123,13 +124,13 @@ Result<void> checkPly(const fs::path& file) {
 }  // namespace
 
 Result<void> checkModelFile(const fs::path& file) {
-    std::string ending = file.extension().string();
-    for (char& c : ending) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    const auto format = modelFormatOf(file);
     std::array<char, 4> mark{};
     std::ifstream(file, std::ios::binary).read(mark.data(), mark.size());
-    if (ending == ".glb" || std::memcmp(mark.data(), "glTF", mark.size()) == 0) return checkGltf(file, true);
-    if (ending == ".gltf") return checkGltf(file, false);
-    return ending == ".obj" ? checkObj(file) : checkPly(file);
+    if (format == ModelFormat::Glb || std::memcmp(mark.data(), "glTF", mark.size()) == 0)
+        return checkGltf(file, true);
+    if (format == ModelFormat::Gltf) return checkGltf(file, false);
+    return format == ModelFormat::Obj ? checkObj(file) : checkPly(file);
 }
 
 }  // namespace kettle

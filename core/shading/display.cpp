@@ -60,11 +60,11 @@ HWY_EXPORT(ShowPixels);
 }  // namespace
 
 float surroundOf(const std::string& name) {
-    return srgbToLinear(name == "pale" ? 0.87f : name == "dark" ? 0.30f : 0.725f);
+    return srgbToLinear(name == surround::kPale ? 0.87f : name == surround::kDark ? 0.30f : 0.725f);
 }
 
 std::vector<std::string> displayTransforms(const ColourManagement& colours) {
-    std::vector<std::string> names{"standard", "soft"};
+    std::vector<std::string> names{view_transform::kStandard, view_transform::kSoft};
     for (const std::string& view : colours.views())
         if (std::find(names.begin(), names.end(), view) == names.end()) names.push_back(view);
     return names;
@@ -92,8 +92,8 @@ Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double
                   const std::string& transform, const ColourManagement& colours) {
     Picture picture{width, height, std::vector<std::uint32_t>(linear.size())};
     const float gain = static_cast<float>(std::exp2(exposure));
-    const bool soft = transform == "soft";
-    if (!soft && transform != "standard")
+    const bool soft = transform == view_transform::kSoft;
+    if (!soft && transform != view_transform::kStandard)
         if (const auto view = colours.viewTransform(transform)) {
             viewPixels(linear, gain, **view, picture.pixels);
             return picture;

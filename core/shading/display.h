@@ -18,9 +18,21 @@ struct Picture {
     bool empty() const { return pixels.empty(); }
 };
 
-/// The grey around the model, linear, of "pale", "middle" or "dark".
+/// The greys around the model.
+namespace surround {
+inline constexpr const char* kPale = "pale";
+inline constexpr const char* kMiddle = "middle";
+inline constexpr const char* kDark = "dark";
+}  // namespace surround
+/// The ways to the screen that need no colour configuration.
+namespace view_transform {
+inline constexpr const char* kStandard = "standard";  ///< sRGB
+inline constexpr const char* kSoft = "soft";          ///< rolls highlights off
+}  // namespace view_transform
+
+/// A surround as a linear grey; middle for another name.
 float surroundOf(const std::string& name);
-/// Scene-linear to display: exposure in stops, then "standard" (sRGB), "soft", which rolls highlights off, or
+/// Scene-linear to display: exposure in stops, then a view_transform or
 /// a view of the colour configuration ("ACES"); a view that is not there shows as standard.
 Picture toDisplay(const std::vector<Vec3>& linear, int width, int height, double exposure,
                   const std::string& transform,

@@ -6,6 +6,7 @@
 #include <map>
 
 #include "core/image/image.h"
+#include "core/image/library/library.h"
 
 namespace kettle::library {
 namespace {
@@ -105,7 +106,7 @@ Picked pickChannels(const OIIO::ImageSpec& spec) {
 
 std::vector<Other> othersOf(OIIO::ImageInput& input) {
     std::vector<Other> others;
-    if (std::string(input.format_name()) != "openexr") return others;
+    if (std::string(input.format_name()) != kOpenExr) return others;
     const Picked taken = pickChannels(input.spec());
     constexpr int kMostParts = 64;
     for (int part = 0; part < kMostParts && input.seek_subimage(part, 0); ++part)

@@ -9,6 +9,11 @@
 
 namespace kettle::library {
 
+/// The library's names of formats.
+inline constexpr const char* kOpenExr = "openexr";
+inline constexpr const char* kTiff = "tiff";
+inline constexpr const char* kJpeg = "jpeg";
+
 Result<ImageInfo> inspect(const std::filesystem::path& file, const std::string& channels);
 Result<PixelBuffer> read(const std::filesystem::path& file, const std::string& channels);
 Result<std::shared_ptr<const FileColours>> coloursOf(const std::filesystem::path& file);

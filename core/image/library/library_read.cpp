@@ -52,8 +52,9 @@ tl::unexpected<Error> damaged(const fs::path& file, const std::string& detail) {
 /// True for cyan, magenta, yellow and black, which the library would turn into colours by a guess.
 bool holdsInks(const OIIO::ImageSpec& spec) {
     for (const char* name : {"jpeg:ColorSpace", "tiff:ColorSpace"}) {
+        constexpr const char* kInks[] = {"CMYK", "YCbCrK", "YCCK"};
         const std::string space = spec.get_string_attribute(name).c_str();
-        if (space == "CMYK" || space == "YCbCrK" || space == "YCCK") return true;
+        if (std::find(std::begin(kInks), std::end(kInks), space) != std::end(kInks)) return true;
     }
     return false;
 }
@@ -190,8 +191,8 @@ void takeAlphaApart(PixelBuffer& pixels) {
 
 bool isAssociated(const OIIO::ImageInput& input, const OIIO::ImageSpec& spec) {
     const std::string format = input.format_name();
-    if (format == "openexr") return true;  // by its definition
-    return format == "tiff" && spec.get_int_attribute("oiio:UnassociatedAlpha", 0) == 0;
+    if (format == kOpenExr) return true;  // by its definition
+    return format == kTiff && spec.get_int_attribute("oiio:UnassociatedAlpha", 0) == 0;
 }
 
 /// The chosen channels of the data window, into the display window.

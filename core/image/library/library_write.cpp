@@ -19,7 +19,7 @@ Result<std::string> encode(const PixelBuffer& pixels, FileFormat format, const W
             detail);
     };
     const bool isJpeg = format == FileFormat::Jpeg;
-    auto output = OIIO::ImageOutput::create(isJpeg ? "jpeg" : "openexr");
+    auto output = OIIO::ImageOutput::create(isJpeg ? kJpeg : kOpenExr);
     if (!output) return cannot(OIIO::geterror());
     const OIIO::TypeDesc stored = isJpeg                          ? OIIO::TypeDesc::UINT8
                                   : format == FileFormat::ExrHalf ? OIIO::TypeDesc::HALF
@@ -27,7 +27,7 @@ Result<std::string> encode(const PixelBuffer& pixels, FileFormat format, const W
     OIIO::ImageSpec spec(pixels.width, pixels.height, pixels.channels, stored);
     if (pixels.channels == 2) spec.channelnames = {"Y", "A"}, spec.alpha_channel = 1;
     if (tag == encoding::kSrgb) spec.attribute("oiio:ColorSpace", "sRGB");
-    if (!isJpeg && tag == "ACEScg") {
+    if (!isJpeg && tag == encoding::kAcescg) {
         // SMPTE S-2014-004.
         constexpr float kPrimaries[8] = {0.713f, 0.293f, 0.165f, 0.83f, 0.128f, 0.044f, 0.32168f, 0.33767f};
         spec.attribute("chromaticities", OIIO::TypeDesc(OIIO::TypeDesc::FLOAT, 8), kPrimaries);
