@@ -3,6 +3,7 @@
 
 #include <string>
 
+#include "core/document/channels.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/document/layer_edits.h"
@@ -23,7 +24,7 @@ inline Project layeredProject(const std::filesystem::path& data, int layers, std
         return s;
     };
     std::vector<std::string> lines;
-    for (const ChannelInfo& c : channels()) {
+    for (const ChannelSpec& c : channels()) {
         if (lines.size() == channelCount) break;
         if (p.lineOfChannel(c.id) == nullptr) {
             Line line;

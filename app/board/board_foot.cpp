@@ -1,4 +1,5 @@
 #include "app/board/board_foot.h"
+#include "core/document/channels.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -32,7 +33,7 @@ void BoardFoot::refresh() {
     std::string surface = chosen != nullptr ? chosen->surface : std::string();
     if (surface.empty() && !project.surfaces.empty()) surface = project.surfaces.front()->id;
     std::vector<std::string> wanted{surface};
-    for (const ChannelInfo& c : channels())
+    for (const ChannelSpec& c : channels())
         if (project.lineOfChannel(c.id, surface) == nullptr) wanted.emplace_back(c.id);
     setVisible(!project.lines.empty() && wanted.size() > 1);
     const QString name = QString::fromStdString(surfaceName(project, surface));

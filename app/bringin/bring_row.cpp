@@ -7,12 +7,14 @@
 #include <QLineEdit>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
+#include <string_view>
 
 #include "app/bringin/quiet.h"
 #include "app/style/labels.h"
 #include "app/style/theme.h"
 #include "app/style/word_search.h"
 #include "core/colour/encoding.h"
+#include "core/document/channels.h"
 #include "core/document/project.h"
 #include "core/exchange/map_words.h"
 
@@ -24,27 +26,26 @@ constexpr QLatin1String kLeftOut("out"), kPackedChoice("packed"), kOwnChoice("ow
 
 struct RoleChoice {
     const char* id;
-    const char* words;
+    QString words;
 };
-constexpr RoleChoice kRoles[] = {{"base-colour", "base colour"},
-                                 {"metalness", "metalness"},
-                                 {"roughness", "roughness"},
-                                 {"gloss", "gloss"},
-                                 {"specular-level", "specular level"},
-                                 {"specular", "specular"},
-                                 {"normal", "normal"},
-                                 {"height", "height"},
-                                 {"occlusion", "occlusion"},
-                                 {"emission", "emission"},
-                                 {"opacity", "opacity"},
-                                 {"coat", "coat"},
-                                 {"coat-roughness", "coat roughness"},
-                                 {"sheen-colour", "sheen colour"},
-                                 {"sheen-roughness", "sheen roughness"}};
+/// The channels; behind roughness and the specular level what stands for them in older sets.
+const std::vector<RoleChoice>& roles() {
+    static const std::vector<RoleChoice> list = [] {
+        std::vector<RoleChoice> all;
+        for (const ChannelSpec& channel : channels()) {
+            all.push_back({channel.id, QString::fromLatin1(channel.name).toLower()});
+            const std::string_view id = channel.id;
+            if (id == channel::kRoughness) all.push_back({kGlossRole, QStringLiteral("gloss")});
+            if (id == channel::kSpecularLevel) all.push_back({kSpecularRole, QStringLiteral("specular")});
+        }
+        return all;
+    }();
+    return list;
+}
 constexpr const char* kComponentLetters[] = {"R", "G", "B", "A"};
 
 bool isOneOfTheTrade(const QString& role) {
-    for (const RoleChoice& choice : kRoles)
+    for (const RoleChoice& choice : roles())
         if (role == QLatin1String(choice.id)) return true;
     return false;
 }
@@ -74,8 +75,7 @@ BringRow::BringRow(PlannedMap& map, QGridLayout& grid, int row, QWidget* parent)
     const QString file = nameWords();
     m_role = field(parent, tr("What %1 becomes").arg(file));
     m_role->setFixedWidth(136);
-    for (const RoleChoice& choice : kRoles)
-        m_role->addItem(QString::fromLatin1(choice.words), QString::fromLatin1(choice.id));
+    for (const RoleChoice& choice : roles()) m_role->addItem(choice.words, QString::fromLatin1(choice.id));
     m_role->addItem(tr("packed map"), kPackedChoice);
     m_role->addItem(tr("a line of its own"), kOwnChoice);
     m_role->addItem(tr("left out"), kLeftOut);
@@ -99,9 +99,8 @@ BringRow::BringRow(PlannedMap& map, QGridLayout& grid, int row, QWidget* parent)
         auto* box =
             field(m_components, tr("What %1 of %2 holds").arg(QLatin1String(kComponentLetters[c]), file));
         box->addItem(tr("%1 nothing").arg(QLatin1String(kComponentLetters[c])), QString());
-        for (const RoleChoice& choice : kRoles)
-            box->addItem(QStringLiteral("%1 %2").arg(QLatin1String(kComponentLetters[c]),
-                                                     QString::fromLatin1(choice.words)),
+        for (const RoleChoice& choice : roles())
+            box->addItem(QStringLiteral("%1 %2").arg(QLatin1String(kComponentLetters[c]), choice.words),
                          QString::fromLatin1(choice.id));
         connect(box, &QComboBox::activated, this, [this, c, box] {
             m_map.name.components[c] = box->currentData().toString().toStdString();
@@ -193,7 +192,8 @@ void BringRow::becomes(const QString& choice) {
     m_map.isTaken = choice != kLeftOut;
     m_map.isChosen = true;
     if (choice == kPackedChoice) {
-        if (!name.isPacked()) name.components = {"occlusion", "roughness", "metalness", ""};
+        if (!name.isPacked())
+            name.components = {channel::kOcclusion, channel::kRoughness, channel::kMetalness, ""};
         name.role = m_recognised.isPacked() ? m_recognised.role : "packed";
         name.isKnown = true;
     } else if (choice == kOwnChoice) {

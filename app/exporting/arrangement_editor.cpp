@@ -1,4 +1,5 @@
 #include "app/exporting/arrangement_editor.h"
+#include "core/document/channels.h"
 
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -18,7 +19,7 @@ constexpr std::size_t kMostComponents = 4;
 constexpr int kFileWidth = 130;
 
 QString nameOfChannel(const std::string& id) {
-    const ChannelInfo* info = findChannel(id);
+    const ChannelSpec* info = findChannel(id);
     return QString::fromUtf8(info != nullptr ? info->name : id.c_str());
 }
 
@@ -32,7 +33,7 @@ QString wordsOf(const PackedComponent& c) {
 }
 
 /// A component of a channel, with what stands there where a surface does not have it.
-PackedComponent componentOf(const ChannelInfo& channel, const char* component, float neutral, bool inverted) {
+PackedComponent componentOf(const ChannelSpec& channel, const char* component, float neutral, bool inverted) {
     return {channel.id, component, inverted ? 1 - neutral : neutral, inverted};
 }
 
@@ -176,7 +177,7 @@ void ArrangementEditor::openMenu(std::size_t row, std::size_t index) {
         connect(to->addAction(words), &QAction::triggered, this,
                 [this, row, index, component] { choose(row, index, &component); });
     };
-    const auto channel = [&](QMenu* to, const ChannelInfo& info) {
+    const auto channel = [&](QMenu* to, const ChannelSpec& info) {
         const QString name = QString::fromUtf8(info.name);
         const float neutral = info.neutral.x;
         if (info.kind == Kind::Scalar) {
@@ -193,14 +194,14 @@ void ArrangementEditor::openMenu(std::size_t row, std::size_t index) {
             for (const char* part : {"red", "green", "blue", "alpha", "luminance"})
                 offer(parts, QString::fromLatin1(part), componentOf(info, part, 0.5f, false));
     };
-    const auto isPresent = [&](const ChannelInfo& info) {
+    const auto isPresent = [&](const ChannelSpec& info) {
         return std::find(m_present.begin(), m_present.end(), info.id) != m_present.end();
     };
-    for (const ChannelInfo& info : channels())
+    for (const ChannelSpec& info : channels())
         if (isPresent(info)) channel(menu, info);
     menu->addSeparator();
     auto* others = menu->addMenu(tr("Other channels"));
-    for (const ChannelInfo& info : channels())
+    for (const ChannelSpec& info : channels())
         if (!isPresent(info)) channel(others, info);
     offer(menu, tr("0 everywhere"), {"", "", 0, false});
     offer(menu, tr("1 everywhere"), {"", "", 1, false});

@@ -10,6 +10,7 @@
 #include "app/compare/compare_menu.h"
 #include "app/style/labels.h"
 #include "app/style/theme.h"
+#include "core/document/channels.h"
 
 namespace kettle {
 ModelView::ModelView(Session& session, PictureService& pictures, const QStringList& models,
@@ -238,7 +239,7 @@ void ModelView::refreshBar() {
     m_compareChip->setText(compareWords(m_session));
     QStringList off;
     for (const std::string& id : m_session.channelsOff())
-        if (const ChannelInfo* channel = findChannel(id)) off << QString::fromLatin1(channel->name).toLower();
+        if (const ChannelSpec* channel = findChannel(id)) off << QString::fromLatin1(channel->name).toLower();
     m_offChip->setVisible(!off.isEmpty());
     m_offChip->setText(off.size() > 2 ? tr("%1 channels off").arg(off.size())
                                       : tr("%1 off").arg(off.join(tr(" and "))));

@@ -4,6 +4,7 @@
 #include <utility>
 
 #include "app/session/session.h"
+#include "core/document/channels.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/exchange/bring_project.h"
@@ -21,7 +22,7 @@ QString nameOfLine(const Project& project, const std::string& id) {
 
 /// What a channel is usually covered with, before anything is chosen, and the mode.
 Step usualFill(const Line& line) {
-    const ChannelInfo* channel = findChannel(line.channel);
+    const ChannelSpec* channel = findChannel(line.channel);
     const bool isOwn = channel != nullptr && line.kind == Kind::Scalar;
     return plainSource(line.kind, isOwn ? channel->neutral : Vec3{0.5f, 0.5f, 0.5f});
 }

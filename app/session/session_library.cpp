@@ -4,6 +4,7 @@
 #include <utility>
 
 #include "app/session/session.h"
+#include "core/document/channels.h"
 #include "core/document/edits.h"
 #include "core/document/network.h"
 #include "core/exchange/bring_project.h"

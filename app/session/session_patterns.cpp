@@ -1,5 +1,6 @@
 // Patterns laid over a line, and lines that push the surface out.
 #include "app/session/session.h"
+#include "core/document/channels.h"
 #include "core/document/edits.h"
 #include "core/document/layers.h"
 #include "core/document/sources.h"
@@ -25,7 +26,7 @@ void Session::pushOutBy(const std::string& step) {
     const auto place = project().findStep(step);
     if (!place || !canPushOut(step)) return;
     const Line& line = *project().lines[place->line];
-    const ChannelInfo& channel = *findChannel("height");
+    const ChannelSpec& channel = *findChannel("height");
     Feed by;
     by.line = line.id;
     if (place->step + 1 < line.steps.size()) by.after = step;

@@ -4,6 +4,7 @@
 
 #include "app/session/session.h"
 #include "core/colour/encoding.h"
+#include "core/document/channels.h"
 #include "core/document/edits.h"
 #include "core/document/layer_views.h"
 #include "core/document/sources.h"
@@ -230,7 +231,7 @@ struct FirstStep {
     Controls begins;  ///< at most one
 };
 
-FirstStep firstStepOf(const ChannelInfo& channel, std::string id) {
+FirstStep firstStepOf(const ChannelSpec& channel, std::string id) {
     FirstStep first;
     first.step = plainSource(channel.kind, channel.neutral);
     first.step.id = std::move(id);
@@ -241,7 +242,7 @@ FirstStep firstStepOf(const ChannelInfo& channel, std::string id) {
 }  // namespace
 
 void Session::addChannelLine(const std::string& channel, const std::string& surface) {
-    const ChannelInfo* info = findChannel(channel);
+    const ChannelSpec* info = findChannel(channel);
     if (info == nullptr || project().lineOfChannel(channel, surface) != nullptr) return;
     const Target to = target();
     Line line;

@@ -11,6 +11,7 @@
 #include "core/analysis/statistics.h"
 #include "core/colour/encoding.h"
 #include "core/colour/models.h"
+#include "core/document/channels.h"
 #include "core/document/network.h"
 #include "core/steps/map.h"
 #include "core/steps/step.h"

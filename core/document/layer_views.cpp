@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/document/channels.h"
 #include "core/document/edits.h"
 #include "core/document/sources.h"
 
@@ -22,7 +23,7 @@ const Line* findLayer(const Project& project, const std::string& id) {
 }
 
 Step neutralSource(const Line& line) {
-    const ChannelInfo* channel = findChannel(line.channel);
+    const ChannelSpec* channel = findChannel(line.channel);
     return plainSource(line.kind, channel != nullptr ? channel->neutral : Vec3{0.5f, 0.5f, 0.5f});
 }
 

@@ -155,29 +155,4 @@ std::vector<int> surfacesOfParts(const Project& project, const std::vector<std::
     return found;
 }
 
-const std::vector<ChannelInfo>& channels() {
-    static const std::vector<ChannelInfo> list{
-        {channel::kBaseColour, "Base colour", Kind::Colour, {0.5f, 0.5f, 0.5f}},
-        {channel::kMetalness, "Metalness", Kind::Scalar, {0.0f, 0.0f, 0.0f}},
-        {channel::kRoughness, "Roughness", Kind::Scalar, {0.5f, 0.5f, 0.5f}},
-        {channel::kSpecularLevel, "Specular level", Kind::Scalar, {0.5f, 0.5f, 0.5f}},
-        {channel::kNormal, "Normal", Kind::Normal, {0, 0, 1}},
-        {channel::kHeight, "Height", Kind::Scalar, {0.5f, 0.5f, 0.5f}},
-        {channel::kOcclusion, "Occlusion", Kind::Scalar, {1.0f, 1.0f, 1.0f}},
-        {channel::kEmission, "Emission", Kind::Colour, {0.0f, 0.0f, 0.0f}},
-        {channel::kOpacity, "Opacity", Kind::Scalar, {1.0f, 1.0f, 1.0f}},
-        {channel::kCoat, "Coat", Kind::Scalar, {0.0f, 0.0f, 0.0f}, {1.0f, 1.0f, 1.0f}},
-        {channel::kCoatRoughness, "Coat roughness", Kind::Scalar, {0.1f, 0.1f, 0.1f}},
-        {channel::kSheenColour, "Sheen colour", Kind::Colour, {0.0f, 0.0f, 0.0f}, {0.4f, 0.4f, 0.4f}},
-        {channel::kSheenRoughness, "Sheen roughness", Kind::Scalar, {0.3f, 0.3f, 0.3f}},
-    };
-    return list;
-}
-
-const ChannelInfo* findChannel(const std::string& id) {
-    for (const ChannelInfo& c : channels())
-        if (id == c.id) return &c;
-    return nullptr;
-}
-
 }  // namespace kettle

@@ -258,18 +258,7 @@ std::string surfaceName(const Project& project, const std::string& surface);
 /// For each part of a model the place of its surface in surfaceIds(); -1 for one that no surface covers.
 std::vector<int> surfacesOfParts(const Project& project, const std::vector<std::string>& parts);
 
-/// The surface's channels in the order of the board, with the name people read and the kind each line
-/// carries.
-struct ChannelInfo {
-    const char* id;
-    const char* name;
-    Kind kind;
-    /// What the surface uses when there is no line, and what stands in for a map that cannot be read.
-    Vec3 neutral;
-    /// What a line that is begun in a look has there, so that it is seen.
-    Vec3 start = neutral;
-};
-/// The channels' ids.
+/// The surface's channels by their ids; what is known of each stands in channels.h.
 namespace channel {
 inline constexpr const char* kBaseColour = "base-colour";
 inline constexpr const char* kMetalness = "metalness";
@@ -285,9 +274,5 @@ inline constexpr const char* kCoatRoughness = "coat-roughness";
 inline constexpr const char* kSheenColour = "sheen-colour";
 inline constexpr const char* kSheenRoughness = "sheen-roughness";
 }  // namespace channel
-/// All of them, in that order.
-const std::vector<ChannelInfo>& channels();
-/// By id; null for a name that is no channel.
-const ChannelInfo* findChannel(const std::string& id);
 
 }  // namespace kettle

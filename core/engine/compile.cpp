@@ -9,6 +9,7 @@
 #include <utility>
 
 #include "core/colour/encoding.h"
+#include "core/document/channels.h"
 #include "core/document/layers.h"
 #include "core/document/network.h"
 #include "core/document/recipes.h"
@@ -248,7 +249,7 @@ private:
 }  // namespace
 
 Kind kindGiven(const Line& line) {
-    const ChannelInfo* channel = findChannel(line.channel);
+    const ChannelSpec* channel = findChannel(line.channel);
     return channel != nullptr ? channel->kind : line.kind;
 }
 

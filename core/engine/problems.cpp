@@ -3,6 +3,7 @@
 
 #include <set>
 
+#include "core/document/channels.h"
 #include "core/document/handles.h"
 #include "core/document/layers.h"
 #include "core/document/network.h"
@@ -46,7 +47,7 @@ private:
     void checkChannels() {
         std::set<std::string> driven;
         for (const auto& line : m_project.lines) {
-            const ChannelInfo* channel = findChannel(line->channel);
+            const ChannelSpec* channel = findChannel(line->channel);
             if (line->channel.empty()) continue;
             if (!line->surface.empty() && m_project.findSurface(line->surface) == nullptr)
                 tell(

@@ -6,6 +6,7 @@
 #include <map>
 
 #include "core/colour/encoding.h"
+#include "core/document/channels.h"
 #include "core/engine/stamps_where.h"
 #include "core/steps/recipe_steps.h"
 #include "core/threads/parallel.h"
@@ -15,7 +16,7 @@ namespace {
 
 /// As a map would store it: a normal in 0..1.
 std::array<float, 4> neutralOf(const std::string& role) {
-    const ChannelInfo* channel = findChannel(role);
+    const ChannelSpec* channel = findChannel(role);
     if (channel == nullptr) return {0.5f, 0.5f, 0.5f, 1.0f};
     Vec3 v = channel->neutral;
     if (channel->kind == Kind::Normal) v = (v + Vec3{1, 1, 1}) * 0.5f;
@@ -107,7 +108,7 @@ Result<std::string> Resources::encodingOf(const TextureSet& set, const Map& map)
     if (map.encoding != encoding::kAuto) return map.encoding;
     auto info = infoOf(set, map);
     if (!info) return fail(info.error());
-    return automaticEncoding(map.role, *info);
+    return automaticEncoding(isColourRole(map.role), *info);
 }
 
 Result<std::shared_ptr<const MapImage>> Resources::map(const TextureSet& set, const Map& map,

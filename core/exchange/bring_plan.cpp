@@ -11,6 +11,7 @@
 #include <tuple>
 
 #include "core/colour/encoding.h"
+#include "core/document/channels.h"
 #include "core/document/model_format.h"
 #include "core/document/path_text.h"
 #include "core/document/project.h"
@@ -232,7 +233,7 @@ private:
         };
         if (m_into != nullptr && !name.isTile) {
             // By its final reading, if its name says what it is: it is decoded once.
-            const MapReading how(automaticEncoding(name.role, *info), picture.channels);
+            const MapReading how(automaticEncoding(isColourRole(name.role), *info), picture.channels);
             auto read = m_into->store.get(picture.file, how, m_into->colours);
             if (!read) return fail(read.error());
             look((*read)->pixels());

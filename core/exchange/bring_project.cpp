@@ -8,6 +8,7 @@
 #include <map>
 #include <set>
 
+#include "core/document/channels.h"
 #include "core/document/edits.h"
 #include "core/document/path_text.h"
 #include "core/document/surface_edits.h"
@@ -30,7 +31,7 @@ public:
     }
 
     void channel(const std::string& id, const std::string& role, const MapControls& controls, bool isGloss) {
-        const ChannelInfo* info = findChannel(id);
+        const ChannelSpec* info = findChannel(id);
         if (info == nullptr || m_project.lineOfChannel(id, m_surface) != nullptr) return;
         Line line;
         line.id = m_project.findLine(id) == nullptr ? id : edits::freshId(m_project, m_surface + "-" + id);
@@ -127,7 +128,7 @@ void makeChannel(LineMaker& lines, const std::map<std::string, PlannedMap>& maps
 void makeLines(Project& project, const TextureSet& set, const std::map<std::string, PlannedMap>& maps,
                const std::string& surface, std::vector<std::string>& notes) {
     LineMaker lines(project, set, surface);
-    for (const ChannelInfo& c : channels()) makeChannel(lines, maps, c.id, notes);
+    for (const ChannelSpec& c : channels()) makeChannel(lines, maps, c.id, notes);
     for (const auto& [role, f] : maps) {
         if (role == kSpecularRole && !f.contents.isGrey) {
             lines.shared(role, Kind::Colour, {});

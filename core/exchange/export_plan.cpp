@@ -7,6 +7,7 @@
 #include <set>
 #include <utility>
 
+#include "core/document/channels.h"
 #include "core/engine/compile.h"
 #include "core/engine/source_files.h"
 #include "core/exchange/export.h"
@@ -239,12 +240,13 @@ std::string defaultPattern(const Project& project) {
 }
 
 std::vector<PackedFile> packedFiles() {
-    return {{"base-colour",
-             {{"base-colour", "red", 0.735f},
-              {"base-colour", "green", 0.735f},
-              {"base-colour", "blue", 0.735f},
-              {"opacity", "", 1}}},
-            {"surface", {{"occlusion", "", 1}, {"roughness", "", 0.5f}, {"metalness", "", 0}}}};
+    const auto file = [](const char* name, BakedTexture texture) {
+        PackedFile packed{name, {}};
+        for (const PackedPart& part : partsOf(texture))
+            packed.components.push_back({part.channel, part.component, part.stored});
+        return packed;
+    };
+    return {file(channel::kBaseColour, BakedTexture::Base), file("surface", BakedTexture::Surface)};
 }
 
 Result<std::vector<ExportItem>> planExport(const Project& project, const Resources& resources,

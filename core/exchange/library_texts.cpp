@@ -2,6 +2,7 @@
 #include <algorithm>
 
 #include "core/colour/encoding.h"
+#include "core/document/channels.h"
 #include "core/document/json.h"
 #include "core/document/json_reader.h"
 #include "core/document/layers.h"

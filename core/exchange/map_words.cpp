@@ -3,50 +3,28 @@
 #include <algorithm>
 #include <map>
 #include <set>
+#include <string_view>
+
+#include "core/document/channels.h"
 
 namespace kettle {
 namespace {
 
 const std::vector<RoleWords>& roleWords() {
-    static const std::vector<RoleWords> list{
-        {"base-colour",
-         "base colour",
-         {"basecolor", "basecolour", "basecol", "bascolor", "bc", "albedo", "albd", "alb", "diffuse", "diff",
-          "dif", "diffusecolor", "diffusecolour", "color", "colour", "colr", "col", "clr", "base"}},
-        {"roughness", "roughness", {"roughness", "rough", "rgh", "rghn", "rogh", "roug", "rou", "rg", "rn"}},
-        {"gloss", "gloss", {"gloss", "glossiness", "glossy", "glos", "gls", "smoothness", "smooth", "smth"}},
-        {"metalness",
-         "metalness",
-         {"metalness", "metallic", "metallicity", "metalic", "metal", "metl", "mtl", "mtlc", "met", "mt"}},
-        {"normal",
-         "normals",
-         {"normal", "normalmap", "nrm", "nor", "norm", "nrml", "nml", "nm", "nmap", "nmp", "nrmap",
-          "tangentnormal"}},
-        {"height",
-         "height",
-         {"height", "heightmap", "displacement", "displace", "displ", "disp", "dsp", "hgt", "hght", "hm",
-          "bump", "parallax", "elevation"}},
-        {"occlusion",
-         "occlusion",
-         {"occlusion", "ambientocclusion", "ambient", "occl", "occ", "ao", "aomap"}},
-        {"emission",
-         "emission",
-         {"emission", "emissive", "emit", "emis", "emiss", "ems", "em", "glow", "selfillumination",
-          "illumination"}},
-        {"opacity",
-         "opacity",
-         {"opacity", "opac", "opc", "alpha", "transparency", "transparent", "transp", "cutout", "op"}},
-        {"coat-roughness",
-         "coat roughness",
-         {"coatroughness", "clearcoatroughness", "coatrough", "clearcoatrough", "coatrgh", "ccroughness"}},
-        {"coat", "coat", {"coat", "clearcoat", "clrcoat", "clearct", "lacquer", "varnish"}},
-        {"sheen-roughness", "sheen roughness", {"sheenroughness", "sheenrough", "fuzzroughness"}},
-        {"sheen-colour", "sheen colour", {"sheencolour", "sheencolor", "sheen", "sheencol", "fuzz"}},
-        {"specular-level", "specular level", {"specularlevel", "speclevel", "speclvl"}},
-        {"specular",
-         "specular",
-         {"specular", "specularcolor", "specularcolour", "speccolor", "spec", "spc", "sp"}},
-    };
+    static const std::vector<RoleWords> list = [] {
+        std::vector<RoleWords> all;
+        for (const ChannelSpec& channel : channels())
+            all.push_back({channel.id, channel.title, channel.words, channel.letters});
+        all.push_back({kGlossRole,
+                       "gloss",
+                       {"gloss", "glossiness", "glossy", "glos", "gls", "smoothness", "smooth", "smth"},
+                       "g"});
+        all.push_back({kSpecularRole,
+                       "specular",
+                       {"specular", "specularcolor", "specularcolour", "speccolor", "spec", "spc", "sp"},
+                       "s"});
+        return all;
+    }();
     return list;
 }
 
@@ -75,12 +53,9 @@ const RoleWords* findRole(const std::string& word) {
 }
 
 const RoleWords* letterRole(char letter) {
-    static const std::map<char, const char*> kRoles{
-        {'d', "base-colour"}, {'c', "base-colour"}, {'b', "base-colour"}, {'a', "occlusion"},
-        {'n', "normal"},      {'r', "roughness"},   {'m', "metalness"},   {'h', "height"},
-        {'g', "gloss"},       {'s', "specular"},    {'e', "emission"},    {'o', "occlusion"}};
-    const auto at = kRoles.find(letter);
-    return at == kRoles.end() ? nullptr : withRole(at->second);
+    for (const RoleWords& role : roleWords())
+        if (std::string_view(role.letters).find(letter) != std::string_view::npos) return &role;
+    return nullptr;
 }
 
 std::string titleOfRole(const std::string& role) {

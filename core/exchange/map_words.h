@@ -15,6 +15,7 @@ struct RoleWords {
     const char* title;  ///< "base colour", for sentences
     /// Joined neighbours are tried too: "base" "color" is "basecolor". A plural is tried without its s.
     std::vector<const char*> words;
+    const char* letters;  ///< each alone
 };
 
 /// The role that a word in small letters stands for; null if it is none of the trade's.

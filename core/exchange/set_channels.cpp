@@ -7,6 +7,7 @@
 #include <filesystem>
 
 #include "core/colour/encoding.h"
+#include "core/document/channels.h"
 #include "core/document/edits.h"
 #include "core/engine/resources.h"
 #include "core/exchange/bring_plan.h"
@@ -27,7 +28,7 @@ int componentIn(const std::string& packed, const std::string& wanted) {
         // The longest role that stands here, since some bear a dash themselves.
         std::size_t longest = packed.find('-', from);
         longest = longest == std::string::npos ? packed.size() : longest;
-        for (const ChannelInfo& c : channels())
+        for (const ChannelSpec& c : channels())
             if (const std::string id = c.id; packed.compare(from, id.size(), id) == 0)
                 longest = std::max(longest, from + id.size());
         if (packed.substr(from, longest - from) == wanted) return place;
@@ -107,7 +108,7 @@ std::vector<SetChannel> channelsOfSet(const Project& project, const std::string&
             }
         return false;
     };
-    for (const ChannelInfo& c : channels())
+    for (const ChannelSpec& c : channels())
         if (!search(c.id, c.id, false) && std::string(c.id) == channel::kRoughness)
             search(c.id, "gloss", true);
     return found;

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/document/channels.h"
 #include "core/document/layer_edits.h"
 
 namespace kettle {

@@ -18,61 +18,16 @@
 namespace kettle {
 namespace {
 
-struct Part {
-    const char* channel;
-    const char* component;  ///< of a colour or a normal; empty: the number itself
-    float otherwise;        ///< as stored, where there is no line
-};
 struct Layout {
     BakedTexture texture;
     const char* name;
     bool isColour;
-    std::vector<Part> parts;
-    std::vector<const char*> wantedBy;  ///< there is such a texture if any of these channels has a line
 };
-
-const std::vector<Layout>& layouts() {
-    static const std::vector<Layout> all{
-        {BakedTexture::Base,
-         "base",
-         true,
-         {{"base-colour", "red", 0.735f}, {"base-colour", "green", 0.735f}, {"base-colour", "blue", 0.735f}},
-         {"base-colour", "opacity"}},
-        {BakedTexture::Surface,
-         "surface",
-         false,
-         {{"occlusion", "", 1}, {"roughness", "", 0.5f}, {"metalness", "", 0}},
-         {"occlusion", "roughness", "metalness"}},
-        {BakedTexture::Normal,
-         "normal",
-         false,
-         {{"normal", "red", 0.5f}, {"normal", "green", 0.5f}, {"normal", "blue", 1}},
-         {"normal"}},
-        {BakedTexture::Emission,
-         "emission",
-         true,
-         {{"emission", "red", 0}, {"emission", "green", 0}, {"emission", "blue", 0}},
-         {"emission"}},
-        {BakedTexture::Coat,
-         "coat",
-         false,
-         {{"coat", "", 0}, {"coat-roughness", "", 0.1f}, {"", "", 0}},
-         {"coat"}},
-        {BakedTexture::Sheen,
-         "sheen",
-         true,
-         {{"sheen-colour", "red", 0},
-          {"sheen-colour", "green", 0},
-          {"sheen-colour", "blue", 0},
-          {"sheen-roughness", "", 0.3f}},
-         {"sheen-colour"}},
-        {BakedTexture::Specular,
-         "specular",
-         false,
-         {{"", "", 1}, {"", "", 1}, {"", "", 1}, {"specular-level", "", 0.5f}},
-         {"specular-level"}}};
-    return all;
-}
+constexpr Layout kLayouts[] = {
+    {BakedTexture::Base, "base", true},         {BakedTexture::Surface, "surface", false},
+    {BakedTexture::Normal, "normal", false},    {BakedTexture::Emission, "emission", true},
+    {BakedTexture::Coat, "coat", false},        {BakedTexture::Sheen, "sheen", true},
+    {BakedTexture::Specular, "specular", false}};
 
 class Baker {
 public:
@@ -156,21 +111,22 @@ private:
         material.surface = surface, material.look = look, material.tile = tile;
         material.name = nameOf(surface, look);
         if (tile != 1001) material.name += fmt::format(", {}", tile);
-        for (const Layout& layout : layouts()) {
+        for (const Layout& layout : kLayouts) {
             const bool isWanted =
-                std::any_of(layout.wantedBy.begin(), layout.wantedBy.end(),
-                            [&](const char* channel) { return lineOf(channel, surface) != nullptr; });
+                std::any_of(channels().begin(), channels().end(), [&](const ChannelSpec& channel) {
+                    return channel.packing && channel.packing->texture == layout.texture &&
+                           channel.packing->isEnough && lineOf(channel.id, surface) != nullptr;
+                });
             if (!isWanted) continue;
             std::vector<PackedComponent> components;
-            const auto add = [&](const Part& part) {
+            bool hasAlpha = false;
+            for (const PackedPart& part : partsOf(layout.texture)) {
                 const Line* line = lineOf(part.channel, surface);
+                if (part.isLeftOut && line == nullptr) continue;
+                hasAlpha = hasAlpha || part.isLeftOut;
                 components.push_back(
-                    {line != nullptr ? line->id : std::string(), part.component, part.otherwise});
-            };
-            for (const Part& part : layout.parts) add(part);
-            const bool hasAlpha =
-                layout.texture == BakedTexture::Base && lineOf("opacity", surface) != nullptr;
-            if (hasAlpha) add({"opacity", "", 1});
+                    {line != nullptr ? line->id : std::string(), part.component, part.stored});
+            }
             Project scaled = m_project;
             if (layout.texture == BakedTexture::Emission)
                 material.emissionStrength = weaken(scaled, components.front().line, look, tile);
@@ -248,13 +204,13 @@ private:
         return index;
     }
     void tellLosses() {
-        static const std::set<std::string> across{
-            "base-colour", "metalness", "roughness", "specular-level", "normal",       "occlusion",
-            "emission",    "opacity",   "coat",      "coat-roughness", "sheen-colour", "sheen-roughness"};
+        const auto goesAcross = [](const std::string& id) {
+            const ChannelSpec* channel = findChannel(id);
+            return channel != nullptr && channel->packing;
+        };
         std::set<std::string> told;
         for (const auto& line : m_project.lines)
-            if (!line->channel.empty() && !across.contains(line->channel) &&
-                told.insert(line->channel).second)
+            if (!line->channel.empty() && !goesAcross(line->channel) && told.insert(line->channel).second)
                 m_made.notes.push_back(
                     fmt::format("{} is not part of these materials and was left out; export it as "
                                 "a map.",

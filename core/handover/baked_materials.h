@@ -9,19 +9,13 @@
 #include <string>
 #include <vector>
 
+#include "core/document/channels.h"
 #include "core/document/project.h"
 #include "core/engine/resources.h"
 #include "core/image/image.h"
 #include "core/threads/parallel.h"
 
 namespace kettle {
-
-/// The textures of a metallic-roughness material. Numbers of components and what each holds:
-/// Base 3 or 4 (display-encoded colour, opacity), Surface 3 (occlusion, roughness, metalness), Normal 3
-/// (green up), Emission 3 (display-encoded), Coat 2 (strength, roughness), Sheen 4 (display-encoded colour,
-/// roughness), Specular 4 (unused, and the level as alpha).
-enum class BakedTexture { Base, Surface, Normal, Emission, Coat, Sheen, Specular };
-inline constexpr int kBakedTextures = 7;
 
 enum class BakedAlpha { Opaque, Mask, Blend };
 

@@ -47,9 +47,7 @@ Result<HandedOver> writeMaterialX(const Project& project, const Resources& resou
         std::set<std::string> channels;
         HandedOver made;
         for (const auto& line : project.lines) {
-            const bool isKnown =
-                std::any_of(std::begin(kMaterialXInputs), std::end(kMaterialXInputs),
-                            [&](const MaterialXInput& in) { return line->channel == in.channel; });
+            const bool isKnown = hasMaterialX(line->channel);
             if (isKnown) channels.insert(line->channel);
             if (!isKnown && !line->channel.empty())
                 made.notes.push_back(fmt::format(

@@ -7,6 +7,28 @@
 
 namespace kettle {
 
+const std::vector<const ChannelSpec*>& materialXChannels() {
+    static const std::vector<const ChannelSpec*> list = [] {
+        std::vector<const ChannelSpec*> all;
+        for (const ChannelSpec& channel : channels())
+            if (channel.packing) all.push_back(&channel);
+        std::sort(all.begin(), all.end(), [](const ChannelSpec* a, const ChannelSpec* b) {
+            return a->materialX.order < b->materialX.order;
+        });
+        return all;
+    }();
+    return list;
+}
+
+bool hasMaterialX(const std::string& channel) {
+    const ChannelSpec* known = findChannel(channel);
+    return known != nullptr && known->packing.has_value();
+}
+
+const char* materialXType(Kind kind) {
+    return kind == Kind::Scalar ? "float" : kind == Kind::Colour ? kMaterialXColour : "vector3";
+}
+
 std::string materialXName(const std::string& words) {
     std::string name = stemOf(words, "x");
     std::replace(name.begin(), name.end(), '-', '_');
@@ -95,12 +117,12 @@ std::string MaterialXDocument::addImage(const std::string& wanted, const char* t
 bool MaterialXDocument::addMaterial(const std::string& name, const std::string& surface,
                                     const Sources& sources) {
     std::map<std::string, std::string> nodes;  // by channel, what its input reads
-    for (const MaterialXInput& in : kMaterialXInputs) {
-        const auto at = sources.find({surface, in.channel});
+    for (const ChannelSpec* in : materialXChannels()) {
+        const auto at = sources.find({surface, in->id});
         if (at == sources.end()) continue;
-        nodes[in.channel] = !at->second.node.empty()
-                                ? at->second.node
-                                : addImage(materialXName(name + "-" + in.channel), in.type, at->second.file);
+        nodes[in->id] = !at->second.node.empty() ? at->second.node
+                                                 : addImage(materialXName(name + "-" + in->id),
+                                                            materialXType(in->kind), at->second.file);
     }
     if (nodes.empty()) return false;
     addBetween(name, nodes);
@@ -108,11 +130,11 @@ bool MaterialXDocument::addMaterial(const std::string& name, const std::string& 
     const std::string shaderName = addNode(isOpenPbr() ? "open_pbr_surface" : "standard_surface",
                                            name + "_shader", "surfaceshader", shader);
     if (!isOpenPbr()) setValue(shader, "base", "float", "1");
-    for (const MaterialXInput& in : kMaterialXInputs) {
-        const char* const to = isOpenPbr() ? in.openPbr : in.standard;
-        if (to == nullptr || !nodes.contains(in.channel)) continue;
-        const bool isCut = std::string_view(in.channel) == channel::kOpacity && !isOpenPbr();
-        connect(shader, to, isCut ? kMaterialXColour : in.type, nodes[in.channel]);
+    for (const ChannelSpec* in : materialXChannels()) {
+        const char* const to = isOpenPbr() ? in->materialX.openPbr : in->materialX.standardSurface;
+        if (to == nullptr || !nodes.contains(in->id)) continue;
+        const bool isCut = std::string_view(in->id) == channel::kOpacity && !isOpenPbr();
+        connect(shader, to, isCut ? kMaterialXColour : materialXType(in->kind), nodes[in->id]);
     }
     if (!nodes.contains(channel::kRoughness)) setValue(shader, "specular_roughness", "float", "0.5");
     if (nodes.contains(channel::kEmission))

@@ -6,33 +6,19 @@
 #include <string>
 #include <vector>
 
-#include "core/document/project.h"
+#include "core/document/channels.h"
 #include "core/handover/materialx.h"
 
 namespace kettle {
 
 inline constexpr const char* kMaterialXColour = "color3";  ///< the type of colours there
 
-/// How a channel goes into a surface shader.
-struct MaterialXInput {
-    const char* channel;
-    const char* type;      ///< of the image and the input
-    const char* standard;  ///< its name in standard_surface; null: it has none
-    const char* openPbr;   ///< and in open_pbr_surface
-};
-inline constexpr MaterialXInput kMaterialXInputs[] = {
-    {"base-colour", "color3", "base_color", "base_color"},
-    {"metalness", "float", "metalness", "base_metalness"},
-    {"roughness", "float", "specular_roughness", "specular_roughness"},
-    {"emission", "color3", "emission_color", "emission_color"},
-    {"opacity", "float", "opacity", "geometry_opacity"},
-    {"coat", "float", "coat", "coat_weight"},
-    {"coat-roughness", "float", "coat_roughness", "coat_roughness"},
-    {"sheen-colour", "color3", "sheen_color", "fuzz_color"},
-    {"sheen-roughness", "float", "sheen_roughness", "fuzz_roughness"},
-    {"normal", "vector3", "normal", "geometry_normal"},
-    {"specular-level", "float", nullptr, nullptr},
-    {"occlusion", "float", nullptr, nullptr}};
+/// The channels that materials have, in the order of a shader's inputs.
+const std::vector<const ChannelSpec*>& materialXChannels();
+/// True for the id of one of them.
+bool hasMaterialX(const std::string& channel);
+/// The type of a channel's image and input.
+const char* materialXType(Kind kind);
 
 /// A name as MaterialX allows it: letters, digits and underscores.
 std::string materialXName(const std::string& words);

@@ -33,10 +33,6 @@ namespace fs = std::filesystem;
 /// How deep feeds of feeds are followed; beyond it they are baked.
 constexpr int kDeepest = 16;
 
-const char* typeOf(Kind kind) {
-    return kind == Kind::Scalar ? "float" : kind == Kind::Colour ? kMaterialXColour : "vector3";
-}
-
 std::string number(double v) {
     return fmt::format("{:.7g}", v);
 }
@@ -96,8 +92,9 @@ private:
         const Step step = shown(line, 0);
         const StepView view(*m_resources.steps().find(step.type), step, line.kind);
         pugi::xml_node node;
-        std::string name = m_document.addNode("constant", nameOf(line, step.id), typeOf(line.kind), node);
-        MaterialXDocument::setValue(node, "value", typeOf(line.kind),
+        std::string name =
+            m_document.addNode("constant", nameOf(line, step.id), materialXType(line.kind), node);
+        MaterialXDocument::setValue(node, "value", materialXType(line.kind),
                                     line.kind == Kind::Colour ? colour(view[kColour]) : number(view[kValue]));
         return name;
     }
@@ -146,7 +143,7 @@ private:
         const StepSpec& spec = *m_resources.steps().find(step.type);
         const StepView v(spec, step, line.kind);
         if (passesOn(step)) return in;
-        const char* type = typeOf(line.kind);
+        const char* type = materialXType(line.kind);
         pugi::xml_node node;
         const auto add = [&](const char* category, const char* input) {
             std::string name = m_document.addNode(category, nameOf(line, step.id), type, node);
@@ -212,9 +209,9 @@ private:
             }
         }
         std::string name =
-            m_document.addNode("mix", nameOf(line, step.id + "-mixed"), typeOf(line.kind), node);
-        MaterialXDocument::connect(node, "fg", typeOf(line.kind), made);
-        MaterialXDocument::connect(node, "bg", typeOf(line.kind), in);
+            m_document.addNode("mix", nameOf(line, step.id + "-mixed"), materialXType(line.kind), node);
+        MaterialXDocument::connect(node, "fg", materialXType(line.kind), made);
+        MaterialXDocument::connect(node, "bg", materialXType(line.kind), in);
         if (weight.empty())
             MaterialXDocument::setValue(node, "mix", "float", number(amount));
         else
@@ -225,12 +222,12 @@ private:
     Result<std::string> fed(const Feed& feed, Kind wanted, int depth) {
         pugi::xml_node node;
         if (feed.constant) {
-            std::string name =
-                m_document.addNode("constant", materialXName(m_lookName + "-constant"), typeOf(wanted), node);
+            std::string name = m_document.addNode("constant", materialXName(m_lookName + "-constant"),
+                                                  materialXType(wanted), node);
             const Colour* c = std::get_if<Colour>(&*feed.constant);
             const double* n = std::get_if<double>(&*feed.constant);
             const double grey = n != nullptr ? *n : c != nullptr ? static_cast<double>(c->r) : 0;
-            MaterialXDocument::setValue(node, "value", typeOf(wanted),
+            MaterialXDocument::setValue(node, "value", materialXType(wanted),
                                         wanted == Kind::Scalar ? number(grey)
                                         : c != nullptr         ? colour(*c)
                                                                : fmt::format("{0}, {0}, {0}", number(grey)));
@@ -298,7 +295,7 @@ private:
             if (const auto at = file.rfind(fmt::format(".{}.", items->front().tile)); at != std::string::npos)
                 file.replace(at + 1, 4, "<UDIM>");
         const Kind kind = line.kind;
-        return m_document.addImage(nameOf(line, fmt::format("baked-{}", last)), typeOf(kind),
+        return m_document.addImage(nameOf(line, fmt::format("baked-{}", last)), materialXType(kind),
                                    m_folder.filename().string() + "/" + file);
     }
 
@@ -344,9 +341,7 @@ Result<HandedOver> writeMaterialXNetwork(const Project& all, const Resources& re
                               file.parent_path() / (file.stem().string() + "-maps"), size, cancel);
             MaterialXDocument::Sources sources;
             for (const auto& line : open.project.lines) {
-                const bool isKnown =
-                    std::any_of(std::begin(kMaterialXInputs), std::end(kMaterialXInputs),
-                                [&](const MaterialXInput& in) { return line->channel == in.channel; });
+                const bool isKnown = hasMaterialX(line->channel);
                 if (!isKnown || line->steps.empty()) continue;
                 auto node = writer.channelNode(*line);
                 if (!node) return fail(node.error());

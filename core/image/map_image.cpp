@@ -28,13 +28,8 @@ std::uint64_t nextId() {
 
 }  // namespace
 
-bool isColourRole(const std::string& role) {
-    constexpr const char* kColours[] = {"base-colour", "emission", "sheen-colour"};
-    return std::find(std::begin(kColours), std::end(kColours), role) != std::end(kColours);
-}
-
-std::string automaticEncoding(const std::string& role, const ImageInfo& info) {
-    if (!isColourRole(role)) return encoding::kRaw;
+std::string automaticEncoding(bool holdsColours, const ImageInfo& info) {
+    if (!holdsColours) return encoding::kRaw;
     if (!info.tag.empty()) return info.tag;
     return info.depth == Depth::U8 || info.depth == Depth::U16 ? encoding::kSrgb : encoding::kLinear;
 }

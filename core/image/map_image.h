@@ -17,11 +17,9 @@
 
 namespace kettle {
 
-/// The encoding that "auto" stands for: colour roles in 8 and 16 bit integers are sRGB, in floats linear
-/// Rec.709; the file's own tag goes first for colour roles; everything else is raw.
-std::string automaticEncoding(const std::string& role, const ImageInfo& info);
-/// True for the roles whose files hold colours, as people see them, and not numbers.
-bool isColourRole(const std::string& role);
+/// The encoding that "auto" stands for: colours in 8 and 16 bit integers are sRGB, in floats linear Rec.709;
+/// the file's own tag goes first for them; numbers are raw.
+std::string automaticEncoding(bool holdsColours, const ImageInfo& info);
 
 /// How a map's file is read.
 struct MapReading {

@@ -307,8 +307,8 @@ void Preview::shadeSide(const Task& task, const Kept& kept, std::size_t groupInd
             const auto output =
                 static_cast<std::size_t>(side.compiled.planes[w][static_cast<std::size_t>(k)]);
             const float* plane = m_outputs[output].data();
-            if (wanted.channel[w] != nullptr)
-                surface.planes[static_cast<std::size_t>(wanted.channel[w]->first + k)] = plane;
+            if (const auto first = wanted.first[w])
+                surface.planes[static_cast<std::size_t>(*first) + static_cast<std::size_t>(k)] = plane;
             else if (wanted.isLooked)
                 looked[k] = plane;
             else if (k == 0)

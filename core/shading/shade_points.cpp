@@ -271,11 +271,11 @@ HWY_INLINE Place PlaceOf(Three n, Three view, const TurnedLight& turn, V keyLigh
 }
 
 HWY_INLINE V Read(const SurfacePlanes& s, SurfacePlanes::Number number, std::size_t i) {
-    const float* plane = s.planes[number];
-    return plane != nullptr ? hn::LoadU(D(), plane + i) : Number(s.otherwise[number]);
+    const float* plane = s.plane(number);
+    return plane != nullptr ? hn::LoadU(D(), plane + i) : Number(s.everywhere(number));
 }
 HWY_INLINE Three Read3(const SurfacePlanes& s, SurfacePlanes::Number first, std::size_t i) {
-    const auto next = [&](int k) { return static_cast<SurfacePlanes::Number>(first + k); };
+    const auto next = [&](int k) { return static_cast<SurfacePlanes::Number>(static_cast<int>(first) + k); };
     return {Read(s, first, i), Read(s, next(1), i), Read(s, next(2), i)};
 }
 
@@ -351,9 +351,9 @@ void ShadePoints(const SurfacePlanes& s, const ShadingPlanes& points, const Turn
     const bool hasSheen =
         s.has(SurfacePlanes::SheenRed) || s.has(SurfacePlanes::SheenGreen) || s.has(SurfacePlanes::SheenBlue);
     const bool hasCoat = s.has(SurfacePlanes::Coat);
-    const bool isBumped = s.planes[SurfacePlanes::NormalX] != nullptr ||
-                          s.otherwise[SurfacePlanes::NormalX] != 0 ||
-                          s.otherwise[SurfacePlanes::NormalY] != 0;
+    const bool isBumped = s.plane(SurfacePlanes::NormalX) != nullptr ||
+                          s.everywhere(SurfacePlanes::NormalX) != 0 ||
+                          s.everywhere(SurfacePlanes::NormalY) != 0;
     const LobeTable* sheen = hasSheen ? &sheenTable() : nullptr;
     const auto read = [&](ShadingPlanes::Number number, std::size_t i) {
         return hn::LoadU(d, points.planes[number].data() + i);

@@ -11,6 +11,7 @@
 
 #include "core/base/plane.h"
 #include "core/base/vec.h"
+#include "core/document/channels.h"
 #include "core/shading/environment.h"
 
 namespace kettle {
@@ -60,35 +61,18 @@ struct ShadingPlanes {
 /// What the surface is made of at many points: for each number a plane, or null and the number that holds for
 /// all.
 struct SurfacePlanes {
-    enum Number {
-        BaseRed,
-        BaseGreen,
-        BaseBlue,
-        Metalness,
-        Roughness,
-        SpecularLevel,
-        NormalX,
-        NormalY,
-        NormalZ,
-        Occlusion,
-        EmissionRed,
-        EmissionGreen,
-        EmissionBlue,
-        Coat,
-        CoatRoughness,
-        SheenRed,
-        SheenGreen,
-        SheenBlue,
-        SheenRoughness
-    };
-    static constexpr std::size_t kCount = 19;
+    using Number = SurfaceNumber;
+    using enum SurfaceNumber;
+    static constexpr std::size_t kCount = static_cast<std::size_t>(SheenRoughness) + 1;
     std::array<const float*, kCount> planes{};
     std::array<float, kCount> otherwise{};
     /// Neutral everywhere.
     SurfacePlanes() : SurfacePlanes(SurfaceValues{}) {}
     explicit SurfacePlanes(const SurfaceValues& everywhere);
     /// True unless the number is 0 for all points.
-    bool has(Number number) const { return planes[number] != nullptr || otherwise[number] != 0; }
+    bool has(Number number) const { return plane(number) != nullptr || everywhere(number) != 0; }
+    const float* plane(Number number) const { return planes[static_cast<std::size_t>(number)]; }
+    float everywhere(Number number) const { return otherwise[static_cast<std::size_t>(number)]; }
 };
 
 /// The light around the surface: an environment turned about the vertical by `turn` radians, its key light

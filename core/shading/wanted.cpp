@@ -1,25 +1,8 @@
 #include "core/shading/wanted.h"
 
-#include <array>
+#include "core/document/channels.h"
 
 namespace kettle {
-namespace {
-
-constexpr std::array kShadedChannels{ShadedChannel{"base-colour", SurfacePlanes::BaseRed},
-                                     ShadedChannel{"metalness", SurfacePlanes::Metalness},
-                                     ShadedChannel{"roughness", SurfacePlanes::Roughness},
-                                     ShadedChannel{"specular-level", SurfacePlanes::SpecularLevel},
-                                     ShadedChannel{"normal", SurfacePlanes::NormalX},
-                                     ShadedChannel{"occlusion", SurfacePlanes::Occlusion},
-                                     ShadedChannel{"emission", SurfacePlanes::EmissionRed},
-                                     ShadedChannel{"coat", SurfacePlanes::Coat},
-                                     ShadedChannel{"coat-roughness", SurfacePlanes::CoatRoughness},
-                                     ShadedChannel{"sheen-colour", SurfacePlanes::SheenRed},
-                                     ShadedChannel{"sheen-roughness", SurfacePlanes::SheenRoughness}};
-constexpr const char* kOpacity = "opacity";
-
-}  // namespace
-
 Wanted wantedOf(const PreviewSide& side, const std::set<std::string>& off, const SurfacePoints& group) {
     Wanted w;
     const Line* looked = side.lookHere ? side.project.findLine(side.lookHere->line) : nullptr;
@@ -32,17 +15,18 @@ Wanted wantedOf(const PreviewSide& side, const std::set<std::string>& off, const
         w.isRaw = looked->kind != Kind::Colour || side.lookHere->component.has_value();
         w.wants.push_back({looked->id, side.lookHere->after, 3, looked->kind == Kind::Normal});
         w.wants.back().component = side.lookHere->component;
-        w.channel.push_back(nullptr);
+        w.first.push_back(std::nullopt);
         return w;
     }
-    const auto add = [&](const char* id, const ShadedChannel* channel) {
+    const auto add = [&](const char* id, std::optional<SurfaceNumber> first) {
         const Line* line = side.project.lineOfChannel(id, group.surface);
         if (line == nullptr || line->steps.empty() || off.contains(id)) return;
         w.wants.push_back(wantOfLine(*line));
-        w.channel.push_back(channel);
+        w.first.push_back(first);
     };
-    for (const ShadedChannel& c : kShadedChannels) add(c.id, &c);
-    add(kOpacity, nullptr);
+    for (const ChannelSpec& channel : channels())
+        if (channel.shaded) add(channel.id, channel.shaded);
+    add(channel::kOpacity, std::nullopt);
     return w;
 }
 
@@ -51,8 +35,7 @@ std::vector<std::uint64_t> partsOf(const ResolvedMaps& maps, const Compiled& com
     for (const auto& map : maps.maps) parts.push_back(map ? map->id() : 0);
     for (const auto& field : maps.fields) parts.push_back(field ? field->id() : 0);
     for (std::size_t w = 0; w < wanted.wants.size(); ++w) {
-        parts.push_back(
-            wanted.channel[w] != nullptr ? static_cast<std::uint64_t>(wanted.channel[w]->first) + 1 : 0);
+        parts.push_back(wanted.first[w] ? static_cast<std::uint64_t>(*wanted.first[w]) + 1 : 0);
         for (const int plane : compiled.planes[w]) parts.push_back(static_cast<std::uint64_t>(plane));
     }
     return parts;

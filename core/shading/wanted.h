@@ -3,6 +3,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <set>
 #include <string>
 #include <vector>
@@ -15,16 +16,11 @@
 
 namespace kettle {
 
-/// A channel that is shaded, and where its numbers go.
-struct ShadedChannel {
-    const char* id;
-    SurfacePlanes::Number first;
-};
-
 /// The wanted results of one surface's picture, and what becomes of each.
 struct Wanted {
     std::vector<Want> wants;
-    std::vector<const ShadedChannel*> channel;  ///< of each want; null: the opacity, or what is looked at
+    /// Of each want where its numbers go; none: the opacity, or what is looked at.
+    std::vector<std::optional<SurfaceNumber>> first;
     bool isLooked = false, isRaw = false;
 };
 

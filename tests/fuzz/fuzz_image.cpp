@@ -19,8 +19,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     if (file.empty()) return 0;
     const auto info = inspectImage(file);
     if (info && static_cast<std::int64_t>(info->width) * info->height > (1 << 22)) return 0;  // only slow
-    const auto map = MapImage::load(file, info ? automaticEncoding("base-colour", *info) : "raw",
-                                    ColourManagement::shipped());
+    const auto map =
+        MapImage::load(file, info ? automaticEncoding(true, *info) : "raw", ColourManagement::shipped());
     if (!map) return 0;
     const float u = 0.4f, v = 0.7f, footprint = 0.3f;
     float numbers[4];

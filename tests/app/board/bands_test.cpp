@@ -4,6 +4,7 @@
 #include <random>
 
 #include "app/board/band_columns.h"
+#include "core/document/channels.h"
 #include "core/document/edits.h"
 #include "core/document/layer_edits.h"
 #include "tests/support/board_boxes.h"
@@ -24,7 +25,7 @@ Project layered(unsigned seed, std::size_t channelCount, int layers) {
     std::mt19937 random(seed);
     Project p;
     for (std::size_t c = 0; c < channelCount; ++c) {
-        const ChannelInfo& info = channels()[c];
+        const ChannelSpec& info = channels()[c];
         Step source = sourceFor(info.kind);
         source.id = std::string(info.id) + "0";
         p.lines.emplace_back(line(info.id, info.kind, info.id, {source}));

@@ -5,6 +5,7 @@
 #include <random>
 #include <set>
 
+#include "core/document/channels.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/document/layer_edits.h"

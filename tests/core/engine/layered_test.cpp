@@ -2,6 +2,7 @@
 #include <QtTest>
 
 #include "core/analysis/effects.h"
+#include "core/document/channels.h"
 #include "core/document/edits.h"
 #include "core/document/layer_edits.h"
 #include "core/document/layer_views.h"

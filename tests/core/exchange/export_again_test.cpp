@@ -62,8 +62,7 @@ class ExportAgainTest final : public QObject {
     /// The colour of a file's first pixel as our own reader understands what the file says: linear Rec.709.
     Vec3 readBack(const fs::path& file) {
         const auto info = inspectImage(file);
-        const auto map =
-            MapImage::load(file, automaticEncoding("base-colour", *info), ColourManagement::shipped());
+        const auto map = MapImage::load(file, automaticEncoding(true, *info), ColourManagement::shipped());
         if (!map) qFatal("%s", map.error().sentence.c_str());
         float value[4]{};
         float* out[4]{&value[0], &value[1], &value[2], &value[3]};

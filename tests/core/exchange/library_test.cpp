@@ -7,6 +7,7 @@
 #include <fstream>
 #include <set>
 
+#include "core/document/channels.h"
 #include "core/document/edits.h"
 #include "core/document/json.h"
 #include "core/document/layer_edits.h"
@@ -331,7 +332,7 @@ private Q_SLOTS:
                     {"occlusion-roughness-metalness", "orm.png", "auto", {}}};
         p.sets.emplace_back(set);
         for (const char* channel : {"base-colour", "roughness", "height"}) {
-            const ChannelInfo* info = findChannel(channel);
+            const ChannelSpec* info = findChannel(channel);
             p.lines.emplace_back(
                 line(channel, info->kind, channel,
                      {step(std::string("u-") + channel, info->kind == Kind::Colour ? "colour" : "value")}));

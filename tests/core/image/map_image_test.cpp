@@ -199,16 +199,15 @@ private Q_SLOTS:
         QVERIFY(std::fabs(lookUp(*plain, 0.0f, 0.5f) - 0.5f) < 1e-6f);
         QVERIFY(std::fabs(lookUp(*plain, 0.9999f, 0.5f) - 0.5f) < 1e-3f);
     }
-    void automaticEncodingFollowsRoleAndDepth() {
+    void automaticEncodingFollowsContentAndDepth() {
         const ImageInfo eight{4, 4, 3, Depth::U8, {}}, sixteen{4, 4, 3, Depth::U16, {}},
             half{4, 4, 3, Depth::Half, {}}, tagged{4, 4, 3, Depth::U8, encoding::kLinear};
-        QCOMPARE(automaticEncoding("base-colour", eight), std::string("sRGB"));
-        QCOMPARE(automaticEncoding("base-colour", sixteen), std::string("sRGB"));
-        QCOMPARE(automaticEncoding("base-colour", half), std::string("linear Rec.709"));
-        QCOMPARE(automaticEncoding("base-colour", tagged), std::string("linear Rec.709"));
-        QCOMPARE(automaticEncoding("emission", eight), std::string("sRGB"));
-        for (const char* role : {"roughness", "gloss", "normal", "height", "wear"})
-            QCOMPARE(automaticEncoding(role, tagged), std::string("raw"));
+        QCOMPARE(automaticEncoding(true, eight), std::string("sRGB"));
+        QCOMPARE(automaticEncoding(true, sixteen), std::string("sRGB"));
+        QCOMPARE(automaticEncoding(true, half), std::string("linear Rec.709"));
+        QCOMPARE(automaticEncoding(true, tagged), std::string("linear Rec.709"));
+        QCOMPARE(automaticEncoding(true, eight), std::string("sRGB"));
+        QCOMPARE(automaticEncoding(false, tagged), std::string("raw"));
     }
     void theStoreKeepsWithinItsBoundsAndSeesChanges() {
         for (int i = 0; i < 6; ++i)
