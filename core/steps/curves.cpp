@@ -87,13 +87,14 @@ StepSpec curvesStep() {
         return reason.empty() && isNeutral(v) ? "all curves are straight" : reason;
     };
     spec.reads = [](const StepView& v) {
-        const Model model = v[kModel];
-        if (model == Model::Rgb) return Reading{"", {}, Model::Rgb, NumberSpace::LinearLight};
+        const Model components = v[kModel];
+        if (components == Model::Rgb) return Reading{"", {}, Model::Rgb, NumberSpace::LinearLight};
         // HSV and HSL are those of light, as Convert has them, where the step is of version 1.
-        const bool isOfLight = v.step().version == 1 && (model == Model::Hsv || model == Model::Hsl);
+        const bool isOfLight =
+            v.step().version == 1 && (components == Model::Hsv || components == Model::Hsl);
         return Reading{"",
                        {},
-                       model == Model::Encoded ? Model::Rgb : model,
+                       components == Model::Encoded ? Model::Rgb : components,
                        isOfLight ? NumberSpace::LinearLight : NumberSpace::DisplayEncoded};
     };
     spec.version = 2;
