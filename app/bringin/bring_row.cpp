@@ -21,14 +21,14 @@
 namespace kettle {
 namespace {
 
-/// What a map can become that is no map of the trade: left out, several in one, or one of its own.
+/// Roles besides the known ones: not imported, a packed map, or a line of its own.
 constexpr QLatin1String kLeftOut("out"), kPackedChoice("packed"), kOwnChoice("own");
 
 struct RoleChoice {
     const char* id;
     QString words;
 };
-/// The channels; behind roughness and the specular level what stands for them in older sets.
+/// The channels, plus gloss and specular, which older workflows use in place of roughness and specular level.
 const std::vector<RoleChoice>& roles() {
     static const std::vector<RoleChoice> list = [] {
         std::vector<RoleChoice> all;

@@ -45,8 +45,8 @@ std::optional<PlacementNumbers> PlacementNumbers::of(const StepSpec& spec, const
         if (control == nullptr || !view.isShown(*control)) return std::nullopt;
     }
     const double repeats = std::clamp(std::fabs(view[kRepeats]), 1e-4, 1e5);
-    const bool isOnce = spec.findControl(kAcross.id) != nullptr && view[kAcross] == Placed::Beyond::Once &&
-                        view[kUp] == Placed::Beyond::Once;
+    const bool isOnce = spec.findControl(kWrapU.id) != nullptr && view[kWrapU] == Placed::Beyond::Once &&
+                        view[kWrapV] == Placed::Beyond::Once;
     return PlacementNumbers{repeats, view[kRotation], {view[kOffsetU], view[kOffsetV]}, isOnce};
 }
 

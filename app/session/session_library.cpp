@@ -235,8 +235,8 @@ void Session::takeRamp(const Ramp& ramp, const QString& name) {
         for (const ControlSpec& control : spec->controls)
             if (control.type == ControlType::Ramp) {
                 const StepView view(*spec, *shown, selectedLine()->kind);
-                if (shown->type == vary::kType && view[vary::kFrom] != vary::CopiesGet::Ramp)
-                    setControl(m_step, vary::kFrom.id, vary::kFrom(vary::CopiesGet::Ramp).second);
+                if (shown->type == vary::kType && view[vary::kFrom] != vary::VariationSource::Ramp)
+                    setControl(m_step, vary::kFrom.id, vary::kFrom(vary::VariationSource::Ramp).second);
                 return setControl(m_step, control.id, ramp);
             }
     const auto place = project().findStep(m_step);

@@ -10,7 +10,7 @@ class QWidget;
 
 namespace kettle::theme {
 
-/// The object names of what stands over the window, by which they are styled and known.
+/// Object names of sheets and drawers, for style sheets and key handling.
 inline constexpr QLatin1String kSheet("sheet"), kDrawer("drawer");
 
 /// Pale, and Dusk for a dark room: both of neutral greys, with one accent and two colours for what is wrong.

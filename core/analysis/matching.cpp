@@ -181,9 +181,9 @@ Result<Project> measureMatch(const Project& project, const std::string& look, co
         return fail(ErrorKind::Refused,
                     "Nothing is joined as the reference. Join the line whose colours are wanted.");
     const PointSet points = analysisPoints(project, resources, kMatchSide);
-    const Sampled s =
-        sampleWants(project, project.findLook(look),
-                    {found->before, {found->line->id, step, 3, false, match.reference.id}}, resources, points);
+    const Sampled s = sampleWants(project, project.findLook(look),
+                                  {found->before, {found->line->id, step, 3, false, match.reference.id}},
+                                  resources, points);
     const LabFigures from = oklabFigures(s.colour(0), s.count), to = oklabFigures(s.colour(1), s.count);
     return withControls(project, look, step,
                         {match.fromMean(colourOf(from.mean)), match.fromSpread(colourOf(from.deviation)),

@@ -98,7 +98,7 @@ Result<BlendTransfer> blendTransfer(const Project& project, const std::string& l
         t.over[c] = isNumber ? brought : linearToSrgb(brought);
     }
     shown.feeds[blend.over.id] = isNumber ? constantFeed(static_cast<double>(value(1, 0)))
-                                       : constantFeed(Colour{value(1, 0), value(1, 1), value(1, 2)});
+                                          : constantFeed(Colour{value(1, 0), value(1, 1), value(1, 2)});
     shown.feeds[blend.mask.id] = constantFeed(static_cast<double>(mask));
     put(shown.controls, blend.ownTransparency(false));
 

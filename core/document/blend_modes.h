@@ -1,4 +1,4 @@
-// The ways to lay one picture over another: those of the step Blend, and of what a layer fills in.
+// Blend modes of the step Blend and of a layer's fills.
 #pragma once
 
 #include <array>
@@ -7,7 +7,7 @@
 
 namespace kettle {
 
-/// ByHeight: of a fill alone, whose heights decide where its layer lies.
+/// ByHeight, fills only: the layer's mask is sharpened by the height difference.
 enum class BlendMode {
     Normal,
     Average,
@@ -35,7 +35,7 @@ enum class BlendMode {
     Luminosity,
     ByHeight
 };
-/// What the gallery shows together. Components: hue, saturation, colour and luminosity, of whole colours.
+/// Groups of the gallery. Components: hue, saturation, colour and luminosity, which need a colour.
 enum class BlendGroup { Plain, Darken, Lighten, Contrast, Compare, Components };
 
 inline constexpr const char* nameOf(BlendGroup group) {
@@ -50,7 +50,7 @@ struct BlendModeInfo {
     BlendGroup group;
     constexpr bool needsColour() const { return group == BlendGroup::Components; }
 };
-/// In the order of the gallery and of the enumeration; without ByHeight.
+/// In the order of the enumeration, without ByHeight.
 inline constexpr std::array<BlendModeInfo, 24> kBlendModes{{
     {BlendMode::Normal, "normal", "normal", BlendGroup::Plain},
     {BlendMode::Average, "average", "average", BlendGroup::Plain},
@@ -78,7 +78,7 @@ inline constexpr std::array<BlendModeInfo, 24> kBlendModes{{
     {BlendMode::Luminosity, "luminosity", "luminosity", BlendGroup::Components},
 }};
 
-/// The modes of a fill; a blend has all but the last.
+/// Modes of a fill; Blend has all but ByHeight.
 inline constexpr std::array<Option<BlendMode>, 25> kFillModes = [] {
     std::array<Option<BlendMode>, 25> all{};
     for (std::size_t i = 0; i < kBlendModes.size(); ++i)

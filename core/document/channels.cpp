@@ -96,7 +96,7 @@ const std::vector<ChannelSpec>& channels() {
          .title = "opacity",
          .words = {"opacity", "opac", "opc", "alpha", "transparency", "transparent", "transp", "cutout",
                    "op"},
-         .packing = Packing{.texture = BakedTexture::Base, .component = 3, .stored = 1, .isLeftOut = true},
+         .packing = Packing{.texture = BakedTexture::Base, .component = 3, .stored = 1, .isOptional = true},
          .materialX = {"opacity", "geometry_opacity", 4}},
         {.id = channel::kCoat,
          .name = "Coat",
@@ -116,7 +116,8 @@ const std::vector<ChannelSpec>& channels() {
          .words = {"coatroughness", "clearcoatroughness", "coatrough", "clearcoatrough", "coatrgh",
                    "ccroughness"},
          .shaded = SurfaceNumber::CoatRoughness,
-         .packing = Packing{.texture = BakedTexture::Coat, .component = 1, .stored = 0.1f, .isEnough = false},
+         .packing =
+             Packing{.texture = BakedTexture::Coat, .component = 1, .stored = 0.1f, .isSufficient = false},
          .materialX = {"coat_roughness", "coat_roughness", 6}},
         {.id = channel::kSheenColour,
          .name = "Sheen colour",
@@ -136,7 +137,7 @@ const std::vector<ChannelSpec>& channels() {
          .words = {"sheenroughness", "sheenrough", "fuzzroughness"},
          .shaded = SurfaceNumber::SheenRoughness,
          .packing =
-             Packing{.texture = BakedTexture::Sheen, .component = 3, .stored = 0.3f, .isEnough = false},
+             Packing{.texture = BakedTexture::Sheen, .component = 3, .stored = 0.3f, .isSufficient = false},
          .materialX = {"sheen_roughness", "fuzz_roughness", 8}},
     };
     return list;
@@ -163,7 +164,7 @@ std::vector<PackedPart> partsOf(BakedTexture texture) {
         const auto put = [&](int component, const char* of, float stored) {
             const auto at = static_cast<std::size_t>(component);
             if (parts.size() <= at) parts.resize(at + 1, PackedPart{"", "", unused, false});
-            parts[at] = {channel.id, of, stored, packing.isLeftOut};
+            parts[at] = {channel.id, of, stored, packing.isOptional};
         };
         if (channel.kind == Kind::Scalar) {
             put(packing.component, "", packing.stored);

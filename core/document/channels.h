@@ -1,4 +1,4 @@
-// The surface's channels: one row says all that the program knows of each.
+// The surface's channels: one row declares everything the program needs to know of a channel.
 #pragma once
 
 #include <cstdint>
@@ -10,7 +10,7 @@
 
 namespace kettle {
 
-/// The numbers that a point of the surface is shaded with.
+/// Shading inputs, one number each.
 enum class SurfaceNumber : std::uint8_t {
     BaseRed,
     BaseGreen,
@@ -33,23 +33,23 @@ enum class SurfaceNumber : std::uint8_t {
     SheenRoughness
 };
 
-/// The textures of a material that is handed over, and how many components they have of which channels:
+/// The textures of an exported material, with their number of components:
 /// Base 3 or 4 (display-encoded colour, opacity), Surface 3 (occlusion, roughness, metalness), Normal 3
 /// (green up), Emission 3 (display-encoded), Coat 2 (strength, roughness), Sheen 4 (display-encoded colour,
 /// roughness), Specular 4 (unused, and the level as alpha).
 enum class BakedTexture { Base, Surface, Normal, Emission, Coat, Sheen, Specular };
 inline constexpr int kBakedTextures = 7;
 
-/// Where a channel lies in a baked texture: from this component on.
+/// The place of a channel in a baked texture: its first component.
 struct Packing {
     BakedTexture texture;
     int component = 0;
-    float stored = 0;        ///< what stands there without a line, as stored; of a normal its x and y
-    bool isEnough = true;    ///< a line of it alone makes the texture
-    bool isLeftOut = false;  ///< without a line there is no such component
+    float stored = 0;          ///< value without a line, as stored; x and y of a normal
+    bool isSufficient = true;  ///< a line of this channel alone requires the texture
+    bool isOptional = false;   ///< the component is left out without a line
 };
 
-/// Its inputs in MaterialX's surface shaders; null: none of its own, it is worked into others.
+/// Input names in MaterialX's surface shaders; null: no input of its own, other inputs are derived from it.
 struct MaterialXNames {
     const char* standardSurface = nullptr;
     const char* openPbr = nullptr;
@@ -60,34 +60,35 @@ struct ChannelSpec {
     const char* id;
     const char* name;
     Kind kind;
-    /// What the surface uses when there is no line, and what stands in for a map that cannot be read.
+    /// Value without a line, and of a map that cannot be read.
     Vec3 neutral;
-    /// What a line that is begun in a look has there, so that it is seen.
+    /// Initial value of a line added in a look, chosen to be visible.
     Vec3 start = neutral;
-    /// What its maps are called in sentences.
+    /// Name of its maps in sentences.
     const char* title;
-    /// In file names: words in small letters, neighbours joined; and letters that stand alone at the end.
+    /// Recognised in file names: lower-case words (neighbours are also tried joined), and single letters at
+    /// the end.
     std::vector<const char*> words{};
     const char* letters = "";
-    std::optional<SurfaceNumber> shaded{};  ///< the first of the numbers that it is shaded with
-    std::optional<Packing> packing{};       ///< none: no part of materials that are handed over
+    std::optional<SurfaceNumber> shaded{};  ///< its first shading input
+    std::optional<Packing> packing{};       ///< none: not part of exported materials
     MaterialXNames materialX{};
 };
 
 /// All of them, in the order of the board.
 const std::vector<ChannelSpec>& channels();
-/// By id; null for a name that is no channel.
+/// Null for an unknown id.
 const ChannelSpec* findChannel(const std::string& id);
-/// True for the roles of maps whose files hold colours, as people see them, and not numbers.
+/// True for roles of maps that hold colours (encoded), not raw numbers.
 bool isColourRole(const std::string& role);
 
-/// A component of a baked texture: of a channel's colour or normal "red", "green" or "blue", of a scalar
-/// empty; without a channel, `stored` everywhere.
+/// A component of a baked texture. `component`: "red", "green" or "blue" of a colour or normal, empty for a
+/// scalar. An empty channel: the constant `stored`.
 struct PackedPart {
     const char* channel;
     const char* component;
     float stored;
-    bool isLeftOut;  ///< as Packing::isLeftOut
+    bool isOptional;  ///< as Packing::isOptional
 };
 /// In the order of the texture's components.
 std::vector<PackedPart> partsOf(BakedTexture texture);

@@ -1,4 +1,4 @@
-// The scalar that is read of a colour.
+// Components of a colour.
 #pragma once
 
 #include <string>
@@ -7,7 +7,7 @@
 
 namespace kettle {
 
-/// DisplayedGrey: of numbers that are a display's, the luminance of their light, encoded again; for maps.
+/// DisplayedGrey, for maps only: decodes display-encoded numbers, takes the luminance and encodes it again.
 enum class Component {
     Luminance,
     Red,
@@ -35,11 +35,11 @@ inline constexpr Option<Component> kMapComponents[] = {{Component::Luminance, "l
                                                        {Component::Saturation, "saturation", "Saturation"},
                                                        {Component::Lightness, "lightness", "Lightness"},
                                                        {Component::DisplayedGrey, "grey", "Displayed grey"}};
-/// Those of any colour: all but the last.
+/// All but DisplayedGrey.
 inline constexpr std::span<const Option<Component>> kComponents{kMapComponents,
                                                                 std::size(kMapComponents) - 1};
 
-/// Luminance for an empty id and for one that it does not know.
+/// Luminance for an empty or unknown id.
 inline Component componentNamed(std::string_view id) {
     return ChoiceHandle<Component>{"", kMapComponents}.valueOf(id);
 }

@@ -1,10 +1,9 @@
-// How code speaks of a step's controls and inputs: by constants that bear the type of what the control holds.
-// Each is declared once, beside its step, so that a slip in a name or in a type is an error of the compiler.
-// The id is the word that stands in the file.
+// Typed identifiers of a step's controls and inputs. Each is declared once, next to its step, so that a wrong
+// name or type is a compile error. The id is what a project file contains.
 //
 //   inline constexpr NumberHandle kHue{"hue"};
-//   view[kHue]                                  the number in force, a double
-//   Controls{kHue(24.0), kMode(Mode::Screen)}   what a step's controls hold
+//   view[kHue]                                  the current value, a double
+//   Controls{kHue(24.0), kMode(Mode::Screen)}   a step's controls
 #pragma once
 
 #include <span>
@@ -18,7 +17,7 @@ namespace kettle {
 
 using ControlEntry = Controls::value_type;
 
-/// A control that holds a T: a double, a bool, a Colour (also a triple), a Ramp (also a curve) or a text.
+/// A control with a value of type T: double, bool, Colour (also triples), Ramp (also curves) or text.
 template <class T>
 struct Handle {
     const char* id;
@@ -30,7 +29,7 @@ using ColourHandle = Handle<Colour>;
 using RampHandle = Handle<Ramp>;
 using TextHandle = Handle<std::string>;
 
-/// One value of a choice: its id in files, and its name for people.
+/// One value of a choice: its id in files and its display name.
 template <class E>
 struct Option {
     E value;
@@ -38,14 +37,14 @@ struct Option {
     const char* name;
 };
 
-/// A control that holds one of an enumeration's values. Borrows its options, which are constants.
+/// A control with an enumeration as value. Does not own its options, which are constants.
 template <class E>
 struct ChoiceHandle {
     const char* id;
     std::span<const Option<E>> options;
 
     ControlEntry operator()(E value) const { return {id, ControlValue(std::string(idOf(value)))}; }
-    /// The first for an id that is none of them.
+    /// The first option for an unknown id.
     E valueOf(std::string_view valueId) const {
         for (const Option<E>& option : options)
             if (valueId == option.id) return option.value;
@@ -62,23 +61,23 @@ private:
     }
 };
 
-/// What a step reads beside what comes in.
+/// A further input of a step.
 struct InputHandle {
     const char* id;
 };
 
-/// Puts a control's value in place of what was there.
+/// Sets a control, replacing its value.
 inline void put(Controls& controls, ControlEntry entry) {
     controls.insert_or_assign(entry.first, std::move(entry.second));
 }
 
-// What means the same on every step that has it.
+// Controls and inputs that mean the same in every step that has them.
 inline constexpr NumberHandle kAmount{"amount"};
-inline constexpr ToggleHandle kLimit{"limit"};  ///< keeps the result within its ends
+inline constexpr ToggleHandle kLimit{"limit"};  ///< clamps the result
 inline constexpr InputHandle kMask{"mask"};
-inline constexpr InputHandle kOver{"over"};  ///< what is laid over
-inline constexpr InputHandle kOf{"of"};      ///< the line that is looked at
-/// In a change of a look, in place of a control: whether the step is bypassed.
+inline constexpr InputHandle kOver{"over"};  ///< the upper layer of a blend
+inline constexpr InputHandle kOf{"of"};      ///< the line that is analysed
+/// In the changes of a look: bypasses the step.
 inline constexpr ToggleHandle kBypass{"bypass"};
 
 }  // namespace kettle

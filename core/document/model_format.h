@@ -1,4 +1,4 @@
-// The formats of models, by the endings of their files.
+// File formats of models, recognised by extension.
 #pragma once
 
 #include <filesystem>
@@ -8,10 +8,10 @@ namespace kettle {
 
 enum class ModelFormat { Obj, Gltf, Glb, Ply };
 
-/// In any case of letters; nothing for another ending.
+/// Case-insensitive; nullopt for other extensions.
 std::optional<ModelFormat> modelFormatOf(const std::filesystem::path& file);
 
-/// True for glTF in one file or several, whose unit is the metre.
+/// True for .gltf and .glb, whose unit is the metre.
 inline bool isGltf(std::optional<ModelFormat> format) {
     return format == ModelFormat::Gltf || format == ModelFormat::Glb;
 }

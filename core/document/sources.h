@@ -1,4 +1,4 @@
-// The plain sources: one colour, one number or a flat normal everywhere; and the source that is a map.
+// Sources: a constant colour, value or flat normal, and a map.
 #pragma once
 
 #include "core/document/handles.h"
@@ -12,8 +12,8 @@ inline constexpr const char* kMap = "map";
 inline constexpr ColourHandle kColour{"colour"};
 inline constexpr NumberHandle kValue{"value"};
 
-/// A source that gives `value` everywhere on a line of that kind: its x alone on a scalar line, none of it on
-/// a normal one. Without an id.
+/// A constant source for a line of that kind, without an id. Scalar lines take value.x; normal lines ignore
+/// `value`.
 Step plainSource(Kind kind, Vec3 value);
 
 }  // namespace kettle

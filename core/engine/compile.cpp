@@ -190,7 +190,7 @@ private:
             return value;
         };
         Surrounding s{beside(-1, 0), beside(1, 0), beside(0, -1), beside(0, 1), kNoReg};
-        s.stride = m_program->source({PointFact::Stride, {0, 0, net}}, 0);
+        s.stride = m_program->source({PointAttribute::Stride, {0, 0, net}}, 0);
         return s;
     }
 

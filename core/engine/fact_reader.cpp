@@ -65,29 +65,31 @@ void FactReader::readModel(const SourceKey& key, std::size_t source, unsigned ma
 void FactReader::read(std::size_t source, unsigned mask, float* const out[4]) {
     const SourceKey& key = m_program.sources[source];
     if (key.mesh() != nullptr) return readModel(key, source, mask, out);
-    if (const PointFact* fact = std::get_if<PointFact>(&key.what)) readPoint(*fact, key, source, out[0]);
+    if (const PointAttribute* fact = std::get_if<PointAttribute>(&key.what))
+        readPoint(*fact, key, source, out[0]);
 }
 
-void FactReader::readPoint(PointFact fact, const SourceKey& key, std::size_t source, float* out) {
+void FactReader::readPoint(PointAttribute fact, const SourceKey& key, std::size_t source, float* out) {
     switch (fact) {
-        case PointFact::Covered:
+        case PointAttribute::Covered:
             readCovered(source, out);
             return;
-        case PointFact::Footprint:
+        case PointAttribute::Footprint:
             std::copy_n(m_footprint, m_count, out);
             return;
-        case PointFact::Stride:
+        case PointAttribute::Stride:
             for (std::size_t i = 0; i < m_count; ++i)
                 out[i] = std::max(m_footprint[i], m_maps.texels[source]);
             return;
-        case PointFact::U:
-        case PointFact::V: {
-            const float* plain = fact == PointFact::U ? m_u : m_v;
+        case PointAttribute::U:
+        case PointAttribute::V: {
+            const float* plain = fact == PointAttribute::U ? m_u : m_v;
             if (key.offset.isNone()) {
                 std::copy_n(plain, m_count, out);
                 return;
             }
-            const float by = 0.5f * static_cast<float>(fact == PointFact::U ? key.offset.u : key.offset.v);
+            const float by =
+                0.5f * static_cast<float>(fact == PointAttribute::U ? key.offset.u : key.offset.v);
             for (std::size_t i = 0; i < m_count; ++i)
                 out[i] = plain[i] + by * std::max(m_footprint[i], m_maps.texels[source]);
             return;

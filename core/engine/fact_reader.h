@@ -34,7 +34,7 @@ private:
     };
     Beside beside(const SourceKey& key, std::size_t source);
     void readModel(const SourceKey& key, std::size_t source, unsigned mask, float* const out[4]);
-    void readPoint(PointFact fact, const SourceKey& key, std::size_t source, float* out);
+    void readPoint(PointAttribute fact, const SourceKey& key, std::size_t source, float* out);
     void readCovered(std::size_t source, float* out);
 
     const Program& m_program;

@@ -17,18 +17,18 @@ bool readsCopies(const Program& program) {
 }
 
 std::array<float, 4> neutralFact(const MeshAttribute& attribute) {
-    const SurfaceFact* fact = std::get_if<SurfaceFact>(&attribute);
+    const SurfaceAttribute* fact = std::get_if<SurfaceAttribute>(&attribute);
     if (fact == nullptr) return {};
     switch (*fact) {
-        case SurfaceFact::Normal:
+        case SurfaceAttribute::Normal:
             return {0, 1, 0, 0};
-        case SurfaceFact::Tangent:
-        case SurfaceFact::TangentSide:
+        case SurfaceAttribute::Tangent:
+        case SurfaceAttribute::TangentSide:
             return {1, 0, 0, 0};
-        case SurfaceFact::Height:
+        case SurfaceAttribute::Height:
             return {0.5f, 0, 0, 0};
-        case SurfaceFact::Position:
-        case SurfaceFact::Size:
+        case SurfaceAttribute::Position:
+        case SurfaceAttribute::Size:
             break;
     }
     return {};

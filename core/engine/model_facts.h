@@ -80,7 +80,7 @@ public:
     virtual std::shared_ptr<const ModelFacts> facts(const std::string& model, const std::string& unit) = 0;
 };
 
-/// True if a program asks for a number of objects or parts, which numbers given by hand change.
+/// True if a program reads numbers of objects or parts, which depend on the numbers that the artist assigned.
 bool readsCopies(const Program& program);
 
 /// What stands in for a field where there is no model: its middle.

@@ -69,12 +69,13 @@ void findFacts(const Project& project, const Program& program, ResolvedMaps& res
     for (std::size_t i = 0; i < program.sources.size(); ++i) {
         const SourceKey& key = program.sources[i];
         if (key.mesh() != nullptr) resolved.fields[i] = resolved.model->field(*key.mesh(), project.objects);
-        if (key.isFromSide() && resolved.position == nullptr) {
-            resolved.position = resolved.model->field(SurfaceFact::Position);
-            resolved.normal = resolved.model->field(SurfaceFact::Normal);
-            resolved.size = resolved.model->field(SurfaceFact::Size);
+        if (key.isTriplanar() && resolved.position == nullptr) {
+            resolved.position = resolved.model->field(SurfaceAttribute::Position);
+            resolved.normal = resolved.model->field(SurfaceAttribute::Normal);
+            resolved.size = resolved.model->field(SurfaceAttribute::Size);
         }
-        if (key.is(PointFact::Covered)) resolved.fields[i] = resolved.model->field(SurfaceFact::Size);
+        if (key.is(PointAttribute::Covered))
+            resolved.fields[i] = resolved.model->field(SurfaceAttribute::Size);
     }
 }
 

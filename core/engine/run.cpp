@@ -42,7 +42,7 @@ SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& 
     const auto s = static_cast<std::size_t>(source.source);
     const SourceKey& key = program.sources[s];
     // Which holes are alike: maps, facts of the point one by one, the model's.
-    const PointFact* fact = std::get_if<PointFact>(&key.what);
+    const PointAttribute* fact = std::get_if<PointAttribute>(&key.what);
     const int kind = fact != nullptr ? 2 + static_cast<int>(*fact) : key.mesh() != nullptr ? 1 : 0;
     const MapImage* map = maps.maps[s].get();
     const ModelField* field = maps.fields[s].get();
@@ -50,7 +50,7 @@ SampleCache::Key SampleCache::keyOf(const Program& program, const ResolvedMaps& 
     const std::array<float, 4> stand =
         key.mesh() != nullptr ? neutralFact(*key.mesh()) : maps.holes[s].neutral;
     const bool isHole = map == nullptr && field == nullptr;
-    const bool isOnModel = key.isFromSide();
+    const bool isOnModel = key.isTriplanar();
     return {isHole             ? 0
             : field != nullptr ? field->id()
                                : map->id(),

@@ -179,7 +179,7 @@ Step stepOf(const Palette& palette, const Line& line) {
     const bool isPlain = line.steps.size() == 1 && line.steps.front()->type == kColourSource;
     if (isPlain) {
         step.type = vary::kType;
-        step.controls = {vary::kRamp(rampOf(palette, true)), vary::kFrom(vary::CopiesGet::Ramp)};
+        step.controls = {vary::kRamp(rampOf(palette, true)), vary::kFrom(vary::VariationSource::Ramp)};
     } else {
         step.type = ramp_remap::kType;
         step.controls = {ramp_remap::kRamp(rampOf(palette, false))};

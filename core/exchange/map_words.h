@@ -6,7 +6,7 @@
 
 namespace kettle {
 
-/// Roles that are no channels: a coloured specular map, and roughness turned round.
+/// Roles that are not channels: a coloured specular map, and inverted roughness.
 inline constexpr const char* kSpecularRole = "specular";
 inline constexpr const char* kGlossRole = "gloss";
 

@@ -202,7 +202,7 @@ Result<Project> addStamps(const Project& project, const std::string& look,
         source.role = channel::kBaseColour;
         // Once, a quarter of the square wide, in its middle; the offset counts in repeats.
         if (!isOfWholeTexture(project, *base, *pixels, resources))
-            source.controls = {kRepeats(4), kAcross(Placed::Beyond::Once), kUp(Placed::Beyond::Once),
+            source.controls = {kRepeats(4), kWrapU(Placed::Beyond::Once), kWrapV(Placed::Beyond::Once),
                                kOffsetU(1.5), kOffsetV(1.5)};
         const MapContents contents = contentsOf(*pixels);
         const bool isMask = contents.isGrey && !contents.alphaSays && !contents.isPlain;

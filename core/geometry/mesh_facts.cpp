@@ -309,21 +309,21 @@ const std::vector<ModelThing>& MeshFacts::things() const {
     return *m_things;
 }
 
-std::shared_ptr<const ModelField> MeshFacts::made(SurfaceFact fact) const {
+std::shared_ptr<const ModelField> MeshFacts::made(SurfaceAttribute fact) const {
     const Mesh& mesh = m_scene->mesh();
     const std::array<float, 4> nowhere = neutralFact(fact);
     switch (fact) {
-        case SurfaceFact::Normal:
+        case SurfaceAttribute::Normal:
             return std::make_shared<VertexField>(mesh, outward().normals, nowhere, true);
-        case SurfaceFact::Tangent:
+        case SurfaceAttribute::Tangent:
             return std::make_shared<VertexField>(mesh, tangentsOf(mesh), nowhere, true);
-        case SurfaceFact::TangentSide:
+        case SurfaceAttribute::TangentSide:
             return std::make_shared<TriangleField>(tangentSides(mesh), nowhere[0]);
-        case SurfaceFact::Height:
+        case SurfaceAttribute::Height:
             return std::make_shared<VertexField>(mesh, heightsOf(mesh), nowhere, false);
-        case SurfaceFact::Size:
+        case SurfaceAttribute::Size:
             return std::make_shared<TriangleField>(sizesOf(mesh), nowhere[0]);
-        case SurfaceFact::Position:
+        case SurfaceAttribute::Position:
             break;
     }
     return std::make_shared<VertexField>(mesh, mesh.positions, nowhere, false);
@@ -344,7 +344,7 @@ std::shared_ptr<const ModelField> MeshFacts::made(const AmbientOcclusion& occlus
 std::shared_ptr<const ModelField> MeshFacts::made(const MeshAttribute& attribute,
                                                   const ObjectNumbers& numbers) const {
     const Mesh& mesh = m_scene->mesh();
-    if (const auto* fact = std::get_if<SurfaceFact>(&attribute)) return made(*fact);
+    if (const auto* fact = std::get_if<SurfaceAttribute>(&attribute)) return made(*fact);
     if (const auto* occlusion = std::get_if<AmbientOcclusion>(&attribute)) return made(*occlusion);
     if (const auto* part = std::get_if<PartMask>(&attribute))
         return std::make_shared<TriangleField>(partMask(mesh, part->name), 0.0f);

@@ -43,7 +43,7 @@ public:
 private:
     std::shared_ptr<const ModelField> made(const MeshAttribute& attribute,
                                            const ObjectNumbers& numbers) const;
-    std::shared_ptr<const ModelField> made(SurfaceFact fact) const;
+    std::shared_ptr<const ModelField> made(SurfaceAttribute fact) const;
     std::shared_ptr<const ModelField> made(const AmbientOcclusion& occlusion) const;
     const std::shared_ptr<const SurfaceSamples>& samples() const;
     /// The mesh with all normals outward.

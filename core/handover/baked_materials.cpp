@@ -115,15 +115,15 @@ private:
             const bool isWanted =
                 std::any_of(channels().begin(), channels().end(), [&](const ChannelSpec& channel) {
                     return channel.packing && channel.packing->texture == layout.texture &&
-                           channel.packing->isEnough && lineOf(channel.id, surface) != nullptr;
+                           channel.packing->isSufficient && lineOf(channel.id, surface) != nullptr;
                 });
             if (!isWanted) continue;
             std::vector<PackedComponent> components;
             bool hasAlpha = false;
             for (const PackedPart& part : partsOf(layout.texture)) {
                 const Line* line = lineOf(part.channel, surface);
-                if (part.isLeftOut && line == nullptr) continue;
-                hasAlpha = hasAlpha || part.isLeftOut;
+                if (part.isOptional && line == nullptr) continue;
+                hasAlpha = hasAlpha || part.isOptional;
                 components.push_back(
                     {line != nullptr ? line->id : std::string(), part.component, part.stored});
             }

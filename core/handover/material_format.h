@@ -1,4 +1,4 @@
-// The forms in which materials are handed over.
+// Formats of exported materials.
 #pragma once
 
 #include <array>
@@ -11,9 +11,9 @@ enum class MaterialFormat { Glb, Gltf, MaterialXBaked, MaterialXNetwork, Materia
 
 struct MaterialFormatInfo {
     MaterialFormat format;
-    const char* id;         ///< as the batch tool takes it
-    const char* extension;  ///< of the file that is named
-    bool hasModel;          ///< it bears the model with the materials
+    const char* id;         ///< for the batch tool
+    const char* extension;  ///< of the main file
+    bool hasModel;          ///< the file includes the model
 };
 inline constexpr std::array<MaterialFormatInfo, 5> kMaterialFormats{
     {{MaterialFormat::Glb, "glb", ".glb", true},
@@ -25,7 +25,7 @@ inline constexpr std::array<MaterialFormatInfo, 5> kMaterialFormats{
 constexpr const MaterialFormatInfo& infoOf(MaterialFormat format) {
     return kMaterialFormats[static_cast<std::size_t>(format)];
 }
-/// By its id; nothing for a word that is none.
+/// nullopt for an unknown id.
 inline std::optional<MaterialFormat> materialFormatOf(std::string_view id) {
     for (const MaterialFormatInfo& info : kMaterialFormats)
         if (id == info.id) return info.format;

@@ -11,7 +11,7 @@
 
 namespace kettle {
 
-inline constexpr const char* kMaterialXColour = "color3";  ///< the type of colours there
+inline constexpr const char* kMaterialXColour = "color3";  ///< MaterialX type of colours
 
 /// The channels that materials have, in the order of a shader's inputs.
 const std::vector<const ChannelSpec*>& materialXChannels();

@@ -45,8 +45,8 @@ Reg ProgramBuilder::constant(float value) {
 }
 
 Reg ProgramBuilder::source(SourceKey key, int component) {
-    const bool moves =
-        !key.is(PointFact::Stride) && !key.is(PointFact::Footprint) && !key.is(PointFact::Covered);
+    const bool moves = !key.is(PointAttribute::Stride) && !key.is(PointAttribute::Footprint) &&
+                       !key.is(PointAttribute::Covered);
     if (moves) key.offset = m_offset;
     auto at = std::find(m_sources.begin(), m_sources.end(), key);
     const int index = static_cast<int>(at - m_sources.begin());
@@ -229,7 +229,7 @@ Program ProgramBuilder::finish(std::vector<Reg> outputs) const {
 bool Program::readsModel() const {
     return std::any_of(sources.begin(), sources.end(), [](const SourceKey& s) {
         const MapSource* map = s.map();
-        return s.mesh() != nullptr || s.is(PointFact::Covered) || s.isFromSide() ||
+        return s.mesh() != nullptr || s.is(PointAttribute::Covered) || s.isTriplanar() ||
                (map != nullptr && map->where != nullptr && map->where->readsModel());
     });
 }

@@ -76,32 +76,32 @@ struct Offset {
 
 struct Program;
 
-/// A map of a texture set, as it lies.
+/// A map of a texture set with its texture transform.
 struct MapSource {
     std::string set, role;
     Placed placed{};
-    /// Of a map in stamps: what is asked at a stamp's middle, its first output being the chance that it lies.
-    /// Null: all lie.
+    /// Of a scattered map: evaluated at each stamp's centre; its first output is the probability of the
+    /// stamp. Null: all stamps are drawn.
     std::shared_ptr<const Program> where{};
     bool operator==(const MapSource& o) const;
 };
 
-/// Of the point itself. U, V: its place in texture space. Stride: the length of its offset's stride there.
-/// Footprint: how much of texture space it covers; Covered: the same in centimetres of the model.
-enum class PointFact { U, V, Stride, Footprint, Covered };
+/// U, V: texture coordinates. Stride: length of the offset's stride in texture space. Footprint: size of the
+/// point in texture space; Covered: the same on the model (cm).
+enum class PointAttribute { U, V, Stride, Footprint, Covered };
 
-/// What a source register holds one component (0..3) of.
+/// What a source register samples one component (0..3) of.
 struct SourceKey {
-    std::variant<MapSource, PointFact, MeshAttribute> what;
+    std::variant<MapSource, PointAttribute, MeshAttribute> what;
     Offset offset{};
     bool operator==(const SourceKey& o) const = default;
 
-    /// Null for another source.
+    /// Null if the source is of another type.
     const MapSource* map() const { return std::get_if<MapSource>(&what); }
     const MeshAttribute* mesh() const { return std::get_if<MeshAttribute>(&what); }
-    bool is(PointFact fact) const { return what == decltype(what)(fact); }
-    /// True for a map that lies on the model from one of its sides.
-    bool isFromSide() const { return map() != nullptr && map()->placed.plane != Placed::Plane::Texture; }
+    bool is(PointAttribute fact) const { return what == decltype(what)(fact); }
+    /// True for a map that is projected along one of the model's axes.
+    bool isTriplanar() const { return map() != nullptr && map()->placed.plane != Placed::Plane::Texture; }
 };
 
 struct Instruction {

@@ -18,19 +18,19 @@ struct Picture {
     bool empty() const { return pixels.empty(); }
 };
 
-/// The greys around the model.
+/// Background greys.
 namespace surround {
 inline constexpr const char* kPale = "pale";
 inline constexpr const char* kMiddle = "middle";
 inline constexpr const char* kDark = "dark";
 }  // namespace surround
-/// The ways to the screen that need no colour configuration.
+/// Built-in view transforms.
 namespace view_transform {
 inline constexpr const char* kStandard = "standard";  ///< sRGB
-inline constexpr const char* kSoft = "soft";          ///< rolls highlights off
+inline constexpr const char* kSoft = "soft";          ///< compresses highlights
 }  // namespace view_transform
 
-/// A surround as a linear grey; middle for another name.
+/// Linear grey of a surround; that of "middle" for an unknown name.
 float surroundOf(const std::string& name);
 /// Scene-linear to display: exposure in stops, then a view_transform or
 /// a view of the colour configuration ("ACES"); a view that is not there shows as standard.

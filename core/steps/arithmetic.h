@@ -1,4 +1,4 @@
-// Functions of one to three numbers: what Maths offers, what a formula is written with, and what steps emit.
+// Arithmetic functions of one to three numbers, shared by Maths, Formula and the code that emits programs.
 #pragma once
 
 #include <string_view>

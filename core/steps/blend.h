@@ -1,11 +1,11 @@
-// What others know of the steps that blend, and of those that lay normals over each other.
+// Blend, Fill and Stack normals: their types and controls, for code outside the steps.
 #pragma once
 
 #include "core/document/blend_modes.h"
 
 namespace kettle {
 
-/// The numbers that a blend works on.
+/// The colour space in which a blend is computed.
 enum class BlendSpace { Automatic, LinearLight, DisplayEncoded };
 inline constexpr Option<BlendSpace> kBlendSpaces[] = {
     {BlendSpace::Automatic, "auto", "automatic"},
@@ -15,16 +15,16 @@ inline constexpr ChoiceHandle<BlendSpace> kBlendSpace{"space", kBlendSpaces};
 
 inline constexpr const char* kBlend = "blend";  ///< the steps' types
 inline constexpr const char* kStackNormals = "stack-normals";
-inline constexpr InputHandle kNormalDetail{"detail"};  ///< the normals that are laid over
+inline constexpr InputHandle kNormalDetail{"detail"};  ///< the upper normal map
 inline constexpr ToggleHandle kOwnTransparency{"own-transparency"};
-inline constexpr ToggleHandle kSwap{"swap"};  ///< the line over the other
+inline constexpr ToggleHandle kSwap{"swap"};  ///< swaps the two inputs
 
-/// How much the heights' difference counts beside a mask, how softly one goes over into the other, and the
-/// heights.
+/// Blending by height: how much the height difference sharpens the mask, the width of the transition, and
+/// the two height inputs.
 inline constexpr NumberHandle kHeightContrast{"contrast"}, kHeightSoftness{"softness"};
 inline constexpr InputHandle kHeightUnder{"height-under"}, kHeightOver{"height-over"};
 
-/// How a fill lies on a normal line.
+/// How a fill is combined with a normal line.
 enum class NormalFill { Replace, Stack, Flatten };
 inline constexpr Option<NormalFill> kNormalFills[] = {{NormalFill::Replace, "replace", "replace"},
                                                       {NormalFill::Stack, "stack", "stack"},

@@ -6,29 +6,30 @@ namespace kettle {
 namespace {
 constexpr InputHandle kWith{"with"};
 
-enum class MaskWay { Union, Intersection, Subtraction, Difference, Sum, Product };
-constexpr Option<MaskWay> kWays[] = {{MaskWay::Union, "union", "union"},
-                                     {MaskWay::Intersection, "intersection", "intersection"},
-                                     {MaskWay::Subtraction, "subtraction", "subtraction"},
-                                     {MaskWay::Difference, "difference", "difference"},
-                                     {MaskWay::Sum, "sum", "sum"},
-                                     {MaskWay::Product, "product", "product"}};
-constexpr ChoiceHandle<MaskWay> kWay{"way", kWays};
+enum class MaskOperation { Union, Intersection, Subtraction, Difference, Sum, Product };
+constexpr Option<MaskOperation> kMaskOperations[] = {
+    {MaskOperation::Union, "union", "union"},
+    {MaskOperation::Intersection, "intersection", "intersection"},
+    {MaskOperation::Subtraction, "subtraction", "subtraction"},
+    {MaskOperation::Difference, "difference", "difference"},
+    {MaskOperation::Sum, "sum", "sum"},
+    {MaskOperation::Product, "product", "product"}};
+constexpr ChoiceHandle<MaskOperation> kWay{"way", kMaskOperations};
 
-Reg combined(ProgramBuilder& p, MaskWay way, Reg a, Reg b) {
+Reg combined(ProgramBuilder& p, MaskOperation way, Reg a, Reg b) {
     switch (way) {
-        case MaskWay::Union:
+        case MaskOperation::Union:
             return p.emit(arithmeticOp(Arithmetic::Max), {a, b});
-        case MaskWay::Intersection:
+        case MaskOperation::Intersection:
             return p.emit(arithmeticOp(Arithmetic::Min), {a, b});
-        case MaskWay::Subtraction:
+        case MaskOperation::Subtraction:
             return p.emit(arithmeticOp(Arithmetic::Min),
                           {a, p.emit(arithmeticOp(Arithmetic::OneMinus), {b})});
-        case MaskWay::Difference:
+        case MaskOperation::Difference:
             return p.emit(arithmeticOp(Arithmetic::Distance), {a, b});
-        case MaskWay::Sum:
+        case MaskOperation::Sum:
             return p.emit(arithmeticOp(Arithmetic::Add), {a, b});
-        case MaskWay::Product:
+        case MaskOperation::Product:
             return p.emit(arithmeticOp(Arithmetic::Multiply), {a, b});
     }
     return a;
@@ -51,7 +52,7 @@ StepSpec combineMasksStep() {
     spec.purpose = "Two masks together, in common, or one without the other.";
     spec.kinds = {Kind::Scalar};
     spec.controls = {
-        choiceControl(kWay, "Way", MaskWay::Union,
+        choiceControl(kWay, "Way", MaskOperation::Union,
                       "Union: white where either is. Intersection: where both are. Subtraction: here and not "
                       "there. Difference: in one alone."),
         amountControl(1.0)};

@@ -35,7 +35,7 @@ StepSpec curvatureStep() {
     spec.emit = [](Emitter& e) {
         ProgramBuilder& p = e.program();
         const float spread = static_cast<float>(std::clamp(std::fabs(e[kSpread]), 1e-3, 1e6));
-        const Reg bend = modelFact(p, MeanCurvature{spread});
+        const Reg bend = meshAttribute(p, MeanCurvature{spread});
         const Bend reading = e[kReading];
         // A right angle bends by about 1.2 over its spread.
         const float scale = e.real(kStrength) / 1.2f *

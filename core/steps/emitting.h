@@ -4,7 +4,7 @@
 
 #include "core/steps/arithmetic.h"
 #include "core/steps/blend.h"
-#include "core/steps/placing.h"
+#include "core/steps/placement_controls.h"
 #include "core/steps/step.h"
 
 namespace kettle {
@@ -21,7 +21,7 @@ ControlSpec rampControl(RampHandle handle, const char* name, Ramp standard, cons
 /// `type`: Text, Space or Part.
 ControlSpec textControl(TextHandle handle, ControlType type, const char* name, const char* standard,
                         const char* tip);
-/// With the options of `handle`.
+/// Its choices are the options of `handle`.
 template <class E>
 ControlSpec choiceControl(const ChoiceHandle<E>& handle, const char* name, E standard, const char* tip) {
     ControlSpec c{handle.id, name, ControlType::Choice, std::string(handle.idOf(standard))};
@@ -30,7 +30,7 @@ ControlSpec choiceControl(const ChoiceHandle<E>& handle, const char* name, E sta
     return c;
 }
 
-/// A control or an input that matters while a switch is on, or while a choice has one of these values.
+/// `spec`, shown only while a toggle is on or a choice has one of `values`.
 template <class Spec>
 Spec shownWhile(ToggleHandle on, Spec spec) {
     spec.shownBy = on.id;
@@ -62,6 +62,7 @@ Value wholeColour(ProgramBuilder& program, const Value& value, const Op& op,
 /// bit. Nothing is emitted where both are full.
 Value mixByAmount(Emitter& e, const Value& from, const Value& to);
 
+/// kHeightContrast and kHeightSoftness.
 ControlSpec heightContrastControl(const char* tip);
 ControlSpec heightSoftnessControl(const char* tip);
 /// A mask sharpened by the heights' difference, with the step's own controls of these names
@@ -84,8 +85,8 @@ Value emitRampColour(ProgramBuilder& program, const Ramp& ramp, Reg x, Reg alpha
 Reg emitRampGrey(ProgramBuilder& program, const Ramp& ramp, Reg x);
 Reg emitCurve(ProgramBuilder& program, const Ramp& curve, Reg x);
 
-/// Stack normals (stack_normals.cpp): how two reliefs are laid together, and `detail` over `base` by the
-/// step's own way, amount and mask.
+/// Combining two normal maps (stack_normals.cpp): the methods, and `detail` over `base` with the step's own
+/// method, amount and mask.
 enum class Stacking { Reoriented, Whiteout, Linear, Overlay };
 inline constexpr Option<Stacking> kStackings[] = {{Stacking::Reoriented, "reoriented", "reoriented"},
                                                   {Stacking::Whiteout, "whiteout", "whiteout"},
@@ -95,17 +96,17 @@ inline constexpr ChoiceHandle<Stacking> kStacking{"way", kStackings};
 ControlSpec stackingControl();
 Value stackedNormals(Emitter& e, const Value& base, const Value& detail);
 
-/// Component `component` of what the model says of the place.
-Reg modelFact(ProgramBuilder& program, MeshAttribute attribute, int component = 0);
+/// The register of component `component` of a mesh attribute at the point.
+Reg meshAttribute(ProgramBuilder& program, MeshAttribute attribute, int component = 0);
 
-/// Where a pattern lies (pattern_place.cpp): in the texture, in the model (if `isSolid`) or on it from three
-/// sides; the controls of placing.h; and points in units of the pattern. `repeats`, `size` (cm): what is
-/// usual.
-enum class PatternSpace { Texture, Model, Sides };
+/// Placement of procedural patterns (pattern_place.cpp): controls (those of placement_controls.h, a space and
+/// a stretch), and points in units of the pattern. `repeats`, `size` (cm): defaults. `isSolid`: offers the
+/// model's space too.
+enum class PatternSpace { Texture, Model, Triplanar };
 inline constexpr Option<PatternSpace> kPatternSpaces[] = {
     {PatternSpace::Texture, "texture", "in the texture"},
     {PatternSpace::Model, "model", "in the model"},
-    {PatternSpace::Sides, "sides", "from three sides"}};
+    {PatternSpace::Triplanar, "sides", "from three sides"}};
 inline constexpr ChoiceHandle<PatternSpace> kPatternSpace{"space", kPatternSpaces};
 std::vector<ControlSpec> placeControls(double repeats, double size, bool isSolid);
 struct PatternPoint {

@@ -34,7 +34,7 @@ StepSpec facingStep() {
         const double tilt = e[kTilt] * kDegree, turn = e[kTurn] * kDegree;
         const std::array<double, 3> d{std::sin(turn) * std::cos(tilt), std::sin(tilt),
                                       std::cos(turn) * std::cos(tilt)};
-        const auto n = [&](int c) { return modelFact(p, SurfaceFact::Normal, c); };
+        const auto n = [&](int c) { return meshAttribute(p, SurfaceAttribute::Normal, c); };
         const auto part = [&](int c) {
             return p.emit(arithmeticOp(Arithmetic::Multiply),
                           {n(c), e.constant(static_cast<float>(d[static_cast<std::size_t>(c)]))});

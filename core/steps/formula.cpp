@@ -56,9 +56,9 @@ private:
             case Variable::In:
                 return m_scope.in;
             case Variable::U:
-                return number(m_program.source({PointFact::U}, 0));
+                return number(m_program.source({PointAttribute::U}, 0));
             case Variable::V:
-                return number(m_program.source({PointFact::V}, 0));
+                return number(m_program.source({PointAttribute::V}, 0));
             case Variable::A:
                 return m_scope.feeds[0];
             case Variable::B:
@@ -205,7 +205,7 @@ std::string formulaProblem(const std::string& text, Kind kind) {
 std::optional<double> numberOf(const std::string& text) {
     // The names stand for the place, which is never a constant, so a formula that uses one is no number.
     ProgramBuilder program;
-    const Reg place = program.source({PointFact::U}, 0);
+    const Reg place = program.source({PointAttribute::U}, 0);
     Scope scope;
     scope.in = {place, place, place, kNoReg, false};
     for (Operand& f : scope.feeds) f = scope.in;

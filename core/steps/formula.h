@@ -1,4 +1,4 @@
-// What others know of Formula.
+// Formula: its type and controls, for code outside the step.
 #pragma once
 
 #include "core/document/handles.h"
@@ -6,7 +6,7 @@
 namespace kettle::formula_step {
 
 inline constexpr const char* kType = "formula";
-inline constexpr const char* kUnchanged = "in";  ///< the formula that gives back what comes in
+inline constexpr const char* kUnchanged = "in";  ///< the formula of the unchanged input
 inline constexpr TextHandle kFormula{"formula"};
 
 }  // namespace kettle::formula_step

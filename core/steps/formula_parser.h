@@ -19,13 +19,13 @@ namespace kettle::formula {
 struct Node;
 using Tree = std::unique_ptr<Node>;
 
-/// in, the lines a to d, and the place u, v.
+/// The input, the lines a to d, and the texture coordinates u, v.
 enum class Variable { In, A, B, C, D, U, V };
 /// .r .g .b .a .h .s .v
 enum class Part { Red, Green, Blue, Alpha, Hue, Saturation, Value };
-/// What is more than a function of each component; Rgb and Hsv make a colour of three numbers.
+/// Functions that do not work component by component; Rgb and Hsv build a colour from three numbers.
 enum class Special { Rgb, Hsv, Luminance, Not, And, Or };
-/// The arguments stand as in the formula: step(edge, x) and smoothstep(low, high, x) have x last.
+/// Arguments are in the order of the formula: step(edge, x) and smoothstep(low, high, x) end with x.
 using Operation = std::variant<Arithmetic, Special>;
 
 struct Node {

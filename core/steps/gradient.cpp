@@ -100,9 +100,9 @@ Reg alongModel(Emitter& e) {
     Reg sum = e.constant(0);
     for (int c = 0; c < 3; ++c) {
         const auto k = static_cast<std::size_t>(c);
-        const Reg away =
-            p.emit(arithmeticOp(Arithmetic::Subtract),
-                   {modelFact(p, SurfaceFact::Position, c), e.constant(static_cast<float>(from[k]))});
+        const Reg away = p.emit(
+            arithmeticOp(Arithmetic::Subtract),
+            {meshAttribute(p, SurfaceAttribute::Position, c), e.constant(static_cast<float>(from[k]))});
         const Reg by = isDistance ? away : e.constant(static_cast<float>(towards[k]));
         sum = p.emit(arithmeticOp(Arithmetic::MultiplyAdd), {away, by, sum});
     }
@@ -133,7 +133,7 @@ Value emit(Emitter& e) {
     double scale = e[kScale];
     if (std::fabs(scale) < 1e-6) scale = 1e-6;
     const Reg t =
-        p.emit(op, {p.source({PointFact::U}, 0), p.source({PointFact::V}, 0)},
+        p.emit(op, {p.source({PointAttribute::U}, 0), p.source({PointAttribute::V}, 0)},
                {static_cast<float>(std::cos(turn) / scale), static_cast<float>(std::sin(turn) / scale),
                 static_cast<float>(0.5 + e[kOffsetU]), static_cast<float>(0.5 + e[kOffsetV]), beyond});
     return {e.kind(), t, t, t, kNoReg};

@@ -1,4 +1,4 @@
-// What others know of Height to normal.
+// Height to normal: its type and controls, for code outside the step.
 #pragma once
 
 #include "core/document/handles.h"
@@ -6,6 +6,6 @@
 namespace kettle {
 
 inline constexpr const char* kHeightToNormal = "height-to-normal";  ///< the step's type
-inline constexpr InputHandle kReliefHeight{"height"};               ///< what is carved
+inline constexpr InputHandle kReliefHeight{"height"};               ///< the height map
 
 }  // namespace kettle

@@ -1,4 +1,4 @@
-// What others know of Hue band.
+// Hue band: its type and controls, for code outside the step.
 #pragma once
 
 #include "core/steps/step.h"

@@ -1,4 +1,4 @@
-// What others know of Invert.
+// Invert: its type and controls, for code outside the step.
 #pragma once
 
 #include "core/document/handles.h"
@@ -6,7 +6,7 @@
 namespace kettle::invert {
 
 inline constexpr const char* kType = "invert";
-/// Why it is there: a gloss map is inverted when its folder is brought in.
+/// Who added the step: the artist, or the import because the map is a gloss map.
 enum class Reason { ByHand, Gloss };
 inline constexpr Option<Reason> kReasons[] = {{Reason::ByHand, "", "chosen by hand"},
                                               {Reason::Gloss, "gloss", "gloss read as roughness"}};

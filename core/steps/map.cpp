@@ -86,14 +86,14 @@ struct Turn {
 };
 
 bool fromSides(const StepView& v) {
-    return v[kLies] == MapLies::Sides;
+    return v[kProjection] == MapProjection::Triplanar;
 }
 
 /// Scaled, turned about the middle of the texture (or the model's origin), then moved.
 Placed placedOf(const StepView& v, Placed::Plane plane, bool isNormals) {
     const Turn turn(v[kRotation]);
     const bool inTexture = plane == Placed::Plane::Texture;
-    const bool scatters = v[kLies] == MapLies::Scattered;
+    const bool scatters = v[kProjection] == MapProjection::Scattered;
     const double scale = scatters    ? std::clamp(std::floor(std::fabs(v[kCount])), 1.0, 1000.0)
                          : inTexture ? std::clamp(std::fabs(v[kRepeats]), 1e-4, 1e5)
                                      : 1 / std::clamp(std::fabs(v[kSize]), 1e-4, 1e9);
@@ -101,7 +101,7 @@ Placed placedOf(const StepView& v, Placed::Plane plane, bool isNormals) {
     const double c = turn.c * scale, s = turn.s * scale;
     Placed p;
     p.plane = plane;
-    p.across = v[kAcross], p.up = v[kUp];
+    p.across = v[kWrapU], p.up = v[kWrapV];
     p.breaksUp = v[kBreakUp];
     p.isNormals = isNormals;
     if (!inTexture) p.sharpness = static_cast<std::uint8_t>(sideSharpness(v));
@@ -156,9 +156,9 @@ Value turnedNormal(Emitter& e, const Value& raw) {
 /// The map as it is seen from the model's three sides, laid into each other.
 Value sidesOf(Emitter& e) {
     ProgramBuilder& p = e.program();
-    const Reg weights =
-        sideWeights(e, modelFact(p, SurfaceFact::Normal, 0), modelFact(p, SurfaceFact::Normal, 1),
-                    modelFact(p, SurfaceFact::Normal, 2));
+    const Reg weights = sideWeights(e, meshAttribute(p, SurfaceAttribute::Normal, 0),
+                                    meshAttribute(p, SurfaceAttribute::Normal, 1),
+                                    meshAttribute(p, SurfaceAttribute::Normal, 2));
     const bool isNormals = e.kind() == Kind::Normal;
     constexpr Placed::Plane kPlanes[] = {Placed::Plane::X, Placed::Plane::Y, Placed::Plane::Z};
     std::array<Value, 3> seen;
@@ -170,9 +170,9 @@ Value sidesOf(Emitter& e) {
         std::vector<Reg> in;
         for (const Value& n : seen) in.insert(in.end(), {n.r, n.g, n.b});
         for (Reg i = 0; i < 3; ++i) in.push_back(weights + i);
-        for (int c = 0; c < 3; ++c) in.push_back(modelFact(p, SurfaceFact::Normal, c));
-        for (int c = 0; c < 3; ++c) in.push_back(modelFact(p, SurfaceFact::Tangent, c));
-        in.push_back(modelFact(p, SurfaceFact::TangentSide));
+        for (int c = 0; c < 3; ++c) in.push_back(meshAttribute(p, SurfaceAttribute::Normal, c));
+        for (int c = 0; c < 3; ++c) in.push_back(meshAttribute(p, SurfaceAttribute::Tangent, c));
+        in.push_back(meshAttribute(p, SurfaceAttribute::TangentSide));
         const Reg n = p.emit(kNormalsFromSides, in, {}, 3);
         return {Kind::Normal, n, n + 1, n + 2, kNoReg};
     }
@@ -195,23 +195,30 @@ Value emit(Emitter& e) {
     const Component component = e[kMapComponent];
     Reg one = componentOf(e.program(), raw, component);
     // Laid once it is surrounded by its edge's numbers, and by no coverage: a grey has no alpha to say so.
-    const bool isOnce = e[kAcross] == Placed::Beyond::Once || e[kUp] == Placed::Beyond::Once;
-    if (isOnce && e.step().version > 1 && e[kLies] == MapLies::Straight && component != Component::Alpha)
+    const bool isOnce = e[kWrapU] == Placed::Beyond::Once || e[kWrapV] == Placed::Beyond::Once;
+    if (isOnce && e.step().version > 1 && e[kProjection] == MapProjection::Uv &&
+        component != Component::Alpha)
         one = e.program().emit(arithmeticOp(Arithmetic::Multiply), {one, raw.a});
     return {Kind::Scalar, one, one, one, kNoReg};
 }
 
 /// How all maps of a set lie, but for those that lie on their own.
 std::vector<ControlSpec> placementControls() {
-    const auto straight = [](ControlSpec c) { return shownWhile(kLies, {MapLies::Straight}, std::move(c)); };
-    const auto sides = [](ControlSpec c) { return shownWhile(kLies, {MapLies::Sides}, std::move(c)); };
-    const auto stamps = [](ControlSpec c) { return shownWhile(kLies, {MapLies::Scattered}, std::move(c)); };
+    const auto straight = [](ControlSpec c) {
+        return shownWhile(kProjection, {MapProjection::Uv}, std::move(c));
+    };
+    const auto sides = [](ControlSpec c) {
+        return shownWhile(kProjection, {MapProjection::Triplanar}, std::move(c));
+    };
+    const auto stamps = [](ControlSpec c) {
+        return shownWhile(kProjection, {MapProjection::Scattered}, std::move(c));
+    };
     const auto whole = [](ControlSpec c) {
-        return shownWhile(kLies, {MapLies::Straight, MapLies::Sides}, std::move(c));
+        return shownWhile(kProjection, {MapProjection::Uv, MapProjection::Triplanar}, std::move(c));
     };
     std::vector<ControlSpec> controls{
         choiceControl(
-            kLies, "Lies", MapLies::Straight,
+            kProjection, "Lies", MapProjection::Uv,
             "In the texture it follows the texture coordinates. From three sides it is laid on in "
             "centimetres and knows no seams. Scattered it lies in stamps, with nothing between: lay it "
             "over another line with its own transparency."),
@@ -242,8 +249,8 @@ std::vector<ControlSpec> placementControls() {
                       1),
         numberControl(kOffsetU, "Offset across", 0, -1, 1, "", "Moves it by so many repeats.", 3),
         numberControl(kOffsetV, "Offset up", 0, -1, 1, "", "Moves it by so many repeats.", 3),
-        whole(choiceControl(kAcross, "Across", Placed::Beyond::Repeat, "What comes beside it.")),
-        whole(choiceControl(kUp, "Up", Placed::Beyond::Repeat, "What comes above and below it.")),
+        whole(choiceControl(kWrapU, "Across", Placed::Beyond::Repeat, "What comes beside it.")),
+        whole(choiceControl(kWrapV, "Up", Placed::Beyond::Repeat, "What comes above and below it.")),
         whole(toggleControl(
             kBreakUp, "Break up", false,
             "Lays hexagonal pieces of it at random, so that no repeat is seen; as often dark and light as "
@@ -287,7 +294,7 @@ StepSpec mapStep() {
         {kWhere.id, "Where", Kind::Scalar,
          "How likely a stamp lies, asked at its middle: none where it is black, all where it is white, "
          "and each of them whole."}};
-    spec.feeds.front() = shownWhile(kLies, {MapLies::Scattered}, spec.feeds.front());
+    spec.feeds.front() = shownWhile(kProjection, {MapProjection::Scattered}, spec.feeds.front());
     spec.feeds.front().ofSet = true;
     spec.editor = StepEditor::MapFile;
     spec.telling = [](const StepView& v) {

@@ -1,40 +1,41 @@
-// What others know of the step that reads a map, and how its map lies, as numbers.
+// Map: its type and controls, for code outside the step, and its texture transform.
 #pragma once
 
 #include "core/document/sources.h"
 #include "core/program/placed.h"
-#include "core/steps/placing.h"
+#include "core/steps/placement_controls.h"
 #include "core/steps/step.h"
 
 namespace kettle {
 
-/// What is read of a map on a grey line.
+/// The component that a scalar line reads.
 inline constexpr ChoiceHandle<Component> kMapComponent{"component", kMapComponents};
 
-/// How a map lies: by the texture coordinates, from the model's three sides, or in stamps.
-enum class MapLies { Straight, Sides, Scattered };
-inline constexpr Option<MapLies> kMapLiesOptions[] = {{MapLies::Straight, "straight", "in the texture"},
-                                                      {MapLies::Sides, "sides", "from three sides"},
-                                                      {MapLies::Scattered, "scattered", "scattered"}};
-inline constexpr ChoiceHandle<MapLies> kLies{"lies", kMapLiesOptions};
+/// How a map is projected: by texture coordinates, triplanar, or scattered as stamps.
+enum class MapProjection { Uv, Triplanar, Scattered };
+inline constexpr Option<MapProjection> kMapProjections[] = {
+    {MapProjection::Uv, "straight", "in the texture"},
+    {MapProjection::Triplanar, "sides", "from three sides"},
+    {MapProjection::Scattered, "scattered", "scattered"}};
+inline constexpr ChoiceHandle<MapProjection> kProjection{"lies", kMapProjections};
 
-/// What lies beside the map, and above and below it.
-inline constexpr Option<Placed::Beyond> kBeyondOptions[] = {{Placed::Beyond::Repeat, "repeat", "repeats"},
-                                                            {Placed::Beyond::Mirror, "mirror", "mirrors"},
-                                                            {Placed::Beyond::Once, "once", "once"}};
-inline constexpr ChoiceHandle<Placed::Beyond> kAcross{"across", kBeyondOptions}, kUp{"up", kBeyondOptions};
+/// Wrap modes across (U) and up (V).
+inline constexpr Option<Placed::Beyond> kWrapModes[] = {{Placed::Beyond::Repeat, "repeat", "repeats"},
+                                                        {Placed::Beyond::Mirror, "mirror", "mirrors"},
+                                                        {Placed::Beyond::Once, "once", "once"}};
+inline constexpr ChoiceHandle<Placed::Beyond> kWrapU{"across", kWrapModes}, kWrapV{"up", kWrapModes};
 
-/// Which way the green of a normal map points.
+/// Direction of a normal map's green component.
 enum class Green { Up, Down };
 inline constexpr Option<Green> kGreens[] = {{Green::Up, "up", "up (OpenGL)"},
                                             {Green::Down, "down", "down (DirectX)"}};
 inline constexpr ChoiceHandle<Green> kGreen{"green", kGreens};
 
-inline constexpr ToggleHandle kOwnPlace{"own-place"};  ///< lies otherwise than its set
-inline constexpr InputHandle kWhere{"where"};          ///< how likely a stamp lies
+inline constexpr ToggleHandle kOwnPlace{"own-place"};  ///< uses its own placement, not the set's
+inline constexpr InputHandle kWhere{"where"};          ///< probability of a stamp
 
-/// How the map of a step with the editor MapFile lies in the texture. For one that lies from three sides it
-/// is what it would be there.
+/// The texture transform of a step with the editor MapFile. Of a triplanar map: as if it used the texture
+/// coordinates.
 Placed placementOf(const StepView& view);
 
 }  // namespace kettle

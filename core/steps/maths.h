@@ -1,4 +1,4 @@
-// What others know of Maths.
+// Maths: its type and controls, for code outside the step.
 #pragma once
 
 #include "core/document/handles.h"
@@ -6,8 +6,8 @@
 namespace kettle::maths {
 
 inline constexpr const char* kType = "maths";
-inline constexpr TextHandle kFunction{"function"};  // by its id: the table of functions is no constant
-inline constexpr NumberHandle kB{"b"}, kC{"c"};     ///< the second and third number, where no line is joined
+inline constexpr TextHandle kFunction{"function"};  ///< an id of arithmetic()
+inline constexpr NumberHandle kB{"b"}, kC{"c"};     ///< second and third operand when no line is connected
 inline constexpr InputHandle kBFrom{kB.id}, kCFrom{kC.id};
 
 }  // namespace kettle::maths

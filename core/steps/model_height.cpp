@@ -31,11 +31,11 @@ StepSpec modelHeightStep() {
         double width = e[kHigh] / 100 - low;
         // Without width it becomes a hard edge.
         if (std::fabs(width) < 1e-5) width = width < 0 ? -1e-5 : 1e-5;
-        const Reg t =
-            p.emit(arithmeticOp(Arithmetic::Saturate),
-                   {p.emit(arithmeticOp(Arithmetic::MultiplyAdd),
-                           {modelFact(p, SurfaceFact::Height), e.constant(static_cast<float>(1 / width)),
-                            e.constant(static_cast<float>(-low / width))})});
+        const Reg t = p.emit(
+            arithmeticOp(Arithmetic::Saturate),
+            {p.emit(arithmeticOp(Arithmetic::MultiplyAdd),
+                    {meshAttribute(p, SurfaceAttribute::Height), e.constant(static_cast<float>(1 / width)),
+                     e.constant(static_cast<float>(-low / width))})});
         const Reg v = e[kSmooth] ? p.emit(arithmeticOp(Arithmetic::Smooth), {t}) : t;
         return Value{e.kind(), v, v, v, kNoReg};
     };

@@ -1,4 +1,4 @@
-// What others know of Height on the model.
+// Height on the model: its type and controls, for code outside the step.
 #pragma once
 
 #include "core/document/handles.h"

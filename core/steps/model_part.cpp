@@ -22,7 +22,7 @@ StepSpec modelPartStep() {
         return std::string(v[kPart].empty() ? "no part is named: it is black everywhere" : "");
     };
     spec.emit = [](Emitter& e) {
-        const Reg v = modelFact(e.program(), PartMask{e[kPart]});
+        const Reg v = meshAttribute(e.program(), PartMask{e[kPart]});
         return Value{e.kind(), v, v, v, kNoReg};
     };
     return spec;

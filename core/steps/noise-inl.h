@@ -16,7 +16,7 @@ namespace kettle::HWY_NAMESPACE {
 namespace hn = hwy::HWY_NAMESPACE;
 
 /// Multipliers that tell the axes apart: odd, with bits spread over the word.
-inline constexpr std::uint32_t kAcross = 0x9E3779B1u, kUp = 0x85EBCA77u, kDeep = 0xC2B2AE3Du;
+inline constexpr std::uint32_t kWrapU = 0x9E3779B1u, kWrapV = 0x85EBCA77u, kDeep = 0xC2B2AE3Du;
 
 /// Every bit of what comes in reaches the upper bits of what goes out.
 template <class DU, class VU = hn::Vec<DU>>
@@ -114,7 +114,7 @@ template <bool kSpace, class D>
 HWY_INLINE hn::Vec<D> GradientNoise(D d, const At<D>& p, float period, std::uint32_t seed) {
     const hn::RebindToUnsigned<D> du;
     const auto one = hn::Set(d, 1.0f);
-    const Axis<D> a(d, p.x, period, kAcross), b(d, p.y, period, kUp);
+    const Axis<D> a(d, p.x, period, kWrapU), b(d, p.y, period, kWrapV);
     const auto s = hn::Set(du, seed);
     const auto x1 = hn::Sub(a.into, one), y1 = hn::Sub(b.into, one);
     const auto fx = Fade(d, a.into), fy = Fade(d, b.into);
@@ -143,7 +143,7 @@ HWY_INLINE hn::Vec<D> GradientNoise(D d, const At<D>& p, float period, std::uint
 template <bool kSpace, class D>
 HWY_INLINE hn::Vec<D> ValueNoise(D d, const At<D>& p, float period, std::uint32_t seed) {
     const hn::RebindToUnsigned<D> du;
-    const Axis<D> a(d, p.x, period, kAcross), b(d, p.y, period, kUp);
+    const Axis<D> a(d, p.x, period, kWrapU), b(d, p.y, period, kWrapV);
     const auto s = hn::Set(du, seed);
     const auto fx = Fade(d, a.into), fy = Fade(d, b.into);
     const auto low = hn::Xor(b.low, s), high = hn::Xor(b.high, s);
@@ -193,9 +193,9 @@ struct Cells {
         for (int z = kSpace ? kFrom : 0; z <= (kSpace ? kTo : 0); ++z) {
             const auto hz = hn::Xor(hashed(cz, z, 0, kDeep), hn::Set(du, seed));
             for (int y = kFrom; y <= kTo; ++y) {
-                const auto hy = hn::Xor(hashed(cy, y, period, kUp), hz);
+                const auto hy = hn::Xor(hashed(cy, y, period, kWrapV), hz);
                 for (int x = kFrom; x <= kTo; ++x) {
-                    const auto h = Hashed(du, hn::Xor(hashed(cx, x, period, kAcross), hy));
+                    const auto h = Hashed(du, hn::Xor(hashed(cx, x, period, kWrapU), hy));
                     visit(d, h, hn::Sub(hn::Set(d, static_cast<float>(x)), inX),
                           hn::Sub(hn::Set(d, static_cast<float>(y)), inY),
                           hn::Sub(hn::Set(d, static_cast<float>(z)), inZ));

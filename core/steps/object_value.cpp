@@ -73,7 +73,7 @@ std::vector<ControlSpec> objectControls() {
 }
 
 Reg objectNumber(Emitter& e) {
-    return modelFact(e.program(), CopyNumber{countsParts(e)});
+    return meshAttribute(e.program(), CopyNumber{countsParts(e)});
 }
 
 Reg objectRandom(Emitter& e, Reg number, int which) {
@@ -104,7 +104,7 @@ StepSpec objectValueStep() {
     };
     spec.emit = [](Emitter& e) {
         const Reg v = e[kReads] == CopyReading::Random ? objectRandom(e, objectNumber(e), 0)
-                                                       : modelFact(e.program(), numberRead(e));
+                                                       : meshAttribute(e.program(), numberRead(e));
         return Value{e.kind(), v, v, v, kNoReg};
     };
     return spec;

@@ -1,4 +1,4 @@
-// What others know of Object value.
+// Object value: its type and controls, for code outside the step.
 #pragma once
 
 namespace kettle {

@@ -6,7 +6,7 @@
 
 namespace kettle {
 
-/// What differs from copy to copy: the model's objects or its parts.
+/// Whether values vary per object or per part of the model.
 enum class Copies { Objects, Parts };
 inline constexpr Option<Copies> kCopies[] = {{Copies::Objects, "object", "object"},
                                              {Copies::Parts, "part", "part"}};

@@ -33,8 +33,8 @@ StepSpec occlusionStep() {
     spec.emit = [](Emitter& e) {
         ProgramBuilder& p = e.program();
         const float spread = static_cast<float>(std::clamp(std::fabs(e[kSpread]), 1e-3, 1e6));
-        const Reg hidden =
-            modelFact(p, AmbientOcclusion{spread, static_cast<float>(std::clamp(e[kFalloff], 0.01, 100.0))});
+        const Reg hidden = meshAttribute(
+            p, AmbientOcclusion{spread, static_cast<float>(std::clamp(e[kFalloff], 0.01, 100.0))});
         Reg v = p.emit(arithmeticOp(Arithmetic::Saturate),
                        {p.emit(arithmeticOp(Arithmetic::Multiply), {hidden, e.constant(e.real(kStrength))})});
         if (e[kOpen]) v = p.emit(arithmeticOp(Arithmetic::OneMinus), {v});

@@ -1,4 +1,4 @@
-// The steps that ask what the model hides, which takes rays the first time.
+// The steps that need ambient occlusion of the mesh, which is ray traced on first use.
 #pragma once
 
 namespace kettle {

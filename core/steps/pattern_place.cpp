@@ -75,7 +75,7 @@ double patternRepeats(const StepView& v) {
     return std::clamp(std::fabs(v[kRepeats]), 1e-4, kMostRepeats);
 }
 
-Reg modelFact(ProgramBuilder& program, MeshAttribute attribute, int component) {
+Reg meshAttribute(ProgramBuilder& program, MeshAttribute attribute, int component) {
     return program.source({std::move(attribute)}, component);
 }
 
@@ -94,13 +94,13 @@ std::vector<ControlSpec> placeControls(double repeats, double size, bool isSolid
                       2));
     often.perSquare = true;
     ControlSpec large = numberControl(kSize, "Size", size, 0.1, 20, "cm", "How large one piece of it is.", 2);
-    large = isSolid ? shownWhile(kPatternSpace, {PatternSpace::Sides, PatternSpace::Model}, large)
-                    : shownWhile(kPatternSpace, {PatternSpace::Sides}, large);
+    large = isSolid ? shownWhile(kPatternSpace, {PatternSpace::Triplanar, PatternSpace::Model}, large)
+                    : shownWhile(kPatternSpace, {PatternSpace::Triplanar}, large);
     return {
         space,
         often,
         large,
-        shownWhile(kPatternSpace, {PatternSpace::Sides},
+        shownWhile(kPatternSpace, {PatternSpace::Triplanar},
                    numberControl(kSeam, "Seam", 0.3, 0, 1, "",
                                  "How softly the three sides go over into each other.", 2)),
         numberControl(kRotation, "Rotation", 0, -180, 180, "°", "Turned anticlockwise.", 1),
@@ -152,13 +152,14 @@ std::vector<PatternPoint> patternPoints(Emitter& e) {
         return PatternPoint{first, stretch == 1 ? first + 1 : times(first + 1, 1 / stretch)};
     };
     if (inTexture) {
-        PatternPoint at = placed(p.source({PointFact::U}, 0), p.source({PointFact::V}, 0), 0.5);
-        at.covered = times(p.source({PointFact::Footprint}, 0), scale);
+        PatternPoint at = placed(p.source({PointAttribute::U}, 0), p.source({PointAttribute::V}, 0), 0.5);
+        at.covered = times(p.source({PointAttribute::Footprint}, 0), scale);
         return {at};
     }
-    const Reg x = modelFact(p, SurfaceFact::Position, 0), y = modelFact(p, SurfaceFact::Position, 1),
-              z = modelFact(p, SurfaceFact::Position, 2);
-    const Reg covered = times(p.source({PointFact::Covered}, 0), scale);
+    const Reg x = meshAttribute(p, SurfaceAttribute::Position, 0),
+              y = meshAttribute(p, SurfaceAttribute::Position, 1),
+              z = meshAttribute(p, SurfaceAttribute::Position, 2);
+    const Reg covered = times(p.source({PointAttribute::Covered}, 0), scale);
     if (space == PatternSpace::Model) {
         PatternPoint at = placed(x, y, 0);
         at.z = times(z, scale);
@@ -167,9 +168,9 @@ std::vector<PatternPoint> patternPoints(Emitter& e) {
     }
     // Seen from each axis's side, upright where there is an up.
     std::vector<PatternPoint> points{placed(z, y, 0), placed(x, z, 0), placed(x, y, 0)};
-    const Reg weights =
-        sideWeights(e, modelFact(p, SurfaceFact::Normal, 0), modelFact(p, SurfaceFact::Normal, 1),
-                    modelFact(p, SurfaceFact::Normal, 2));
+    const Reg weights = sideWeights(e, meshAttribute(p, SurfaceAttribute::Normal, 0),
+                                    meshAttribute(p, SurfaceAttribute::Normal, 1),
+                                    meshAttribute(p, SurfaceAttribute::Normal, 2));
     for (std::size_t i = 0; i < 3; ++i)
         points[i].covered = covered, points[i].weight = weights + static_cast<Reg>(i);
     return points;

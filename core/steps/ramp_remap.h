@@ -1,4 +1,4 @@
-// What others know of Ramp remap.
+// Ramp remap: its type and controls, for code outside the step.
 #pragma once
 
 #include "core/document/handles.h"

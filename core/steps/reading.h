@@ -8,8 +8,7 @@
 
 namespace kettle {
 
-/// What three numbers of a colour can be: those of light, of a display, or of another model of colour. As
-/// data a hue is 0..1 of a turn.
+/// Colour models. A hue is stored as 0..1 of a turn.
 enum class Model { Rgb, Encoded, Hsv, Hsl, Oklab, Oklch, CieLab, Xyz };
 inline constexpr Option<Model> kModels[] = {{Model::Rgb, "rgb", "RGB, linear light"},
                                             {Model::Encoded, "encoded", "RGB as displayed"},

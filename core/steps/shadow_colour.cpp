@@ -30,7 +30,7 @@ Value emit(Emitter& e) {
     shade.a = e.input().a;
     if (e.feed(kMask) != nullptr) return mixByAmount(e, e.input(), shade);
     const float spread = static_cast<float>(std::clamp(std::fabs(e[kSpread]), 1e-3, 1e6));
-    const Reg weight = times(modelFact(p, AmbientOcclusion{spread, 1}), e[kAmount]);
+    const Reg weight = times(meshAttribute(p, AmbientOcclusion{spread, 1}), e[kAmount]);
     const auto mixed = [&](Reg from, Reg to) {
         return p.emit(arithmeticOp(Arithmetic::Mix), {from, to, weight});
     };

@@ -46,8 +46,8 @@ HWY_INLINE void Draw(const KernelCall& k, Pieces&& pieces) {
         const auto whole = [&](auto c) {
             return hn::BitCast(du, hn::ConvertTo(di, hn::Min(hn::Max(hn::Add(c, c), hn::Neg(most)), most)));
         };
-        const auto h = Hashed(du, hn::Xor(hn::Xor(hn::Mul(whole(column), hn::Set(du, kAcross)),
-                                                  hn::Mul(whole(row), hn::Set(du, kUp))),
+        const auto h = Hashed(du, hn::Xor(hn::Xor(hn::Mul(whole(column), hn::Set(du, kWrapU)),
+                                                  hn::Mul(whole(row), hn::Set(du, kWrapV))),
                                           hn::Set(du, static_cast<std::uint32_t>(n.seed) * 0x9E3779B9u)));
         const auto own = hn::NegMulAdd(UnitOf(d, h), hn::Set(d, n.vary), one);
         auto value = hn::Mul(inside, own);

@@ -61,7 +61,7 @@ struct ControlSpec {
     bool perSquare = false;  ///< how often across the texture's square; can be told as a size in centimetres
     bool ofSet = false;      ///< all maps of a set have it alike, but for those that lie on their own
     bool hidden = false;     ///< told elsewhere; no choice for the artist
-    bool isRandom = false;   ///< a seed: its number means nothing but another pattern
+    bool isRandom = false;   ///< a seed of a random generator
     SliderTrack track = SliderTrack::Plain;
     std::string section{};                  ///< the heading that it stands under in the tuner; empty: none
     std::vector<EarlierDefault> earlier{};  ///< oldest first; none: the default never changed
@@ -100,7 +100,7 @@ public:
     /// The value in force: the step's own if it is of the right type, else the default. An id that the spec
     /// does not know gives 0.
     const ControlValue& control(std::string_view id) const;
-    /// The same as a value of one type; where the step has it with another type, 0, false, black, a plain
+    /// The same, typed. If the spec declares the control with another type: 0, false, black, a default
     /// ramp, an empty text or the first option.
     double operator[](NumberHandle control) const;
     float real(NumberHandle control) const { return static_cast<float>((*this)[control]); }
@@ -176,7 +176,7 @@ public:
     std::shared_ptr<const Program> fedApart(InputHandle input);
     /// The same place in the network, emitting as another step: for a step that is made of another.
     Emitter as(StepView view) const { return {view, m_program, m_input, m_context, m_feeding}; }
-    /// The same with a value of the step's own in place of one of the other's feeds.
+    /// The same, with `own` as the value of `input`.
     Emitter as(StepView view, InputHandle input, const Value& own) const;
     const ColourManagement& colours() const { return *m_context.colours; }
     const WorkingSpace& space() const { return m_context.space; }
@@ -191,7 +191,7 @@ private:
     Value m_input;
     const EmitContext& m_context;
     Feeding m_feeding;
-    /// What stands in place of a feed.
+    /// A value that replaces an input.
     struct Own {
         std::string_view input;
         Value value;
@@ -215,13 +215,14 @@ enum class StepEditor {
     Copies,      ///< what every object of the model gets, on the dial and in a strip
 };
 
-/// The controls of a band of hues: degrees, and the saturation below which greys are left out.
+/// The controls of a band of hues: centre, width and softness (degrees), and the saturation below which a
+/// colour counts as grey.
 struct HueBandHandles {
     NumberHandle centre, width, softness, threshold;
     ToggleHandle invert;
 };
-/// Where a step keeps a band of hues, the switch that turns it on (none: it is always on), and the feed that
-/// it looks at (none: what comes in).
+/// The band of hues of a step, the toggle that enables it (none: always on), and the input whose hues it
+/// selects (none: the line).
 struct HueBandPlace {
     HueBandHandles band;
     std::optional<ToggleHandle> toggle{};
@@ -303,8 +304,8 @@ Project withNewestSteps(const Project& project);
 /// What a step looks up as its controls stand.
 Reading readingOf(const StepSpec& spec, const StepView& view);
 
-/// A component of a colour as a scalar. A scalar is its own. Display-encoded: the component of the encoded
-/// colour, but luminance is of light and encoded after it was taken; alpha has no encoding.
+/// A component of a colour as a scalar; of a scalar itself. DisplayEncoded: the component of the encoded
+/// colour, except that luminance is computed in linear light and then encoded, and alpha is not encoded.
 Reg componentOf(ProgramBuilder& program, const Value& value, Component component,
                 const WorkingSpace& space = {}, NumberSpace numbers = NumberSpace::LinearLight);
 /// A colour by a 3x3 matrix on (r, g, b), alpha untouched; the working space's conversions.
@@ -327,7 +328,7 @@ Value decodeValue(ProgramBuilder& program, const Value& value);
 Value decodeNormal(ProgramBuilder& program, const Value& raw, bool greenDown);
 Value encodeNormal(ProgramBuilder& program, const Value& normal);
 
-/// The numbers that a step computes with on colour lines, which several steps let the artist choose.
+/// The colour space in which a step computes on colour lines.
 inline constexpr Option<NumberSpace> kNumberSpaces[] = {
     {NumberSpace::LinearLight, "linear", "linear light"},
     {NumberSpace::DisplayEncoded, "encoded", "display-encoded"}};

@@ -1,4 +1,4 @@
-// What others know of Tone.
+// Tone: its type and controls, for code outside the step.
 #pragma once
 
 #include "core/document/handles.h"

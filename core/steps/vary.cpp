@@ -74,11 +74,11 @@ constexpr NumberHandle kValue{"value"};
 constexpr NumberHandle kHue{"hue"};
 constexpr NumberHandle kSaturation{"saturation"};
 /// Where a copy reads the ramp.
-enum class Takes { Random, Turns, Share };
-constexpr Option<Takes> kTakings[] = {{Takes::Random, "random", "at random"},
-                                      {Takes::Turns, "turns", "by turns"},
-                                      {Takes::Share, "share", "in order"}};
-constexpr ChoiceHandle<Takes> kTakes{"takes", kTakings};
+enum class RampLookup { Random, Turns, Share };
+constexpr Option<RampLookup> kRampLookups[] = {{RampLookup::Random, "random", "at random"},
+                                               {RampLookup::Turns, "turns", "by turns"},
+                                               {RampLookup::Share, "share", "in order"}};
+constexpr ChoiceHandle<RampLookup> kTakes{"takes", kRampLookups};
 constexpr NumberHandle kLeast{"least"};
 constexpr NumberHandle kMost{"most"};
 
@@ -92,7 +92,7 @@ const Op kVaryNumber{"vary-number", [](const KernelCall& k) { HWY_DYNAMIC_DISPAT
 constexpr float kFar = 1e30f;  ///< a limit that limits nothing
 
 bool isFromRamp(const StepView& v) {
-    return v[kFrom] == CopiesGet::Ramp;
+    return v[kFrom] == VariationSource::Ramp;
 }
 
 bool isNeutral(const StepView& v) {
@@ -108,10 +108,11 @@ const StepSpec& blend() {
 
 /// Where each copy reads the ramp.
 Reg placeOnRamp(Emitter& e, Reg number) {
-    const Takes takes = e[kTakes];
-    if (takes == Takes::Random) return objectRandom(e, number, 3);
-    if (takes == Takes::Share)
-        return modelFact(e.program(), CopyNumber{e[kDiffersBy] == Copies::Parts, CopyNumber::What::Share});
+    const RampLookup takes = e[kTakes];
+    if (takes == RampLookup::Random) return objectRandom(e, number, 3);
+    if (takes == RampLookup::Share)
+        return meshAttribute(e.program(),
+                             CopyNumber{e[kDiffersBy] == Copies::Parts, CopyNumber::What::Share});
     const auto stops = static_cast<float>(std::max<std::size_t>(1, e[kRamp].stops.size()));
     return e.program().emit(kTakeTurns, {number}, {stops});
 }
@@ -168,8 +169,12 @@ StepSpec varyStep() {
     ControlSpec saturation =
         numberControl(kSaturation, "Saturation", 0.15, 0, 1, "", "By what share it grows or falls.");
     hue.kinds = saturation.kinds = {Kind::Colour};
-    const auto spread = [](ControlSpec c) { return shownWhile(kFrom, {CopiesGet::Spread}, std::move(c)); };
-    const auto onRamp = [](ControlSpec c) { return shownWhile(kFrom, {CopiesGet::Ramp}, std::move(c)); };
+    const auto spread = [](ControlSpec c) {
+        return shownWhile(kFrom, {VariationSource::Spread}, std::move(c));
+    };
+    const auto onRamp = [](ControlSpec c) {
+        return shownWhile(kFrom, {VariationSource::Ramp}, std::move(c));
+    };
     const auto byLimit = [](ControlSpec c) { return shownWhile(kLimit, std::move(c)); };
     ControlSpec worksInNumbers = worksInControlSinceVersion2();
     worksInNumbers.kinds = {Kind::Colour};
@@ -182,10 +187,10 @@ StepSpec varyStep() {
     spec.controls = objectControls();
     spec.controls.insert(
         spec.controls.end(),
-        {choiceControl(kFrom, "Copies get", CopiesGet::Spread,
+        {choiceControl(kFrom, "Copies get", VariationSource::Spread,
                        "Their own colours, a little apart; or what a ramp or palette says."),
          onRamp(choiceControl(
-             kTakes, "Which", Takes::Random,
+             kTakes, "Which", RampLookup::Random,
              "By turns: number 0 takes the first stop, 1 the second, and so on from the first "
              "again. In order: the ramp lies along all numbers, from the lowest to the highest.")),
          onRamp(ramp),

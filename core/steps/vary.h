@@ -1,4 +1,4 @@
-// What others know of Vary.
+// Vary: its type and controls, for code outside the step.
 #pragma once
 
 #include "core/document/handles.h"
@@ -6,11 +6,11 @@
 namespace kettle::vary {
 
 inline constexpr const char* kType = "vary";
-/// What copies get: their own colours, a little apart, or those of a ramp.
-enum class CopiesGet { Spread, Ramp };
-inline constexpr Option<CopiesGet> kCopiesGet[] = {{CopiesGet::Spread, "spread", "own colours"},
-                                                   {CopiesGet::Ramp, "ramp", "a ramp"}};
-inline constexpr ChoiceHandle<CopiesGet> kFrom{"from", kCopiesGet};
+/// Where the colours of objects come from: a random spread around the input, or a ramp.
+enum class VariationSource { Spread, Ramp };
+inline constexpr Option<VariationSource> kVariationSources[] = {
+    {VariationSource::Spread, "spread", "own colours"}, {VariationSource::Ramp, "ramp", "a ramp"}};
+inline constexpr ChoiceHandle<VariationSource> kFrom{"from", kVariationSources};
 inline constexpr RampHandle kRamp{"ramp"};
 
 }  // namespace kettle::vary

@@ -4,10 +4,10 @@
 #include <cmath>
 #include <numeric>
 
-#include "core/document/blend_modes.h"
 #include "core/analysis/board_pictures.h"
 #include "core/analysis/effects.h"
 #include "core/colour/encoding.h"
+#include "core/document/blend_modes.h"
 #include "core/document/edits.h"
 #include "core/document/layer_edits.h"
 #include "core/document/layers.h"

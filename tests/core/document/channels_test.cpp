@@ -1,4 +1,4 @@
-// The table of channels: what a row must have so that all that is made of it holds together.
+// The table of channels: its rows are complete and do not contradict each other.
 #include <QtTest>
 #include <set>
 #include <string>
@@ -51,11 +51,10 @@ private Q_SLOTS:
         QCOMPARE(std::string(specular[0].channel), std::string());
         QCOMPARE(specular[0].stored, 1.0f);
         const auto base = partsOf(BakedTexture::Base);
-        QVERIFY(base.size() == 4 && base[3].isLeftOut && !base[0].isLeftOut);
+        QVERIFY(base.size() == 4 && base[3].isOptional && !base[0].isOptional);
         QCOMPARE(std::string(base[1].component), std::string("green"));
     }
-    /// What stands in without a line is stored as the neutral value is: colours display-encoded, normals in
-    /// 0..1.
+    /// The stored fallback is the encoded neutral value: colours display-encoded, normals in 0..1.
     void whatIsStoredIsTheNeutralValue() {
         for (const ChannelSpec& channel : channels()) {
             if (!channel.packing) continue;

@@ -88,7 +88,7 @@ private Q_SLOTS:
         give.kinds = {Kind::Scalar};
         give.controls = {ControlSpec{"what", "What", ControlType::Number, 0.0}};
         give.emit = [](Emitter& e) {
-            const Reg r = e.program().emit(kGive, {e.program().source({PointFact::U}, 0)},
+            const Reg r = e.program().emit(kGive, {e.program().source({PointAttribute::U}, 0)},
                                            {e.real(NumberHandle{"what"})});
             return Value{Kind::Scalar, r, r, r, kNoReg};
         };

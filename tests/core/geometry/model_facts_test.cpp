@@ -221,18 +221,19 @@ private Q_SLOTS:
         const auto fact = [&](const MeshAttribute& attribute, int component = 0) {
             return readAt(*facts.field(attribute), t, b1, b2, component);
         };
-        QVERIFY(std::fabs(fact(SurfaceFact::Position, 0) - 5) < 1e-4f &&
-                std::fabs(fact(SurfaceFact::Position, 1) - 15) < 1e-4f &&
-                std::fabs(fact(SurfaceFact::Position, 2) - 3) < 1e-5f);
-        QCOMPARE(fact(SurfaceFact::Normal, 2), 1.0f);
-        QVERIFY(std::fabs(fact(SurfaceFact::Size) - 20) < 1e-4f);
-        QVERIFY(std::fabs(fact(SurfaceFact::Height) - 0.75f) < 1e-5f);
+        QVERIFY(std::fabs(fact(SurfaceAttribute::Position, 0) - 5) < 1e-4f &&
+                std::fabs(fact(SurfaceAttribute::Position, 1) - 15) < 1e-4f &&
+                std::fabs(fact(SurfaceAttribute::Position, 2) - 3) < 1e-5f);
+        QCOMPARE(fact(SurfaceAttribute::Normal, 2), 1.0f);
+        QVERIFY(std::fabs(fact(SurfaceAttribute::Size) - 20) < 1e-4f);
+        QVERIFY(std::fabs(fact(SurfaceAttribute::Height) - 0.75f) < 1e-5f);
         QCOMPARE(fact(PartMask{"only"}), 1.0f);
         QCOMPARE(fact(PartMask{"another"}), 0.0f);
         // Equal keys are one field, so that what was read of it is found again.
-        QCOMPARE(facts.field(SurfaceFact::Position)->id(), facts.field(SurfaceFact::Position)->id());
+        QCOMPARE(facts.field(SurfaceAttribute::Position)->id(),
+                 facts.field(SurfaceAttribute::Position)->id());
         // Nowhere it is neutral.
-        QCOMPARE(readAt(*facts.field(SurfaceFact::Height), ModelPlaces::kNowhere, 0, 0), 0.5f);
+        QCOMPARE(readAt(*facts.field(SurfaceAttribute::Height), ModelPlaces::kNowhere, 0, 0), 0.5f);
     }
 
     void samplesGoStraightBetweenTheirPlaces() {
@@ -286,8 +287,8 @@ private Q_SLOTS:
         Mesh inside = sphere(10);
         for (Vec3& n : inside.normals) n = -n;
         const MeshFacts facts(sceneOf(inside));
-        const auto normal = facts.field(SurfaceFact::Normal);
-        const auto position = facts.field(SurfaceFact::Position);
+        const auto normal = facts.field(SurfaceAttribute::Normal);
+        const auto position = facts.field(SurfaceAttribute::Position);
         for (std::uint32_t t = 0; t < inside.triangleCount(); t += 50) {
             float along = 0;
             for (int k = 0; k < 3; ++k)

@@ -2,8 +2,8 @@
 #include <cmath>
 #include <limits>
 
-#include "core/document/blend_modes.h"
 #include "core/colour/encoding.h"
+#include "core/document/blend_modes.h"
 #include "core/steps/step.h"
 #include "tests/support/evaluate.h"
 
